@@ -1,0 +1,64 @@
+# Two commands on a fresh machine: `make demo` and `make test`.
+PY := .venv/bin/python
+PORT ?= 8610
+DATA ?=
+STAMPS := .stamps
+
+.PHONY: demo test bench screenshots check footage build install types clean
+
+demo: build
+	.venv/bin/wenditas demo --port $(PORT) $(if $(DATA),--data $(DATA))
+
+install: $(STAMPS)/python
+build: $(STAMPS)/python $(STAMPS)/site
+
+# Locked versions first, then the package itself; kernels are compiled once, here.
+$(STAMPS)/python: requirements.lock pyproject.toml
+	mkdir -p $(STAMPS)
+	test -x $(PY) || python3 -m venv .venv
+	.venv/bin/pip install -q -r requirements.lock
+	.venv/bin/pip install -q --no-deps -e .
+	.venv/bin/wenditas warm
+	touch $@
+
+$(STAMPS)/node: web/package.json web/package-lock.json
+	mkdir -p $(STAMPS)
+	cd web && npm ci --no-fund --no-audit
+	touch $@
+
+$(STAMPS)/site: $(STAMPS)/node $(shell find web/src web/public web/index.html web/vite.config.ts -type f 2>/dev/null)
+	cd web && npx vite build --logLevel warn
+	touch $@
+
+# Tools for tests and checks, and Debian's Chromium for the browser tests.
+$(STAMPS)/tools: requirements-test.lock $(STAMPS)/python
+	.venv/bin/pip install -q -r requirements-test.lock
+	command -v chromium >/dev/null || (apt-get update -qq && apt-get install -y -qq chromium >/dev/null)
+	touch $@
+
+test: build $(STAMPS)/tools check
+	$(PY) -m pytest tests/core tests/references tests/media tests/formats tests/store tests/render tests/api tests/browser
+
+check: $(STAMPS)/tools $(STAMPS)/node
+	.venv/bin/ruff check wenditas tests bench
+	.venv/bin/ruff format --check wenditas tests bench
+	.venv/bin/mypy wenditas/core
+	.venv/bin/wenditas openapi | cmp - web/openapi.json || (echo "web/openapi.json is out of date: run 'make types'"; exit 1)
+	cd web && npx openapi-typescript openapi.json --check -o src/api/schema.d.ts && npm run --silent check
+
+types: $(STAMPS)/python $(STAMPS)/node
+	.venv/bin/wenditas openapi > web/openapi.json
+	cd web && npm run --silent types
+
+bench: build $(STAMPS)/tools
+	$(PY) -m bench
+
+screenshots: build $(STAMPS)/tools
+	$(PY) docs/screenshots/take.py
+
+footage: $(STAMPS)/python
+	.venv/bin/pip install -q skia-python
+	$(PY) -m wenditas.demo.draw
+
+clean:
+	rm -rf $(STAMPS) wenditas/api/site web/node_modules .venv

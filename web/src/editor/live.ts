@@ -1,0 +1,90 @@
+/** The live channel: one request under way at a time for each kind, the newest waiting one kept, older ones forgotten. */
+import type { Operation, View } from "../api/types";
+
+export type Ask = {
+  kind: "look" | "before" | "pixel" | "play" | "clear";
+  revision?: number;
+  patch?: Operation[];
+  frame?: number;
+  width?: number;
+  view?: View;
+  selection?: string | null;
+  upto?: number | null;
+  x?: number;
+  y?: number;
+};
+
+type Picture = { kind: string; id: number; frame: number; view: View; blob: Blob };
+type Told = { kind: string; id: number; message?: string } & Record<string, unknown>;
+
+type Handlers = { picture: (p: Picture) => void; pixel: (answer: Told) => void; open: () => void };
+
+export class Live {
+  private socket: WebSocket | null = null;
+  private nextId = 1;
+  private flying = new Map<string, number>();
+  private waiting = new Map<string, Ask>();
+  private closed = false;
+
+  constructor(
+    private shot: string,
+    private handlers: Handlers,
+  ) {
+    this.open();
+  }
+
+  private open() {
+    if (this.closed) return;
+    const scheme = location.protocol === "https:" ? "wss" : "ws";
+    const socket = new WebSocket(`${scheme}://${location.host}/api/shots/${this.shot}/live`);
+    socket.binaryType = "arraybuffer";
+    socket.onopen = () => {
+      this.flying.clear();
+      this.handlers.open();
+    };
+    socket.onmessage = (message) => this.receive(message.data as ArrayBuffer | string);
+    socket.onclose = () => {
+      this.socket = null;
+      if (!this.closed) setTimeout(() => this.open(), 1000);
+    };
+    this.socket = socket;
+  }
+
+  close() {
+    this.closed = true;
+    this.socket?.close();
+  }
+
+  /** Ask for the newest state of something; a request that is still waiting is replaced. */
+  newest(ask: Ask) {
+    if (this.flying.has(ask.kind)) this.waiting.set(ask.kind, ask);
+    else this.flying.set(ask.kind, this.send(ask));
+  }
+
+  /** Add to the queue; answers come in order. Returns the id of the request. */
+  send(ask: Ask): number {
+    const id = this.nextId++;
+    if (this.socket?.readyState === WebSocket.OPEN) this.socket.send(JSON.stringify({ ...ask, id }));
+    return id;
+  }
+
+  private settle(kind: string) {
+    this.flying.delete(kind);
+    const next = this.waiting.get(kind);
+    this.waiting.delete(kind);
+    if (next) this.flying.set(kind, this.send(next));
+  }
+
+  private receive(data: ArrayBuffer | string) {
+    if (typeof data === "string") {
+      const told = JSON.parse(data) as Told;
+      for (const [kind, id] of this.flying) if (id === told.id) this.settle(kind);
+      if (told.kind === "pixel") this.handlers.pixel(told);
+      return;
+    }
+    const length = new DataView(data).getUint32(0);
+    const header = JSON.parse(new TextDecoder().decode(new Uint8Array(data, 4, length))) as Picture;
+    this.handlers.picture({ ...header, blob: new Blob([new Uint8Array(data, 4 + length)], { type: "image/jpeg" }) });
+    if (header.kind !== "play") this.settle(header.kind);
+  }
+}

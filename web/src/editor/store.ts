@@ -1,0 +1,113 @@
+/** The state of the Bench: what the server says the shot is, the draft over it, and what is being looked at. */
+import { create } from "zustand";
+
+import type { Operation, Pass, Selection, ShotDocument, ShotView, View } from "../api/types";
+import { withDraft } from "./patch";
+
+export type Compare = "off" | "wipe" | "side";
+export type Tool = "pick" | "add" | "refuse" | "hand";
+
+export type Bench = {
+  view: ShotView | null;
+  /** Operations shown but not stored: a drag under way, or an edit on its way to the server. */
+  draft: Operation[];
+  saving: boolean;
+  frame: number;
+  show: View;
+  compare: Compare;
+  wipe: number;
+  /** Held to see the source. */
+  peek: boolean;
+  selectionId: string | null;
+  passId: string | null;
+  /** Show the picture up to the chosen pass instead of the finished one. */
+  upTo: boolean;
+  tool: Tool;
+  playing: boolean;
+  speed: number;
+  loop: boolean;
+  sound: boolean;
+  reached: number;
+  pixel: PixelReport | null;
+  coverage: number | null;
+  busySince: number | null;
+};
+
+export type PixelReport = { hex: string; hue: number; chroma: number; lightness: number; matte: number | null };
+
+const fresh: Bench = {
+  view: null,
+  draft: [],
+  saving: false,
+  frame: 0,
+  show: "result",
+  compare: "off",
+  wipe: 0.5,
+  peek: false,
+  selectionId: null,
+  passId: null,
+  upTo: false,
+  tool: "pick",
+  playing: false,
+  speed: 1,
+  loop: true,
+  sound: true,
+  reached: 0,
+  pixel: null,
+  coverage: null,
+  busySince: null,
+};
+
+export const useBench = create<Bench>(() => fresh);
+export const bench = useBench.getState;
+export const setBench = useBench.setState;
+
+export function resetBench(view: ShotView) {
+  const { loop, sound } = bench();
+  const { first, last, look } = view.document;
+  const frame = Math.round(first + (last - first) * 0.4);
+  setBench({ ...fresh, loop, sound, view, frame, selectionId: look.selections?.[0]?.id ?? null, passId: look.passes?.at(-1)?.id ?? null });
+}
+
+/** Take over what the server says, keeping what is being looked at where it still exists. */
+export function acceptView(view: ShotView) {
+  const { passId, selectionId, frame } = bench();
+  const { look } = view.document;
+  const passes = look.passes ?? [];
+  const selections = look.selections ?? [];
+  setBench({
+    view,
+    passId: passes.some((p) => p.id === passId) ? passId : (passes.at(-1)?.id ?? null),
+    selectionId: selections.some((s) => s.id === selectionId) ? selectionId : (selections[0]?.id ?? null),
+    frame: Math.min(frame, view.footage.facts.length - 1),
+  });
+}
+
+let memo: { view: ShotView; draft: Operation[]; document: ShotDocument } | null = null;
+
+/** The document with the draft over it. */
+export function documentOf(state: Bench): ShotDocument | null {
+  if (!state.view) return null;
+  if (memo?.view !== state.view || memo.draft !== state.draft)
+    memo = { view: state.view, draft: state.draft, document: withDraft(state.view.document, state.draft) };
+  return memo.document;
+}
+
+export const useDocument = () => useBench(documentOf);
+
+export const passesOf = (document: ShotDocument | null): Pass[] => document?.look.passes ?? [];
+export const selectionsOf = (document: ShotDocument | null): Selection[] => document?.look.selections ?? [];
+
+export const usePass = () =>
+  useBench((s): Pass | null => passesOf(documentOf(s)).find((p) => p.id === s.passId) ?? null);
+export const useSelection = () =>
+  useBench((s): Selection | null => selectionsOf(documentOf(s)).find((p) => p.id === s.selectionId) ?? null);
+
+/** Where a pass or selection lies in the document, for patches. */
+export const passPath = (id: string) => `/look/passes/${passesOf(documentOf(bench())).findIndex((p) => p.id === id)}`;
+export const selectionPath = (id: string) => `/look/selections/${selectionsOf(documentOf(bench())).findIndex((s) => s.id === id)}`;
+
+export const rateOf = (view: ShotView | null) => {
+  const [n, d] = (view?.footage.facts.rate ?? "24").split("/").map(Number);
+  return (n ?? 24) / (d ?? 1);
+};

@@ -1,0 +1,143 @@
+import clsx from "clsx";
+import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
+
+import type { HueKey } from "../../api/types";
+import { edit, live } from "../../editor/edits";
+import { hueOf } from "../../editor/oklch";
+import { selectionPath, useBench, useSelection } from "../../editor/store";
+
+const WIDTH = 240;
+const wrap = (degrees: number) => ((degrees % 360) + 360) % 360;
+
+/** The frame's own colours, hue across and lightness up, with the key drawn on it. */
+export function Census() {
+  const footage = useBench((s) => s.view?.footage.id);
+  const wanted = useBench((s) => s.frame);
+  const playing = useBench((s) => s.playing);
+  const pixel = useBench((s) => s.pixel);
+  const selection = useSelection();
+  const [frame, setFrame] = useState(wanted);
+  useEffect(() => {
+    if (playing) return;
+    const timer = window.setTimeout(() => setFrame(wanted), 160);
+    return () => window.clearTimeout(timer);
+  }, [wanted, playing]);
+  const key = selection?.keys?.[0];
+  return (
+    <div>
+      <div className="relative h-[104px] overflow-hidden border border-line bg-black" style={{ width: WIDTH }}>
+        <img src={`/api/footage/${footage}/census/${frame}.png`} alt="Census: the colours of this frame, hue across, lightness up" draggable={false} className="absolute inset-0 h-full w-full" style={{ imageRendering: "pixelated" }} />
+        {key && selection && <Band key={selection.id} id={selection.id} hueKey={key} />}
+        {pixel && pixel.chroma > 0.02 && (
+          <span className="pointer-events-none absolute h-[7px] w-[7px] -translate-x-1/2 -translate-y-1/2 rounded-full border border-white bg-black" style={{ left: (pixel.hue / 360) * WIDTH, top: `${(1 - pixel.lightness) * 100}%` }} />
+        )}
+      </div>
+      <div className="mt-0.5 flex justify-between text-[11px] text-quiet" style={{ width: WIDTH }}>
+        {["0°", "90°", "180°", "270°", "360° hue"].map((t) => (
+          <span key={t}>{t}</span>
+        ))}
+      </div>
+    </div>
+  );
+}
+
+type Grip = "band" | "tolerance-left" | "tolerance-right" | "softness-left" | "softness-right";
+
+/** The stretch of hues that a key covers: the picks' hues with the tolerance on both sides. */
+function extent(key: HueKey): { middle: number; reach: number } {
+  const hues = (key.picks ?? []).map((p) => hueOf(p.colour));
+  if (!hues.length) return { middle: 0, reach: 0 };
+  const first = hues[0]!;
+  const offsets = hues.map((h) => wrap(h - first + 180) - 180);
+  const low = Math.min(...offsets);
+  const high = Math.max(...offsets);
+  return { middle: wrap(first + (low + high) / 2 + (key.hue_offset ?? 0)), reach: (high - low) / 2 };
+}
+
+function Band({ id, hueKey }: { id: string; hueKey: HueKey }) {
+  const drag = useRef<{ grip: Grip; x: number; key: HueKey; patch: ReturnType<typeof patchOf> | null } | null>(null);
+  const path = `${selectionPath(id)}/keys/0`;
+  const { middle, reach } = extent(hueKey);
+  const tolerance = hueKey.tolerance ?? 0;
+  const softness = hueKey.softness ?? 0;
+  if (!hueKey.picks?.length) return null;
+
+  const patchOf = (grip: Grip, degrees: number, from: HueKey) => {
+    const outward = grip.endsWith("left") ? -degrees : degrees;
+    const limit = (value: number, low: number, high: number) => Math.round(Math.min(Math.max(value, low), high) * 10) / 10;
+    if (grip === "band") return { path: `${path}/hue_offset`, value: limit(wrap((from.hue_offset ?? 0) + degrees + 180) - 180, -180, 180), name: "Hue offset" };
+    const field = grip.startsWith("tolerance") ? "tolerance" : "softness";
+    return { path: `${path}/${field}`, value: limit((from[field] ?? 0) + outward, 0, 90), name: field === "tolerance" ? "Tolerance" : "Softness" };
+  };
+  const down = (grip: Grip) => (e: PointerEvent) => {
+    e.stopPropagation();
+    e.currentTarget.setPointerCapture(e.pointerId);
+    drag.current = { grip, x: e.clientX, key: hueKey, patch: null };
+  };
+  const move = (e: PointerEvent) => {
+    if (!drag.current) return;
+    const degrees = ((e.clientX - drag.current.x) / WIDTH) * 360;
+    drag.current.patch = patchOf(drag.current.grip, degrees, drag.current.key);
+    live([{ op: "replace", path: drag.current.patch.path, value: drag.current.patch.value }]);
+  };
+  const up = () => {
+    const patch = drag.current?.patch;
+    drag.current = null;
+    if (patch) void edit([{ op: "replace", path: patch.path, value: patch.value }], `${patch.name} ${patch.value}°`);
+  };
+  const nudge = (grip: Grip) => (e: KeyboardEvent) => {
+    const direction = { ArrowLeft: -1, ArrowRight: 1 }[e.key];
+    if (!direction) return;
+    e.preventDefault();
+    e.stopPropagation();
+    const patch = patchOf(grip, direction * (e.shiftKey ? 5 : 0.5), hueKey);
+    void edit([{ op: "replace", path: patch.path, value: patch.value }], `${patch.name} ${patch.value}°`);
+  };
+  const grips: { grip: Grip; at: number; name: string }[] = [
+    { grip: "softness-left", at: middle - reach - tolerance - softness, name: "Softness, left edge" },
+    { grip: "softness-right", at: middle + reach + tolerance + softness, name: "Softness, right edge" },
+    { grip: "tolerance-left", at: middle - reach - tolerance, name: "Tolerance, left edge" },
+    { grip: "tolerance-right", at: middle + reach + tolerance, name: "Tolerance, right edge" },
+  ];
+  const handlers = { onPointerMove: move, onPointerUp: up, onPointerCancel: up };
+  const px = (degrees: number) => (degrees / 360) * WIDTH;
+  const width = Math.max(px(2 * (reach + tolerance)), 6);
+  // Drawn three times, a turn apart, so that a band across 0° shows at both ends.
+  return [-360, 0, 360].map((turn) => (
+    <div key={turn} aria-hidden={turn !== 0}>
+      <div
+        role="slider"
+        tabIndex={turn === 0 ? 0 : -1}
+        aria-label="Key on the hue circle"
+        aria-valuenow={hueKey.hue_offset ?? 0}
+        aria-valuemin={-180}
+        aria-valuemax={180}
+        title="Drag to move the key along the hues"
+        className="hatched absolute inset-y-0 cursor-move touch-none opacity-60"
+        style={{ left: px(middle + turn) - width / 2, width }}
+        onPointerDown={down("band")}
+        onKeyDown={nudge("band")}
+        {...handlers}
+      />
+      {grips.map(({ grip, at, name }) => (
+        <div
+          key={grip}
+          role="slider"
+          tabIndex={turn === 0 ? 0 : -1}
+          aria-label={name}
+          aria-valuenow={grip.startsWith("tolerance") ? tolerance : softness}
+          aria-valuemin={0}
+          aria-valuemax={90}
+          title={`${name}: drag`}
+          className="absolute inset-y-0 w-[7px] -translate-x-1/2 cursor-ew-resize touch-none"
+          style={{ left: px(at + turn) }}
+          onPointerDown={down(grip)}
+          onKeyDown={nudge(grip)}
+          {...handlers}
+        >
+          <div className={clsx("mx-auto h-full w-0 border-l border-white", grip.startsWith("softness") && "border-dashed")} />
+        </div>
+      ))}
+    </div>
+  ));
+}

@@ -1,0 +1,84 @@
+import { Dialog } from "radix-ui";
+import { useState } from "react";
+import { useNavigate, useParams } from "react-router";
+
+import { ask, client } from "../../api/client";
+import { queryClient } from "../../api/queries";
+import { useBench, useDocument } from "../../editor/store";
+import { Button, Segments } from "../../ui/basics";
+import { say } from "../../ui/notices";
+
+type Quality = "fine" | "good" | "small";
+
+/** What to export, and as what. */
+export function ExportDialog({ open, onClose }: { open: boolean; onClose: () => void }) {
+  const view = useBench((s) => s.view);
+  return (
+    <Dialog.Root open={open} onOpenChange={(next) => !next && onClose()}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/60" />
+        <Dialog.Content aria-describedby={undefined} className="fixed top-[22%] left-1/2 z-50 w-[430px] -translate-x-1/2 border border-strong bg-panel p-5">
+          {view && <Form onClose={onClose} />}
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}
+
+function Form({ onClose }: { onClose: () => void }) {
+  const view = useBench((s) => s.view)!;
+  const frame = useBench((s) => s.frame);
+  const document = useDocument()!;
+  const { projectId } = useParams();
+  const navigate = useNavigate();
+  const [name, setName] = useState(view.shot.name);
+  const [quality, setQuality] = useState<Quality>("good");
+  const [sound, setSound] = useState(true);
+  const count = document.last - document.first + 1;
+  const { facts } = view.footage;
+
+  const start = async () => {
+    try {
+      await ask(client.POST("/api/shots/{shot_id}/exports", { params: { path: { shot_id: view.shot.id } }, body: { revision: view.revision, name: name.trim(), quality, sound } }));
+      await queryClient.invalidateQueries({ queryKey: ["exports"] });
+      onClose();
+      say("The export has begun.", { action: { name: "See exports", run: () => void navigate(`/projects/${projectId}/exports`) } });
+    } catch (error) {
+      say(error instanceof Error ? error.message : "The export did not begin.", { bad: true });
+    }
+  };
+  return (
+    <form
+      onSubmit={(e) => {
+        e.preventDefault();
+        void start();
+      }}
+    >
+      <Dialog.Title className="text-[18px] font-bold">Export this shot</Dialog.Title>
+      <p className="mt-1 text-quiet">
+        {count} frames, {facts.width} × {facts.height}, H.264 in MP4, tagged BT.709.
+      </p>
+      <div className="mt-4 grid grid-cols-[70px_1fr] items-center gap-y-3">
+        <label htmlFor="export-name">Name</label>
+        <input id="export-name" value={name} maxLength={120} onChange={(e) => setName(e.currentTarget.value)} className="h-[28px] border border-strong bg-ground px-2" />
+        <span>Quality</span>
+        <Segments boxed label="Quality" value={quality} onChange={setQuality} options={[{ value: "fine", name: "Fine" }, { value: "good", name: "Good" }, { value: "small", name: "Small" }]} />
+        <span>Sound</span>
+        <label className="flex items-center gap-2">
+          <input type="checkbox" className="accent-[var(--inverse)]" checked={sound && !!facts.sound} disabled={!facts.sound} onChange={(e) => setSound(e.currentTarget.checked)} />
+          {facts.sound ? "keep it" : "this footage has none"}
+        </label>
+      </div>
+      <div className="mt-5 flex items-center gap-2">
+        <a className="inline-flex h-[26px] items-center border border-strong px-2.5 font-medium hover:border-ink" href={`/api/shots/${view.shot.id}/frames/${view.revision}/${frame}.png`} download onClick={onClose}>
+          This frame as PNG
+        </a>
+        <span className="flex-1" />
+        <Button onClick={onClose}>Cancel</Button>
+        <Button look="solid" type="submit">
+          Export
+        </Button>
+      </div>
+    </form>
+  );
+}

@@ -1,0 +1,256 @@
+import clsx from "clsx";
+import { useEffect, useRef, useState, type PointerEvent } from "react";
+
+import type { View } from "../../api/types";
+import { pick } from "../../editor/edits";
+import { Painter } from "../../editor/painter";
+import { bench, setBench, useBench, type Compare, type Tool } from "../../editor/store";
+import { Viewport } from "../../editor/viewport";
+import { Button, Segments } from "../../ui/basics";
+import { Menu } from "../../ui/menu";
+import { fullScreen, probe, setPainter } from "./actions";
+
+let viewport: Viewport | null = null;
+
+/** Fit, or one footage pixel to one screen pixel. */
+export function zoomToggle() {
+  if (viewport?.zoom) viewport.fit();
+  else viewport?.zoomTo(100);
+}
+
+const VIEWS: { value: View; name: string; tip: string }[] = [
+  { value: "result", name: "Result", tip: "The finished picture (1)" },
+  { value: "source", name: "Source", tip: "The shot as it came (2)" },
+  { value: "matte", name: "Matte", tip: "What is selected, white on black (3)" },
+  { value: "selected", name: "Selected colour only", tip: "The rest plain grey (4)" },
+];
+
+export function Picture({ shotId }: { shotId: string }) {
+  const show = useBench((s) => s.show);
+  const compare = useBench((s) => s.compare);
+  const choose = (value: Compare) => setBench({ compare: compare === value ? "off" : value });
+  return (
+    <section id="picture" aria-label="Picture" className="flex min-h-0 min-w-0 flex-col bg-ground">
+      <div className="flex h-[36px] shrink-0 items-center gap-2 px-2">
+        <Segments label="View" value={show} onChange={(value) => setBench({ show: value })} options={VIEWS} />
+        <span className="flex-1" />
+        <Button look="plain" on={compare === "wipe"} title="Before on the left, after on the right; drag the line (W)" onClick={() => choose("wipe")}>
+          Wipe
+        </Button>
+        <Button look="plain" on={compare === "side"} title="Before and after next to each other (D)" onClick={() => choose("side")}>
+          Side by side
+        </Button>
+        <ZoomMenu />
+      </div>
+      <Canvas shotId={shotId} />
+      <PixelLine />
+    </section>
+  );
+}
+
+function ZoomMenu() {
+  const zoom = useZoomWords();
+  return (
+    <Menu
+      trigger={<Button look="plain">{zoom} ▾</Button>}
+      items={[
+        { name: "Fit", aside: "Z", onSelect: () => viewport?.fit() },
+        ...[50, 100, 200, 400].map((percent) => ({ name: `${percent} %`, onSelect: () => viewport?.zoomTo(percent) })),
+        "line",
+        { name: "Full screen", aside: "F", onSelect: fullScreen },
+      ]}
+    />
+  );
+}
+
+const zoomListeners = new Set<() => void>();
+
+function useZoomWords() {
+  const [words, setWords] = useState("Fit");
+  useEffect(() => {
+    const update = () => setWords(viewport?.zoom ? `${Math.round((viewport.zoom.scale / viewport.density) * 100)} %` : "Fit");
+    zoomListeners.add(update);
+    return () => void zoomListeners.delete(update);
+  }, []);
+  return words;
+}
+
+/** The canvas, its painter, and what the pointer does on it. */
+function Canvas({ shotId }: { shotId: string }) {
+  const holder = useRef<HTMLDivElement>(null);
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const hand = useRef<{ x: number; y: number } | null>(null);
+  const wiping = useRef(false);
+  const tool = useBench((s) => s.tool);
+  const compare = useBench((s) => s.compare);
+  const [nearWipe, setNearWipe] = useState(false);
+
+  useEffect(() => {
+    viewport = new Viewport(canvas.current!);
+    const view = viewport;
+    const box = holder.current!;
+    const resize = () => view.resize(box.clientWidth, box.clientHeight);
+    const observer = new ResizeObserver(resize);
+    observer.observe(box);
+    resize();
+    const painter = new Painter(view, shotId);
+    setPainter(painter);
+    const refresh = view.onChange;
+    view.onChange = () => {
+      refresh();
+      for (const listener of zoomListeners) listener();
+    };
+    const wheel = (e: WheelEvent) => {
+      e.preventDefault();
+      const at = box.getBoundingClientRect();
+      view.zoomAt(e.clientX - at.left, e.clientY - at.top, Math.exp(-e.deltaY * 0.0016));
+    };
+    box.addEventListener("wheel", wheel, { passive: false });
+    const repaint = () => view.draw();
+    window.addEventListener("resize", repaint);
+    return () => {
+      window.removeEventListener("resize", repaint);
+      observer.disconnect();
+      box.removeEventListener("wheel", wheel);
+      painter.dispose();
+      setPainter(null);
+      viewport = null;
+    };
+  }, [shotId]);
+
+  const place = (e: PointerEvent) => {
+    const box = holder.current!.getBoundingClientRect();
+    return { x: e.clientX - box.left, y: e.clientY - box.top };
+  };
+  const onWipe = (x: number) => compare === "wipe" && !!viewport && Math.abs(viewport.wipeX - x) < 7;
+
+  const down = (e: PointerEvent) => {
+    const at = place(e);
+    e.currentTarget.setPointerCapture(e.pointerId);
+    if (e.button === 0 && onWipe(at.x)) wiping.current = true;
+    else if (e.button === 1 || (e.button === 0 && tool === "hand")) hand.current = at;
+    else if (e.button === 0) {
+      const p = viewport?.toPicture(at.x, at.y);
+      if (p) void pick(p.x, p.y, tool === "refuse", tool === "pick" ? null : bench().selectionId);
+    }
+  };
+  const move = (e: PointerEvent) => {
+    const at = place(e);
+    if (wiping.current && viewport) {
+      viewport.setWipe(at.x);
+      setBench({ wipe: viewport.wipe });
+      return;
+    }
+    if (hand.current) {
+      viewport?.pan(at.x - hand.current.x, at.y - hand.current.y);
+      hand.current = at;
+      return;
+    }
+    setNearWipe(onWipe(at.x));
+    const p = viewport?.toPicture(at.x, at.y);
+    if (p) probe(p.x, p.y);
+    else setBench({ pixel: null });
+  };
+  const up = () => {
+    hand.current = null;
+    wiping.current = false;
+  };
+  return (
+    <div
+      ref={holder}
+      onPointerDown={down}
+      onPointerMove={move}
+      onPointerUp={up}
+      onPointerCancel={up}
+      onPointerLeave={() => setBench({ pixel: null })}
+      className={clsx("relative mx-2 min-h-0 flex-1 touch-none overflow-hidden", nearWipe ? "cursor-col-resize" : tool === "hand" ? "cursor-grab" : "cursor-crosshair")}
+    >
+      <canvas ref={canvas} aria-label="The picture" role="img" className="absolute inset-0 h-full w-full" />
+      <Labels />
+      <Busy />
+    </div>
+  );
+}
+
+/** Which side of a comparison is which. */
+function Labels() {
+  const compare = useBench((s) => s.compare);
+  const peek = useBench((s) => s.peek);
+  const wipe = useBench((s) => s.wipe);
+  const upTo = useBench((s) => s.upTo);
+  const chip = "pointer-events-none absolute bottom-2 bg-black px-1.5 py-0.5 text-[12px] text-white";
+  if (peek && compare === "off") return <span className={clsx(chip, "left-2")}>source</span>;
+  if (compare === "side")
+    return (
+      <>
+        <span className={clsx(chip, "left-2")}>before</span>
+        <span className={clsx(chip, "left-[calc(50%+10px)]")}>after</span>
+      </>
+    );
+  if (compare === "wipe") return <WipeLabels key={wipe} chip={chip} />;
+  return upTo ? <span className={clsx(chip, "left-2")}>up to the chosen pass</span> : null;
+}
+
+function WipeLabels({ chip }: { chip: string }) {
+  const x = viewport?.wipeX ?? 0;
+  return (
+    <>
+      <span className={chip} style={{ right: `calc(100% - ${x - 5}px)` }}>
+        before
+      </span>
+      <span className={chip} style={{ left: `${x + 5}px` }}>
+        after
+      </span>
+    </>
+  );
+}
+
+/** Says so when a picture takes longer than a moment. */
+function Busy() {
+  const since = useBench((s) => s.busySince);
+  const [late, setLate] = useState(false);
+  useEffect(() => {
+    setLate(false);
+    if (since === null) return;
+    const timer = window.setTimeout(() => setLate(true), 300);
+    return () => window.clearTimeout(timer);
+  }, [since]);
+  return late ? (
+    <span role="status" className="absolute top-2 right-2 bg-inverse px-2 py-0.5 text-inverse-ink">
+      rendering…
+    </span>
+  ) : null;
+}
+
+const HINTS: Record<Tool, string> = {
+  pick: "Click a mid-tone of the colour to select.",
+  add: "Click lit and shaded parts of the same object to add them.",
+  refuse: "Click a colour that should not be selected.",
+  hand: "Drag to move the picture; the wheel zooms.",
+};
+
+/** The pixel under the pointer, or what a click will do. */
+function PixelLine() {
+  const pixel = useBench((s) => s.pixel);
+  const tool = useBench((s) => s.tool);
+  const number = (value: number, digits: number) => value.toFixed(digits);
+  return (
+    <p className="flex h-[30px] shrink-0 items-center gap-4 px-2 text-quiet" aria-label="Pixel report">
+      {pixel ? (
+        <>
+          <span className="flex items-center gap-1.5">
+            Under the pointer
+            <span className="inline-block h-3 w-3 border border-strong" style={{ background: pixel.hex }} />
+            <b className="text-ink">{pixel.hex}</b>
+          </span>
+          <span>hue <b className="text-ink">{pixel.chroma < 0.004 ? "–" : `${number(pixel.hue, 1)}°`}</b></span>
+          <span>chroma <b className="text-ink">{number(pixel.chroma, 3)}</b></span>
+          <span>lightness <b className="text-ink">{number(pixel.lightness, 2)}</b></span>
+          {pixel.matte !== null && <span>matte <b className="text-ink">{number(pixel.matte, 0)} %</b></span>}
+        </>
+      ) : (
+        HINTS[tool]
+      )}
+    </p>
+  );
+}

@@ -1,0 +1,193 @@
+import clsx from "clsx";
+import { ChevronRight, Plus } from "lucide-react";
+import { Popover } from "radix-ui";
+import { useEffect, useMemo, useRef, useState, type DragEvent } from "react";
+
+import { useCatalogue } from "../../api/queries";
+import type { Pass } from "../../api/types";
+import { addPass, duplicatePass, movePass, removePass, renamePass, switchPass } from "../../editor/looks";
+import { passesOf, setBench, useBench, useDocument } from "../../editor/store";
+import { Menu } from "../../ui/menu";
+import { askName } from "../../ui/prompt";
+
+/** The picture after every pass, always visible. */
+export function StageStrip() {
+  const passes = passesOf(useDocument());
+  const view = useBench((s) => s.view)!;
+  const frame = useSettled(useBench((s) => s.frame));
+  const show = useBench((s) => s.show);
+  const [dragged, setDragged] = useState<number | null>(null);
+  const [target, setTarget] = useState<number | null>(null);
+  const url = (upto: number) => `/api/shots/${view.shot.id}/stages/${view.revision}/${frame}.jpg?upto=${upto}`;
+  const drop = (e: DragEvent) => {
+    e.preventDefault();
+    if (dragged !== null && target !== null) movePass(dragged, target);
+    setDragged(null);
+    setTarget(null);
+  };
+  return (
+    <ol aria-label="Stages" className="flex h-full items-start gap-1 overflow-x-auto px-4 pt-2" onDragOver={(e) => e.preventDefault()} onDrop={drop}>
+      <li>
+        <Card name="Source" aside={`frame ${frame}`} url={url(0)} chosen={show === "source"} onChoose={() => setBench({ show: show === "source" ? "result" : "source" })} />
+      </li>
+      {passes.map((pass, n) => (
+        <li
+          key={pass.id}
+          draggable
+          className={clsx("flex items-start gap-1", dragged === n && "opacity-40")}
+          onDragStart={(e) => {
+            e.dataTransfer.effectAllowed = "move";
+            setDragged(n);
+          }}
+          onDragEnter={() => setTarget(n)}
+          onDragEnd={() => setDragged(null)}
+        >
+          <ChevronRight size={12} className="mt-[24px] shrink-0 text-quiet" aria-hidden />
+          <PassCard pass={pass} number={n} count={passes.length} url={url(n + 1)} marked={target === n && dragged !== null && dragged !== n} />
+        </li>
+      ))}
+      <li className="flex items-start gap-1">
+        <ChevronRight size={12} className="mt-[24px] shrink-0 text-quiet" aria-hidden />
+        <AddPass invite={passes.length === 0} />
+      </li>
+    </ol>
+  );
+}
+
+/** A value once it has stopped changing for a moment, so that thumbnails do not chase the playhead. */
+function useSettled(value: number) {
+  const [settled, setSettled] = useState(value);
+  useEffect(() => {
+    const timer = window.setTimeout(() => setSettled(value), 160);
+    return () => window.clearTimeout(timer);
+  }, [value]);
+  return settled;
+}
+
+function PassCard({ pass, number, count, url, marked }: { pass: Pass; number: number; count: number; url: string; marked: boolean }) {
+  const passId = useBench((s) => s.passId);
+  const upTo = useBench((s) => s.upTo);
+  const { data } = useCatalogue();
+  const known = !data || data.treatments.some((t) => t.id === pass.treatment);
+  const chosen = pass.id === passId;
+  const aside = !known ? "unknown, bypassed" : pass.on ? (pass.side === "everywhere" ? "all" : pass.side!) : "bypassed";
+  const menu = (
+    <Menu
+      align="start"
+      trigger={
+        <button type="button" aria-label={`Do something with ${pass.name}`} className="px-0.5 leading-none text-quiet hover:text-ink">
+          ⋯
+        </button>
+      }
+      items={[
+        { name: pass.on ? "Bypass" : "Switch on", aside: "X", onSelect: () => switchPass(pass) },
+        { name: "Rename…", onSelect: () => askName("Rename the pass", pass.name, (name) => renamePass(pass, name)) },
+        { name: "Duplicate", onSelect: () => duplicatePass(pass) },
+        { name: "Earlier", disabled: number === 0, onSelect: () => movePass(number, number - 1) },
+        { name: "Later", disabled: number === count - 1, onSelect: () => movePass(number, number + 1) },
+        "line",
+        { name: "Remove", aside: "Del", onSelect: () => removePass(pass) },
+      ]}
+    />
+  );
+  const choose = () => setBench(chosen ? { upTo: !upTo, show: "result" } : { passId: pass.id, show: "result" });
+  return <Card name={`${number + 1} ${pass.name}`} aside={aside} url={url} chosen={chosen} dim={!pass.on || !known} upTo={chosen && upTo} marked={marked} onChoose={choose} menu={menu} />;
+}
+
+type CardProps = { name: string; aside: string; url: string; chosen: boolean; dim?: boolean; upTo?: boolean; marked?: boolean; onChoose: () => void; menu?: React.ReactNode };
+
+function Card({ name, aside, url, chosen, dim, upTo, marked, onChoose, menu }: CardProps) {
+  return (
+    <div className={clsx("w-[142px]", marked && "border-l-2 border-ink pl-1")}>
+      <button
+        type="button"
+        aria-pressed={chosen}
+        aria-label={name}
+        title={chosen && menu ? "Click again: the picture up to here, or the finished one" : undefined}
+        onClick={onChoose}
+        className={clsx("relative block h-[66px] w-full overflow-hidden border-2", chosen ? "border-ink" : "border-transparent", dim && "opacity-45")}
+      >
+        <SteadyImage url={url} />
+        {upTo && <span className="absolute bottom-0 left-0 bg-inverse px-1 text-[11px] text-inverse-ink">up to here</span>}
+      </button>
+      <div className="mt-0.5 flex items-center justify-between gap-1 text-[12px]">
+        <span className={clsx("min-w-0 truncate font-semibold", dim && "line-through")} title={name}>
+          {name}
+        </span>
+        <span className="flex shrink-0 items-center gap-1 text-quiet">
+          {aside}
+          {menu}
+        </span>
+      </div>
+    </div>
+  );
+}
+
+/** An image that keeps showing the old picture until the new one has arrived. */
+function SteadyImage({ url }: { url: string }) {
+  const [shown, setShown] = useState(url);
+  const newest = useRef(url);
+  newest.current = url;
+  useEffect(() => {
+    if (url === shown) return;
+    const image = new Image();
+    image.onload = () => newest.current === url && setShown(url);
+    image.src = url;
+  }, [url, shown]);
+  return <img src={shown} alt="" draggable={false} className="h-full w-full object-cover" />;
+}
+
+function AddPass({ invite }: { invite: boolean }) {
+  const [open, setOpen] = useState(false);
+  const [search, setSearch] = useState("");
+  const { data } = useCatalogue();
+  const found = useMemo(() => {
+    const words = search.toLowerCase();
+    return (data?.treatments ?? []).filter((t) => `${t.name} ${t.summary} ${t.group}`.toLowerCase().includes(words));
+  }, [data, search]);
+  const groups = [...new Set(found.map((t) => t.group))];
+  const choose = (id: string | undefined) => {
+    const treatment = found.find((t) => t.id === id);
+    if (!treatment) return;
+    addPass(treatment);
+    setOpen(false);
+    setSearch("");
+  };
+  return (
+    <Popover.Root open={open} onOpenChange={setOpen}>
+      <Popover.Trigger asChild>
+        <button type="button" aria-label="Add a pass" title="Add a pass" className={clsx("flex h-[66px] items-center justify-center gap-2 border border-dashed border-strong text-quiet hover:border-ink hover:text-ink", invite ? "w-[142px]" : "w-[56px]")}>
+          <Plus size={16} />
+          {invite && "Add a pass"}
+        </button>
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content align="start" sideOffset={4} collisionPadding={8} aria-label="Treatments" className="z-50 w-[340px] border border-strong bg-raised p-2">
+          <input
+            autoFocus
+            placeholder="Search treatments"
+            aria-label="Search treatments"
+            value={search}
+            onChange={(e) => setSearch(e.currentTarget.value)}
+            onKeyDown={(e) => e.key === "Enter" && choose(found[0]?.id)}
+            className="mb-1 h-[28px] w-full border border-strong bg-ground px-2"
+          />
+          {groups.map((group) => (
+            <section key={group}>
+              <h3 className="px-1 pt-1.5 text-[12px] font-semibold text-quiet">{group}</h3>
+              {found
+                .filter((t) => t.group === group)
+                .map((t) => (
+                  <button key={t.id} type="button" onClick={() => choose(t.id)} className="block w-full px-1 py-1 text-left hover:bg-inverse hover:text-inverse-ink">
+                    <b>{t.name}</b>
+                    <span className="block text-[12px] opacity-75">{t.summary}</span>
+                  </button>
+                ))}
+            </section>
+          ))}
+          {!found.length && <p className="p-2 text-quiet">No treatment is called that.</p>}
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}

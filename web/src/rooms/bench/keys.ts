@@ -1,0 +1,86 @@
+import { useEffect } from "react";
+
+import { step } from "../../editor/edits";
+import { removePass, switchPass } from "../../editor/looks";
+import { bench, documentOf, passesOf, setBench, type Bench } from "../../editor/store";
+import { useShortcutSheet } from "../../shell/Shortcuts";
+import { fullScreen, go, setEnd, shuttle, stopPlaying, togglePlay } from "./actions";
+import { zoomToggle } from "./Picture";
+
+const toggle = (state: Partial<Bench>, off: Partial<Bench>) => {
+  const now = bench();
+  const on = Object.entries(state).every(([k, v]) => now[k as keyof Bench] === v);
+  setBench(on ? off : state);
+};
+
+const chosen = () => passesOf(documentOf(bench())).find((p) => p.id === bench().passId);
+
+function choosePass(by: number) {
+  const passes = passesOf(documentOf(bench()));
+  const at = passes.findIndex((p) => p.id === bench().passId);
+  const next = passes[Math.min(Math.max(at + by, 0), passes.length - 1)];
+  if (next) setBench({ passId: next.id });
+}
+
+const KEYS: Record<string, (e: KeyboardEvent) => void> = {
+  " ": togglePlay,
+  j: () => shuttle(-1),
+  k: stopPlaying,
+  l: () => shuttle(1),
+  arrowleft: (e) => go(bench().frame - (e.shiftKey ? 10 : 1)),
+  arrowright: (e) => go(bench().frame + (e.shiftKey ? 10 : 1)),
+  home: () => go(documentOf(bench())?.first ?? 0),
+  end: () => go(documentOf(bench())?.last ?? 0),
+  i: () => setEnd("first", bench().frame),
+  o: () => setEnd("last", bench().frame),
+  "1": () => setBench({ show: "result" }),
+  "2": () => setBench({ show: "source" }),
+  "3": () => setBench({ show: "matte" }),
+  "4": () => setBench({ show: "selected" }),
+  b: (e) => !e.repeat && setBench({ peek: true }),
+  w: () => toggle({ compare: "wipe" }, { compare: "off" }),
+  d: () => toggle({ compare: "side" }, { compare: "off" }),
+  f: fullScreen,
+  z: zoomToggle,
+  u: () => setBench({ upTo: !bench().upTo }),
+  p: () => setBench({ tool: "pick" }),
+  a: () => setBench({ tool: "add" }),
+  n: () => setBench({ tool: "refuse" }),
+  h: () => setBench({ tool: "hand" }),
+  "[": () => choosePass(-1),
+  "]": () => choosePass(1),
+  x: () => chosen() && switchPass(chosen()!),
+  delete: () => chosen() && removePass(chosen()!),
+  "?": () => useShortcutSheet.setState({ open: true }),
+};
+
+function typing(target: EventTarget | null) {
+  return target instanceof HTMLElement && (target.isContentEditable || ["INPUT", "TEXTAREA", "SELECT"].includes(target.tagName));
+}
+
+/** The Bench's keyboard, while nothing is being typed and no menu or dialog is open. */
+export function useKeys() {
+  useEffect(() => {
+    const down = (e: KeyboardEvent) => {
+      if (typing(e.target) || document.querySelector("[role=dialog],[role=menu]")) return;
+      const key = e.key.toLowerCase();
+      if (e.ctrlKey || e.metaKey) {
+        if (key !== "z") return;
+        e.preventDefault();
+        return void step(e.shiftKey ? "redo" : "undo");
+      }
+      const run = KEYS[key];
+      if (!run || e.altKey) return;
+      if (key === " " && e.target instanceof HTMLButtonElement) e.target.blur();
+      e.preventDefault();
+      run(e);
+    };
+    const up = (e: KeyboardEvent) => e.key.toLowerCase() === "b" && setBench({ peek: false });
+    window.addEventListener("keydown", down);
+    window.addEventListener("keyup", up);
+    return () => {
+      window.removeEventListener("keydown", down);
+      window.removeEventListener("keyup", up);
+    };
+  }, []);
+}

@@ -1,0 +1,40 @@
+import { Dialog } from "radix-ui";
+import { create } from "zustand";
+
+export const useShortcutSheet = create<{ open: boolean }>(() => ({ open: false }));
+
+export const SHORTCUTS: [string, [string, string][]][] = [
+  ["Time", [["Space", "play or pause"], ["J  K  L", "play backwards, stop, play; again is faster"], ["← →", "one frame; with Shift ten"], ["Home  End", "first and last frame of the shot"], ["I  O", "set in and out here"]]],
+  ["Picture", [["1  2  3  4", "result, source, matte, selected colour only"], ["B", "before and after: hold to see the source"], ["W", "wipe"], ["D", "side by side"], ["F", "full screen"], ["Z", "fit or 100 %"], ["U", "up to the chosen pass, or finished"]]],
+  ["Picking", [["P", "new pick"], ["A", "add pick"], ["N", "not this"], ["H", "hand: move the picture (or hold the middle button)"]]],
+  ["Passes", [["[  ]", "choose the pass before or after"], ["X", "bypass the chosen pass"], ["Delete", "remove the chosen pass"]]],
+  ["Edits", [["Ctrl Z", "undo"], ["Ctrl Shift Z", "redo"], ["?", "this sheet"]]],
+];
+
+export function Shortcuts() {
+  const open = useShortcutSheet((s) => s.open);
+  return (
+    <Dialog.Root open={open} onOpenChange={(next) => useShortcutSheet.setState({ open: next })}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/60" />
+        <Dialog.Content aria-describedby={undefined} className="fixed top-[12%] left-1/2 z-50 max-h-[76%] w-[640px] -translate-x-1/2 overflow-auto border border-strong bg-panel p-5">
+          <Dialog.Title className="text-[18px] font-bold">Keyboard</Dialog.Title>
+          <div className="mt-3 columns-2 gap-8">
+            {SHORTCUTS.map(([group, keys]) => (
+              <section key={group} className="mb-4 break-inside-avoid">
+                <h3 className="mb-1 text-[12px] font-semibold text-quiet">{group}</h3>
+                {keys.map(([key, what]) => (
+                  <div key={key} className="flex gap-3 py-0.5">
+                    <kbd className="w-[96px] shrink-0 font-sans font-bold">{key}</kbd>
+                    <span>{what}</span>
+                  </div>
+                ))}
+              </section>
+            ))}
+          </div>
+          <p className="text-quiet">On a slider or number: arrows step, Shift ×10, Alt ÷10; double-click resets.</p>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}

@@ -1,0 +1,63 @@
+import { useState } from "react";
+import { Navigate, useNavigate } from "react-router";
+
+import { ask, client } from "../api/client";
+import { queryClient, useProjects } from "../api/queries";
+import { Button } from "../ui/basics";
+import { Notices, say } from "../ui/notices";
+import { Prompt, askName } from "../ui/prompt";
+
+/** The project last opened; without any, what to do first. */
+export function Start() {
+  const { data, isPending } = useProjects();
+  const last = localStorage.getItem("wenditas-project");
+  const project = data?.find((p) => p.id === last) ?? data?.at(-1);
+  if (project) return <Navigate to={`/projects/${project.id}/footage`} replace />;
+  if (isPending) return <p className="p-8 text-quiet">Opening…</p>;
+  return <Welcome />;
+}
+
+function Welcome() {
+  const navigate = useNavigate();
+  const [busy, setBusy] = useState(false);
+  const openDemo = async () => {
+    setBusy(true);
+    try {
+      const project = await ask(client.POST("/api/projects/demo"));
+      await queryClient.invalidateQueries();
+      void navigate(`/projects/${project.id}/footage`);
+    } catch (error) {
+      say(error instanceof Error ? error.message : "The demo could not be made.", { bad: true });
+      setBusy(false);
+    }
+  };
+  return (
+    <main className="mx-auto flex h-full max-w-[560px] flex-col justify-center gap-5 px-6">
+      <h1 className="text-[34px] font-bold">
+        Wenditas
+        <span className="dot" />
+      </h1>
+      <p className="text-[15px]">Keep one colour, change another, turn the rest to grey: on your own footage, frame by frame.</p>
+      <div className="flex gap-3">
+        <Button look="solid" disabled={busy} onClick={() => askName("Start a project", "My film", (name) => void start(name, navigate))}>
+          Start a project
+        </Button>
+        <Button disabled={busy} onClick={() => void openDemo()}>
+          {busy ? "Making the demo…" : "Open the demo film"}
+        </Button>
+      </div>
+      <Prompt />
+      <Notices />
+    </main>
+  );
+}
+
+export async function start(name: string, navigate: (to: string) => unknown) {
+  try {
+    const project = await ask(client.POST("/api/projects", { body: { name } }));
+    await queryClient.invalidateQueries({ queryKey: ["projects"] });
+    navigate(`/projects/${project.id}/footage`);
+  } catch (error) {
+    say(error instanceof Error ? error.message : "The project could not be started.", { bad: true });
+  }
+}

@@ -1,0 +1,36 @@
+import clsx from "clsx";
+import { DropdownMenu } from "radix-ui";
+import type { ReactNode } from "react";
+
+export type MenuItem = { name: string; aside?: string; checked?: boolean; disabled?: boolean; onSelect: () => void } | "line";
+
+/** A menu below its trigger. */
+export function Menu({ trigger, items, align = "end" }: { trigger: ReactNode; items: MenuItem[]; align?: "start" | "end" }) {
+  return (
+    <DropdownMenu.Root modal={false}>
+      <DropdownMenu.Trigger asChild>{trigger}</DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content align={align} sideOffset={3} collisionPadding={8} className="z-50 max-h-[420px] min-w-[160px] overflow-auto border border-strong bg-raised py-1">
+          {items.map((item, n) =>
+            item === "line" ? (
+              <DropdownMenu.Separator key={n} className="my-1 h-px bg-line" />
+            ) : (
+              <DropdownMenu.Item
+                key={n}
+                disabled={item.disabled}
+                onSelect={item.onSelect}
+                className={clsx(
+                  "flex cursor-pointer items-center justify-between gap-6 px-3 py-1 outline-none data-[disabled]:cursor-default data-[disabled]:opacity-40 data-[highlighted]:bg-inverse data-[highlighted]:text-inverse-ink",
+                  item.checked && "font-bold",
+                )}
+              >
+                <span>{item.name}</span>
+                {(item.aside || item.checked) && <span className="opacity-70">{item.aside ?? "in use"}</span>}
+              </DropdownMenu.Item>
+            ),
+          )}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}

@@ -1,0 +1,3 @@
+"""Wenditas: isolate, remap and replace colours in moving pictures."""
+
+__version__ = "0.1.0"

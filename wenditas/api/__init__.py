@@ -1,0 +1,1 @@
+"""The web API: thin routers that parse, call and return."""

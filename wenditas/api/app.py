@@ -1,0 +1,62 @@
+"""The application: routers, guard, the built interface."""
+
+import asyncio
+import threading
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
+from pathlib import Path
+
+from fastapi import FastAPI
+from fastapi.responses import FileResponse, PlainTextResponse, Response
+from fastapi.staticfiles import StaticFiles
+
+from wenditas import __version__
+from wenditas.api import errors
+from wenditas.api.routes import catalogue, exports, footage, live, projects, shots
+from wenditas.api.security import LOOPBACK, Guard
+from wenditas.api.services import Services
+from wenditas.render.warm import warm_up
+
+SITE = Path(__file__).parent / "site"
+
+
+def create_app(folder: Path, hosts: tuple[str, ...] = LOOPBACK, token: str | None = None) -> FastAPI:
+    """The application on a data folder. `hosts`: accepted Host names; `token`: needed off loopback."""
+
+    @asynccontextmanager
+    async def life(app: FastAPI) -> AsyncIterator[None]:
+        services = Services.open(folder)
+        services.library.sweep()
+        services.hub.attach(asyncio.get_running_loop())
+        services.exports.start()
+        threading.Thread(target=warm_up, name="warm", daemon=True).start()  # load compiled kernels before the first picture
+        app.state.services = services
+        yield
+        services.exports.stop()
+        services.db.close()
+
+    app = FastAPI(title="Wenditas", version=__version__, lifespan=life, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json")
+    errors.install(app)
+    for module in (catalogue, projects, footage, shots, exports, live):
+        app.include_router(module.router)
+    _serve_site(app)
+    app.add_middleware(Guard, hosts=hosts, token=token)
+    return app
+
+
+def _serve_site(app: FastAPI) -> None:
+    if (SITE / "assets").is_dir():
+        app.mount("/assets", StaticFiles(directory=SITE / "assets"), name="assets")
+
+    @app.get("/{path:path}", include_in_schema=False)
+    def page(path: str) -> Response:
+        """Every address of the interface is the one page."""
+        if path.startswith("api/"):
+            return PlainTextResponse("There is nothing at this address.", status_code=404)
+        icon = SITE / path
+        if path in ("icon.svg",) and icon.is_file():
+            return FileResponse(icon)
+        index = SITE / "index.html"
+        if not index.is_file():
+            return PlainTextResponse("The interface is not built yet: run `make build`.", status_code=503)
+        return FileResponse(index, headers={"cache-control": "no-cache"})

@@ -1,0 +1,133 @@
+"""What goes over the wire, beyond the stored models."""
+
+from typing import Any
+
+from pydantic import BaseModel, Field
+
+from wenditas.core.look.document import ShotDocument
+from wenditas.core.params import ParamInfo
+from wenditas.media.facts import Facts
+from wenditas.store.exports import ExportRow
+from wenditas.store.projects import Project
+from wenditas.store.shots import ShotRow
+
+
+class Footage(BaseModel):
+    """A piece of footage with its facts."""
+
+    id: str
+    name: str
+    bytes: int
+    facts: Facts
+    seconds: float
+
+
+class ProjectView(BaseModel):
+    """A project with all it holds."""
+
+    project: Project
+    footage: list[Footage]
+    shots: list[ShotRow]
+
+
+class ShotView(BaseModel):
+    """A shot as the Bench works on it. undo, redo: the words of what these would do, or null."""
+
+    shot: ShotRow
+    footage: Footage
+    revision: int
+    document: ShotDocument
+    undo: str | None
+    redo: str | None
+
+
+class EditRequest(BaseModel):
+    """An RFC 6902 patch against a revision, with its words for the history."""
+
+    base: int
+    patch: list[dict[str, Any]]
+    words: str = Field("Edit", max_length=200)
+
+
+class HeadRequest(BaseModel):
+    """Undo or redo from a revision."""
+
+    base: int
+
+
+class PickRequest(BaseModel):
+    """A click in the picture: x, y are 0-1; refuse makes it a not-this pick."""
+
+    base: int
+    frame: int = Field(ge=0)
+    x: float = Field(ge=0, le=1)
+    y: float = Field(ge=0, le=1)
+    patch: int = Field(5, ge=1, le=101)
+    selection: str | None = None
+    refuse: bool = False
+
+
+class PickAnswer(BaseModel):
+    """The shot after a pick, and the selection that it went to."""
+
+    view: ShotView
+    selection: str
+
+
+class LookRequest(BaseModel):
+    """A look file's text, to be put in place of the shot's look."""
+
+    base: int
+    text: str
+
+
+class NameRequest(BaseModel):
+    """A new name."""
+
+    name: str = Field(min_length=1, max_length=120)
+
+
+class ExportRequest(BaseModel):
+    """What to export: the shot as it stands at a revision."""
+
+    revision: int
+    name: str = Field("", max_length=120)
+    quality: str = "good"
+    sound: bool = True
+
+
+class ExportView(ExportRow):
+    """An export with the name of its shot and the seconds that are left, where known."""
+
+    shot_name: str
+    seconds_left: float | None = None
+
+
+class TreatmentInfo(BaseModel):
+    """A treatment as the editor draws it."""
+
+    id: str
+    name: str
+    group: str
+    summary: str
+    source: str
+    params: list[ParamInfo]
+    presets: dict[str, dict[str, float]]
+
+
+class KeyInfo(BaseModel):
+    """A way of matching colours, as the editor draws it."""
+
+    id: str
+    name: str
+    summary: str
+    params: list[ParamInfo]
+
+
+class Catalogue(BaseModel):
+    """Everything the editors are drawn from."""
+
+    treatments: list[TreatmentInfo]
+    keys: list[KeyInfo]
+    amount: ParamInfo
+    version: str

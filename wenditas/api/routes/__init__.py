@@ -1,0 +1,1 @@
+"""Routers, one per kind of resource."""

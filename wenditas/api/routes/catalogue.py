@@ -1,0 +1,40 @@
+"""What the editors are drawn from, and the event stream."""
+
+from fastapi import APIRouter
+from fastapi.responses import StreamingResponse
+
+from wenditas import __version__
+from wenditas.api.models import Catalogue, KeyInfo, TreatmentInfo
+from wenditas.api.services import Shared
+from wenditas.core.look.document import Pass
+from wenditas.core.params import describe
+from wenditas.core.select.keys import KEYS
+from wenditas.core.treat import TREATMENTS
+
+router = APIRouter(tags=["catalogue"])
+
+
+@router.get("/api/catalogue")
+def catalogue() -> Catalogue:
+    """Treatments, keys and pass parameters with their ranges."""
+    treatments = [
+        TreatmentInfo(
+            id=t.id,
+            name=t.name,
+            group=t.group,
+            summary=t.summary,
+            source=t.source,
+            params=describe(t.params),
+            presets={name: dict(values) for name, values in t.presets.items()},
+        )
+        for t in TREATMENTS.values()
+    ]
+    keys = [KeyInfo(id=k.id, name=k.name, summary=k.summary, params=describe(k.model)) for k in KEYS.values()]
+    amount = next(p for p in describe(Pass) if p.key == "amount")
+    return Catalogue(treatments=treatments, keys=keys, amount=amount, version=__version__)
+
+
+@router.get("/api/events", response_class=StreamingResponse)
+async def events(services: Shared) -> StreamingResponse:
+    """Changes as they happen: shots, footage, exports."""
+    return StreamingResponse(services.hub.listen(), media_type="text/event-stream", headers={"cache-control": "no-store"})

@@ -1,0 +1,86 @@
+"""Exports: jobs and files."""
+
+from pathlib import Path
+from urllib.parse import quote
+
+from fastapi import APIRouter
+from fastapi.responses import FileResponse, Response
+
+from wenditas.api.models import ExportRequest, ExportView
+from wenditas.api.services import Services, Shared
+from wenditas.api.views import export_view
+from wenditas.core.errors import Conflict, NotFound
+from wenditas.media.stills import encode_png
+from wenditas.render import edits
+from wenditas.render.export import VideoOptions
+from wenditas.render.pictures import Request
+from wenditas.store import exports, footage, shots
+
+router = APIRouter(tags=["exports"])
+
+
+@router.get("/api/projects/{project_id}/exports")
+def list_exports(services: Shared, project_id: str) -> list[ExportView]:
+    """The exports of a project, newest first."""
+    return [export_view(services, row) for row in exports.exports_of(services.db, project_id)]
+
+
+@router.post("/api/shots/{shot_id}/exports")
+def start(services: Shared, shot_id: str, request: ExportRequest) -> ExportView:
+    """Export a shot, from its in to its out, as H.264 MP4."""
+    shot = shots.shot(services.db, shot_id)
+    _, document = edits.load(services.db, shot_id, services.library.facts(shot.footage_id), request.revision)
+    options = VideoOptions.model_validate({"quality": request.quality, "sound": request.sound})
+    row = exports.add_export(services.db, shot_id, request.revision, request.name or shot.name, options.model_dump(), document.last - document.first + 1)
+    services.exports.submit(row.id)
+    return export_view(services, row)
+
+
+@router.post("/api/exports/{export_id}/cancel")
+def cancel(services: Shared, export_id: str) -> ExportView:
+    """Stop an export; nothing of the unfinished file is kept."""
+    services.exports.cancel(export_id)
+    return export_view(services, exports.export(services.db, export_id))
+
+
+@router.post("/api/exports/{export_id}/restart")
+def restart(services: Shared, export_id: str) -> ExportView:
+    """Run an export that did not finish once more."""
+    services.exports.restart(export_id)
+    return export_view(services, exports.export(services.db, export_id))
+
+
+@router.delete("/api/exports/{export_id}", status_code=204)
+def remove(services: Shared, export_id: str) -> None:
+    """Delete an export and its file."""
+    row = exports.export(services.db, export_id)
+    if row.state in ("waiting", "running"):
+        raise Conflict("This export is still at work; cancel it first.")
+    _file(services, row).unlink(missing_ok=True)
+    exports.remove_export(services.db, export_id)
+    services.hub.publish(kind="export", id=export_id)
+
+
+def _file(services: Services, row: exports.ExportRow) -> Path:
+    return services.library.export_path(row.id, ".mp4")
+
+
+@router.get("/api/exports/{export_id}/file", response_class=FileResponse)
+def file(services: Shared, export_id: str) -> FileResponse:
+    """The finished file."""
+    row = exports.export(services.db, export_id)
+    path = _file(services, row)
+    if row.state != "done" or not path.exists():
+        raise NotFound("This export has no file.")
+    return FileResponse(path, media_type="video/mp4", filename=f"{row.name}.mp4")
+
+
+@router.get("/api/shots/{shot_id}/frames/{revision}/{frame}.png", response_class=Response)
+def frame_file(services: Shared, shot_id: str, revision: int, frame: int) -> Response:
+    """One finished frame at full size, as a PNG to keep."""
+    row = shots.shot(services.db, shot_id)
+    piece = footage.footage(services.db, row.footage_id)
+    _, document = edits.load(services.db, shot_id, services.library.facts(piece.id), revision)
+    data = encode_png(services.pictures.picture(Request(piece.id, document.look, frame)), level=6)
+    disposition = f"attachment; filename*=UTF-8''{quote(f'{row.name} {frame}', safe='')}.png"
+    return Response(data, media_type="image/png", headers={"content-disposition": disposition})

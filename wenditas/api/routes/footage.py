@@ -1,0 +1,131 @@
+"""Footage: upload, facts, pictures, sound."""
+
+import threading
+from collections.abc import AsyncIterator
+from pathlib import Path
+from typing import Annotated
+
+import anyio
+from fastapi import APIRouter, Query, Request
+from fastapi.responses import FileResponse, Response
+
+from wenditas.api.models import Footage
+from wenditas.api.services import Services, Shared
+from wenditas.api.views import footage_view
+from wenditas.core.errors import NotFound, TooLarge
+from wenditas.core.look.document import Look
+from wenditas.media.sound import playable_copy
+from wenditas.render import edits
+from wenditas.render.pictures import Request as PictureRequest
+from wenditas.store import footage, projects, shots
+from wenditas.store.shots import ShotRow
+
+router = APIRouter(tags=["footage"])
+
+MOST_BYTES = 16 << 30
+SPARE_BYTES = 256 << 20
+FOREVER = {"cache-control": "private, max-age=31536000, immutable"}
+STRIP_COLUMNS, STRIP_HEIGHT, POSTER_WIDTH = 24, 40, 480
+
+
+async def _receive(stream: AsyncIterator[bytes], path: Path, most: int) -> None:
+    got = 0
+    async with await anyio.open_file(path, "wb") as file:
+        async for chunk in stream:
+            got += len(chunk)
+            if got > most:
+                raise TooLarge(f"The file is larger than {most / (1 << 30):.1f} GiB, the most that fits here.")
+            await file.write(chunk)
+
+
+@router.post("/api/projects/{project_id}/footage")
+async def upload(services: Shared, request: Request, project_id: str, name: Annotated[str, Query(min_length=1, max_length=255)]) -> Footage:
+    """Take in a file sent as the request's body. It becomes footage only when complete and usable."""
+    projects.project(services.db, project_id)
+    path = services.library.incoming()
+    try:
+        await _receive(request.stream(), path, min(MOST_BYTES, services.library.free_bytes() - SPARE_BYTES))
+        row = await anyio.to_thread.run_sync(services.library.take_in, project_id, path, _plain(name))
+    finally:
+        path.unlink(missing_ok=True)
+    services.hub.publish(kind="project", id=project_id)
+    threading.Thread(target=_strip_file, args=(services, row.id), name="strip", daemon=True).start()
+    return footage_view(row)
+
+
+def _plain(name: str) -> str:
+    """A file name as a label: no folders, no control characters. It is never used as a path."""
+    return "".join(c for c in name.replace("\\", "/").rsplit("/", 1)[-1] if c.isprintable()).strip() or "footage"
+
+
+def _changed(services: Services, footage_id: str) -> None:
+    services.hub.publish(kind="project", id=footage.footage(services.db, footage_id).project_id)
+
+
+@router.delete("/api/footage/{footage_id}", status_code=204)
+def remove(services: Shared, footage_id: str) -> None:
+    """Remove footage with its shots; `restore` brings both back for a day."""
+    footage.set_removed(services.db, footage_id, True)
+    _changed(services, footage_id)
+
+
+@router.post("/api/footage/{footage_id}/restore", status_code=204)
+def restore(services: Shared, footage_id: str) -> None:
+    """Bring back removed footage."""
+    if not services.library.media_path(footage.footage(services.db, footage_id)).exists():
+        raise NotFound("This footage was removed more than a day ago, and its file is gone.")
+    footage.set_removed(services.db, footage_id, False)
+    _changed(services, footage_id)
+
+
+@router.post("/api/footage/{footage_id}/shots")
+def add_shot(services: Shared, footage_id: str) -> ShotRow:
+    """A new shot of all frames, with an empty look."""
+    row = footage.footage(services.db, footage_id)
+    taken = {s.name for s in shots.shots_of(services.db, row.project_id)}
+    stem = Path(row.name).stem or row.name
+    name = next(n for n in (stem, *(f"{stem} {k}" for k in range(2, 10_000))) if n not in taken)
+    made = edits.new_shot(services.db, footage_id, name, services.library.facts(footage_id))
+    _changed(services, footage_id)
+    return made
+
+
+@router.get("/api/footage/{footage_id}/poster.jpg", response_class=Response)
+def poster(services: Shared, footage_id: str) -> Response:
+    """A picture from a third of the way in."""
+    facts = services.library.facts(footage_id)
+    data = services.pictures.encoded(PictureRequest(footage_id, Look(), facts.length // 3, POSTER_WIDTH, "source"), "jpg", "strip")
+    return Response(data, media_type="image/jpeg", headers=FOREVER)
+
+
+@router.get("/api/footage/{footage_id}/strip.jpg", response_class=FileResponse)
+def strip(services: Shared, footage_id: str) -> FileResponse:
+    """Frames spread evenly over the footage, side by side."""
+    return FileResponse(_strip_file(services, footage_id), media_type="image/jpeg", headers=FOREVER)
+
+
+def _strip_file(services: Services, footage_id: str) -> Path:
+    def make(part: Path) -> None:
+        part.write_bytes(services.pictures.strip(footage_id, STRIP_COLUMNS, STRIP_HEIGHT))
+
+    return services.library.cached_file(f"strip-{footage_id}.jpg", make)
+
+
+@router.get("/api/footage/{footage_id}/sound.webm", response_class=FileResponse)
+def sound(services: Shared, footage_id: str) -> FileResponse:
+    """The sound, aligned with the first frame, in a form the browser plays."""
+    row = footage.footage(services.db, footage_id)
+    facts = services.library.facts(footage_id)
+    if facts.sound is None:
+        raise NotFound("This footage has no sound.")
+    index = services.library.reader(footage_id, "strip").index
+    start = float(int(index.times[0]) * index.time_base)
+    source = services.library.media_path(row)
+    path = services.library.cached_file(f"sound-{footage_id}.webm", lambda part: playable_copy(source, start, facts.seconds, part))
+    return FileResponse(path, media_type="audio/webm", headers=FOREVER)
+
+
+@router.get("/api/footage/{footage_id}/census/{frame}.png", response_class=Response)
+def census(services: Shared, footage_id: str, frame: int) -> Response:
+    """The frame's own colours, hue across, lightness up."""
+    return Response(services.pictures.census(footage_id, frame), media_type="image/png", headers=FOREVER)

@@ -1,0 +1,153 @@
+"""Shots: documents, edits, undo, picks, pictures."""
+
+from typing import Annotated, Literal
+from urllib.parse import quote
+
+from fastapi import APIRouter, Query
+from fastapi.responses import Response
+
+from wenditas.api.models import EditRequest, HeadRequest, LookRequest, NameRequest, PickAnswer, PickRequest, ShotView
+from wenditas.api.services import Services, Shared
+from wenditas.api.views import shot_view
+from wenditas.core.look.plan import View
+from wenditas.core.select.picks import Pick
+from wenditas.formats.look_json import read_look, write_look
+from wenditas.media.facts import Facts
+from wenditas.render import edits
+from wenditas.render.pictures import FULL, Request
+from wenditas.store import footage, shots
+
+router = APIRouter(tags=["shots"])
+
+FOREVER = {"cache-control": "private, max-age=31536000, immutable"}
+MEDIA_TYPES = {"png": "image/png", "jpg": "image/jpeg"}
+
+
+def _facts(services: Services, shot_id: str) -> Facts:
+    return services.library.facts(shots.shot(services.db, shot_id).footage_id)
+
+
+def _moved(services: Services, shot_id: str) -> ShotView:
+    view = shot_view(services, shot_id)
+    services.hub.publish(kind="shot", id=shot_id, revision=view.revision)
+    return view
+
+
+@router.get("/api/shots/{shot_id}")
+def one_shot(services: Shared, shot_id: str) -> ShotView:
+    """A shot at its newest state."""
+    return shot_view(services, shot_id)
+
+
+@router.post("/api/shots/{shot_id}/edits")
+def edit(services: Shared, shot_id: str, request: EditRequest) -> ShotView:
+    """Apply an edit. 409 where the base is not the newest revision."""
+    edits.edit(services.db, shot_id, _facts(services, shot_id), request.base, request.patch, request.words)
+    return _moved(services, shot_id)
+
+
+@router.post("/api/shots/{shot_id}/undo")
+def undo(services: Shared, shot_id: str, request: HeadRequest) -> ShotView:
+    """Step back."""
+    shots.move_head(services.db, shot_id, request.base, forward=False)
+    return _moved(services, shot_id)
+
+
+@router.post("/api/shots/{shot_id}/redo")
+def redo(services: Shared, shot_id: str, request: HeadRequest) -> ShotView:
+    """Step forward again."""
+    shots.move_head(services.db, shot_id, request.base, forward=True)
+    return _moved(services, shot_id)
+
+
+@router.post("/api/shots/{shot_id}/picks")
+def pick(services: Shared, shot_id: str, request: PickRequest) -> PickAnswer:
+    """Sample the source around a place: a new selection, or a pick or not-this pick of one."""
+    row = shots.shot(services.db, shot_id)
+    facts = _facts(services, shot_id)
+    _, document = edits.load(services.db, shot_id, facts, request.base)
+    colour = services.pictures.sample(row.footage_id, request.frame, request.x, request.y, request.patch)
+    made = Pick(colour=colour, x=request.x, y=request.y, frame=request.frame, patch=request.patch)
+    patch, words = edits.pick_patch(document, made, request.selection, request.refuse)
+    edits.edit(services.db, shot_id, facts, request.base, patch, words)
+    view = _moved(services, shot_id)
+    return PickAnswer(view=view, selection=request.selection or view.document.look.selections[-1].id)
+
+
+@router.put("/api/shots/{shot_id}/look")
+def load_look(services: Shared, shot_id: str, request: LookRequest) -> ShotView:
+    """Put the look of a file in place of the shot's own (one step to undo)."""
+    name, look = read_look(request.text)
+    edits.load_look(services.db, shot_id, _facts(services, shot_id), request.base, look, name)
+    return _moved(services, shot_id)
+
+
+@router.get("/api/shots/{shot_id}/look.json", response_class=Response)
+def save_look(services: Shared, shot_id: str) -> Response:
+    """The look as a file."""
+    view = shot_view(services, shot_id)
+    disposition = f"attachment; filename*=UTF-8''{quote(view.shot.name, safe='')}.look.json"
+    return Response(write_look(view.document.look, view.shot.name), media_type="application/json", headers={"content-disposition": disposition})
+
+
+@router.patch("/api/shots/{shot_id}")
+def rename(services: Shared, shot_id: str, request: NameRequest) -> ShotView:
+    """Give the shot another name."""
+    shots.rename_shot(services.db, shot_id, request.name)
+    _project_changed(services, shot_id)
+    return _moved(services, shot_id)
+
+
+def _project_changed(services: Services, shot_id: str) -> None:
+    row = footage.footage(services.db, shots.shot(services.db, shot_id).footage_id)
+    services.hub.publish(kind="project", id=row.project_id)
+
+
+@router.delete("/api/shots/{shot_id}", status_code=204)
+def remove(services: Shared, shot_id: str) -> None:
+    """Remove a shot; `restore` brings it back."""
+    shots.set_removed(services.db, shot_id, True)
+    _project_changed(services, shot_id)
+
+
+@router.post("/api/shots/{shot_id}/restore", status_code=204)
+def restore(services: Shared, shot_id: str) -> None:
+    """Bring back a removed shot."""
+    shots.set_removed(services.db, shot_id, False)
+    _project_changed(services, shot_id)
+
+
+def _request(services: Services, shot_id: str, revision: int, frame: int, width: int, view: View, selection: str | None, upto: int | None) -> Request:
+    row = shots.shot(services.db, shot_id)
+    _, document = edits.load(services.db, shot_id, _facts(services, shot_id), revision)
+    return Request(row.footage_id, document.look, frame, width, view, selection, upto)
+
+
+@router.get("/api/shots/{shot_id}/pictures/{revision}/{frame}.{kind}", response_class=Response)
+def picture(
+    services: Shared,
+    shot_id: str,
+    revision: int,
+    frame: int,
+    kind: Literal["png", "jpg"],
+    width: Annotated[int, Query(ge=16)] = FULL,
+    view: View = "result",
+    selection: str | None = None,
+    upto: int | None = None,
+) -> Response:
+    """A view of a frame at a revision: immutable."""
+    request = _request(services, shot_id, revision, frame, width, view, selection, upto)
+    return Response(services.pictures.encoded(request, kind), media_type=MEDIA_TYPES[kind], headers=FOREVER)
+
+
+@router.get("/api/shots/{shot_id}/stages/{revision}/{frame}.jpg", response_class=Response)
+def stage(services: Shared, shot_id: str, revision: int, frame: int, width: Annotated[int, Query(ge=16, le=512)] = 276, upto: int | None = None) -> Response:
+    """A thumbnail of the picture after the first `upto` passes."""
+    request = _request(services, shot_id, revision, frame, 960, "result", None, upto)
+    return Response(services.pictures.thumbnail(request, width), media_type="image/jpeg", headers=FOREVER)
+
+
+@router.get("/api/shots/{shot_id}/coverage/{revision}/{frame}")
+def coverage(services: Shared, shot_id: str, revision: int, frame: int, selection: str) -> float:
+    """Share of the frame that a selection covers, in percent."""
+    return services.pictures.coverage(_request(services, shot_id, revision, frame, 640, "matte", selection, None))

@@ -1,0 +1,47 @@
+"""Stored rows as the models that go over the wire."""
+
+import time
+
+from wenditas.api.models import ExportView, Footage, ProjectView, ShotView
+from wenditas.api.services import Services
+from wenditas.media.facts import Facts
+from wenditas.render import edits
+from wenditas.store import exports, footage, projects, shots
+
+_started: dict[str, tuple[float, int]] = {}
+
+
+def footage_view(row: footage.FootageRow) -> Footage:
+    """A piece of footage."""
+    facts = Facts.model_validate(row.facts)
+    return Footage(id=row.id, name=row.name, bytes=row.bytes, facts=facts, seconds=facts.seconds)
+
+
+def project_view(services: Services, id: str) -> ProjectView:
+    """A project with all it holds."""
+    project = projects.project(services.db, id)
+    rows = footage.footage_of(services.db, id)
+    return ProjectView(project=project, footage=[footage_view(r) for r in rows], shots=shots.shots_of(services.db, id))
+
+
+def shot_view(services: Services, id: str) -> ShotView:
+    """A shot at its head."""
+    row = shots.shot(services.db, id)
+    piece = footage_view(footage.footage(services.db, row.footage_id))
+    head = shots.head(services.db, id)
+    _, document = edits.load(services.db, id, piece.facts, head.id)
+    redo = shots.redo_target(services.db, id)
+    undo = head.words if head.parent is not None else None
+    return ShotView(shot=row, footage=piece, revision=head.id, document=document, undo=undo, redo=redo.words if redo else None)
+
+
+def export_view(services: Services, row: exports.ExportRow) -> ExportView:
+    """An export, with the time left estimated from the rate since it was first seen running."""
+    left = None
+    if row.state == "running" and row.done:
+        at, done = _started.setdefault(row.id, (time.monotonic(), row.done))
+        if row.done > done:
+            left = (time.monotonic() - at) / (row.done - done) * (row.total - row.done)
+    else:
+        _started.pop(row.id, None)
+    return ExportView(**row.model_dump(), shot_name=shots.shot(services.db, row.shot_id).name, seconds_left=left)

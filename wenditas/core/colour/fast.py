@@ -1,0 +1,101 @@
+"""Scalar helpers that kernels are built from, written for the vectoriser.
+
+Each stands beside a plain reference (`transfer.py`, `oklab.py`) and is held to it by
+`tests/core/test_fast.py`. No branches, no library calls, float32 throughout.
+"""
+
+import numpy as np
+
+from wenditas.core.colour.oklab import LAB_FROM_LMS, LMS_FROM_RGB
+from wenditas.core.colour.transfer import srgb_decode
+from wenditas.core.kernel import inline
+
+ZERO, ONE, TWO, THREE, THIRD = (np.float32(v) for v in (0, 1, 2, 3, 1 / 3))
+
+# The power part of the sRGB curve as a polynomial over [KNEE, TOP]: error 8e-7 (least squares, degree 10).
+KNEE, TOP, TOE = np.float32(0.04045), np.float32(1.25), np.float32(1 / 12.92)
+_x = np.linspace(float(KNEE), float(TOP), 20001)
+_fit = np.polynomial.Chebyshev.fit(_x, srgb_decode(_x), 10).convert(kind=np.polynomial.Polynomial)
+P0, P1, P2, P3, P4, P5, P6, P7, P8, P9, P10 = (np.float32(c) for c in _fit.coef)
+
+# arctan on [0, 1]: Abramowitz & Stegun 4.4.49, error <= 2e-8 before rounding; coefficients from memory.
+A2, A4, A6, A8 = (np.float32(v) for v in (-0.3333314528, 0.1999355085, -0.1420889944, 0.1065626393))
+A10, A12, A14, A16 = (np.float32(v) for v in (-0.0752896400, 0.0429096138, -0.0161657367, 0.0028662257))
+HALF_TURN, QUARTER_TURN, DEGREES = np.float32(np.pi), np.float32(np.pi / 2), np.float32(180 / np.pi)
+TINY = np.float32(1e-20)
+
+M = tuple(np.float32(v) for v in LMS_FROM_RGB.ravel())
+N = tuple(np.float32(v) for v in LAB_FROM_LMS.ravel())
+M00, M01, M02, M10, M11, M12, M20, M21, M22 = M
+N00, N01, N02, N10, N11, N12, N20, N21, N22 = N
+
+CBRT_BIAS, CBRT_DIVISOR = np.int32(709921077), np.int32(3)
+
+
+@inline
+def decode(coded):  # type: ignore[no-untyped-def]
+    """sRGB-coded to linear; the input is limited to 0-1.25."""
+    x = min(max(coded, ZERO), TOP)
+    power = P10
+    power = power * x + P9
+    power = power * x + P8
+    power = power * x + P7
+    power = power * x + P6
+    power = power * x + P5
+    power = power * x + P4
+    power = power * x + P3
+    power = power * x + P2
+    power = power * x + P1
+    power = power * x + P0
+    return x * TOE if x <= KNEE else power
+
+
+@inline
+def cube_root(x):  # type: ignore[no-untyped-def]
+    """Cube root of x >= 0: exponent trick, then two Newton steps (error < 2e-6)."""
+    bits = np.float32(x + TINY).view(np.int32)
+    t = np.int32(bits // CBRT_DIVISOR + CBRT_BIAS).view(np.float32)
+    t = t - (t - x / (t * t)) * THIRD
+    return t - (t - x / (t * t)) * THIRD
+
+
+@inline
+def smoothstep(low, inverse_width, x):  # type: ignore[no-untyped-def]
+    """0 below `low`, 1 above `low + width`, 3t^2 - 2t^3 between (definition)."""
+    t = min(max((x - low) * inverse_width, ZERO), ONE)
+    return t * t * (THREE - TWO * t)
+
+
+@inline
+def angle(x, y):  # type: ignore[no-untyped-def]
+    """atan2(y, x) in degrees for y >= 0, so 0-180."""
+    ax = abs(x)
+    high, low = max(ax, y), min(ax, y)
+    t = low / (high + TINY)
+    s = t * t
+    poly = A16
+    poly = poly * s + A14
+    poly = poly * s + A12
+    poly = poly * s + A10
+    poly = poly * s + A8
+    poly = poly * s + A6
+    poly = poly * s + A4
+    poly = poly * s + A2
+    value = t + t * s * poly
+    value = QUARTER_TURN - value if y > ax else value
+    value = HALF_TURN - value if x < ZERO else value
+    return value * DEGREES
+
+
+@inline
+def oklab(r, g, b):  # type: ignore[no-untyped-def]
+    """Gamma-coded R'G'B' scalars to Oklab scalars (lightness, a, b)."""
+    lr, lg, lb = decode(r), decode(g), decode(b)
+    lc = cube_root(M00 * lr + M01 * lg + M02 * lb)
+    mc = cube_root(M10 * lr + M11 * lg + M12 * lb)
+    sc = cube_root(M20 * lr + M21 * lg + M22 * lb)
+    return (
+        N00 * lc + N01 * mc + N02 * sc,
+        N10 * lc + N11 * mc + N12 * sc,
+        N20 * lc + N21 * mc + N22 * sc,
+    )

@@ -1,0 +1,79 @@
+"""Every error the application raises on purpose, as one tree.
+
+Each message is a sentence for the person at the screen: what happened, quoting
+the value, and what can be chosen instead. The API turns them into HTTP in one
+place (`wenditas/api/errors.py`).
+
+    WenditasError
+    ├── BadRequest
+    │   ├── BadLook              the document is not valid
+    │   └── BadPatch             an edit that cannot be applied
+    ├── NotFound
+    ├── Conflict
+    │   ├── StaleRevision        the document has moved on
+    │   └── InUse                something else depends on it
+    ├── FootageRefused           a file that cannot be used, and why
+    ├── TooLarge
+    └── ExportFailed
+        └── Cancelled
+"""
+
+from collections.abc import Iterable
+
+
+class WenditasError(Exception):
+    """Base of all errors raised on purpose."""
+
+
+class BadRequest(WenditasError):
+    """The request itself is wrong."""
+
+
+class BadLook(BadRequest):
+    """A look or shot document that does not validate."""
+
+
+class BadPatch(BadRequest):
+    """A JSON Patch that cannot be applied to the document."""
+
+
+class NotFound(WenditasError):
+    """An id that names nothing."""
+
+
+class Conflict(WenditasError):
+    """The state does not allow the request now."""
+
+
+class StaleRevision(Conflict):
+    """An edit was based on `base`, but the document stands at `current`."""
+
+    def __init__(self, base: int, current: int) -> None:
+        super().__init__(f"This shot was changed elsewhere: the edit is based on revision {base}, the newest is {current}.")
+        self.base = base
+        self.current = current
+
+
+class InUse(Conflict):
+    """Something else depends on what was to be removed."""
+
+
+class FootageRefused(WenditasError):
+    """A file that cannot be used as footage; the message says why."""
+
+
+class TooLarge(WenditasError):
+    """An upload over the size limit."""
+
+
+class ExportFailed(WenditasError):
+    """Rendering to a file did not finish."""
+
+
+class Cancelled(ExportFailed):
+    """The user stopped the work."""
+
+
+def choices(names: Iterable[str]) -> str:
+    """The names as a readable list, for error messages."""
+    return ", ".join(sorted(names))

@@ -1,0 +1,1 @@
+"""The look: its document, its edits, and its evaluation."""

@@ -1,0 +1,120 @@
+"""The documents that are saved: a look, and a shot with its look.
+
+Selections and passes are ordered lists, so that a JSON Patch path like
+`/look/passes/0/amount` is stable within a revision.
+"""
+
+from collections import Counter
+from typing import Any, Literal, Self
+
+from pydantic import Field, ValidationError, model_validator
+
+from wenditas.core.errors import BadLook
+from wenditas.core.look.upgrade import SCHEMA, upgrade_look
+from wenditas.core.params import Params, number
+from wenditas.core.select.selection import Selection
+from wenditas.core.treat import TREATMENTS
+
+Side = Literal["inside", "outside", "everywhere"]
+Reads = Literal["running", "source"]
+
+
+class Pass(Params):
+    """One step of a look: where, what, how much.
+
+    A treatment id that this version does not know is kept with its parameters and bypassed.
+    """
+
+    id: str = Field(min_length=1, max_length=40)
+    name: str = Field(min_length=1, max_length=80)
+    on: bool = True
+    treatment: str = Field(min_length=1, max_length=40)
+    params: dict[str, Any] = Field(default_factory=dict)
+    selection: str | None = None
+    side: Side = "everywhere"
+    reads: Reads = "running"
+    amount: float = number(100, "Amount", "How much of the treated picture replaces what was there.", low=0, high=100, step=1, unit="%")
+
+    @property
+    def known(self) -> bool:
+        """Whether this version can perform the treatment."""
+        return self.treatment in TREATMENTS
+
+    @model_validator(mode="before")
+    @classmethod
+    def _fill_params(cls, data: Any) -> Any:
+        """Validate and complete the parameters of a known treatment."""
+        if isinstance(data, dict) and data.get("treatment") in TREATMENTS:
+            model = TREATMENTS[data["treatment"]].params
+            return {**data, "params": model.model_validate(data.get("params", {})).model_dump(mode="json")}
+        return data
+
+
+class Look(Params):
+    """An ordered list of passes, and the selections they use."""
+
+    schema_version: Literal[1] = SCHEMA
+    selections: tuple[Selection, ...] = Field((), max_length=64)
+    passes: tuple[Pass, ...] = Field((), max_length=64)
+
+    @model_validator(mode="after")
+    def _check_references(self) -> Self:
+        ids = [s.id for s in self.selections]
+        for what, names in (("selections", ids), ("passes", [p.id for p in self.passes])):
+            twice = [name for name, n in Counter(names).items() if n > 1]
+            if twice:
+                raise ValueError(f"two {what} have the id {twice[0]!r}")
+        for item in self.passes:
+            if item.selection is not None and item.selection not in ids:
+                raise ValueError(f"pass {item.name!r} uses the selection {item.selection!r}, which the look does not have")
+            if item.selection is None and item.side != "everywhere":
+                raise ValueError(f"pass {item.name!r} says {item.side!r} but names no selection")
+        return self
+
+    def selection(self, id: str) -> Selection:
+        """The selection with that id. Raises `BadLook` where there is none."""
+        for selection in self.selections:
+            if selection.id == id:
+                return selection
+        raise BadLook(f"The look has no selection {id!r}.")
+
+
+class ShotDocument(Params):
+    """A shot as it is edited: the source frames in use (both included) and the look."""
+
+    first: int = Field(ge=0)
+    last: int = Field(ge=0)
+    look: Look = Look()
+
+    @model_validator(mode="after")
+    def _check_order(self) -> Self:
+        if self.first > self.last:
+            raise ValueError(f"the in frame {self.first} is after the out frame {self.last}")
+        return self
+
+
+def _explain(error: ValidationError) -> str:
+    first = error.errors()[0]
+    place = "/".join(str(part) for part in first["loc"]) or "the document"
+    more = f" ({error.error_count() - 1} more)" if error.error_count() > 1 else ""
+    return f"{place}: {first['msg']}{more}"
+
+
+def parse_look(data: Any) -> Look:
+    """A look from plain JSON data, upgraded from older versions. Raises `BadLook`."""
+    try:
+        return Look.model_validate(upgrade_look(data))
+    except ValidationError as error:
+        raise BadLook(f"This look is not valid: {_explain(error)}") from error
+
+
+def parse_shot(data: Any, length: int) -> ShotDocument:
+    """A shot document from plain JSON data; its frames must lie within `length`. Raises `BadLook`."""
+    try:
+        data = {**data, "look": upgrade_look(data.get("look", {}))}
+        document = ShotDocument.model_validate(data)
+    except ValidationError as error:
+        raise BadLook(f"This edit is not valid: {_explain(error)}") from error
+    if document.last >= length:
+        raise BadLook(f"The out frame {document.last} is beyond the footage, whose last frame is {length - 1}.")
+    return document

@@ -1,0 +1,157 @@
+"""A look compiled into a plan: mattes and steps, run tile by tile.
+
+R    running picture          S  the shot's source
+I  = R or S                   (the pass's "reads")
+T  = treatment(I)
+a  = amount * (M inside | 1 - M outside | 1 everywhere)
+R' = R + (T - R) * a
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Literal, get_args
+
+import numpy as np
+
+from wenditas.core.errors import BadLook, choices
+from wenditas.core.kernel import Matte, Picture, kernel
+from wenditas.core.look.document import Look, Pass
+from wenditas.core.look.tiles import WORKERS, Scratch, copy_rows, run_tiles
+from wenditas.core.select.keys.record import FillMatte
+from wenditas.core.select.selection import prepare_selection
+from wenditas.core.treat import TREATMENTS, ApplyTile
+
+View = Literal["result", "source", "matte", "selected"]
+VIEWS = get_args(View)
+PLAIN_GREY = np.float32(0.45)
+
+Load = Callable[[int, Picture], None]
+Store = Callable[[int, Picture], None]
+
+SOURCE, RUNNING, TREATED = 0, 1, 2
+
+
+@kernel
+def _mix_even(running, treated, amount):  # type: ignore[no-untyped-def]
+    for c in range(3):
+        for y in range(running.shape[1]):
+            r, t = running[c, y], treated[c, y]
+            for x in range(running.shape[2]):
+                r[x] += (t[x] - r[x]) * amount
+
+
+@kernel
+def _mix_matte(running, treated, matte, scale, base):  # type: ignore[no-untyped-def]
+    """R + (T - R) * (base + scale * M)."""
+    for c in range(3):
+        for y in range(running.shape[1]):
+            r, t, m = running[c, y], treated[c, y], matte[y]
+            for x in range(running.shape[2]):
+                r[x] += (t[x] - r[x]) * (base + scale * m[x])
+
+
+@dataclass(frozen=True)
+class Step:
+    """A pass ready to run: its treatment, and how it is laid over the running picture."""
+
+    apply: ApplyTile
+    matte: int | None
+    outside: bool
+    amount: float
+    reads_source: bool
+
+    def run(self, scratch: Scratch, rows: int) -> None:
+        """Perform the pass on the tile in `scratch`."""
+        running, treated = scratch.picture(RUNNING, rows), scratch.picture(TREATED, rows)
+        self.apply(scratch.picture(SOURCE, rows) if self.reads_source else running, treated)
+        amount = np.float32(self.amount)
+        if self.matte is None:
+            _mix_even(running, treated, amount)
+        elif self.outside:
+            _mix_matte(running, treated, scratch.matte(self.matte, rows), -amount, amount)
+        else:
+            _mix_matte(running, treated, scratch.matte(self.matte, rows), amount, np.float32(0))
+
+
+@dataclass(frozen=True)
+class Plan:
+    """What to compute for one view of a look."""
+
+    view: View
+    mattes: tuple[FillMatte, ...]
+    steps: tuple[Step, ...]
+    shown_matte: int | None = None
+
+    def run(self, height: int, width: int, load: Load, store: Store, workers: int = WORKERS) -> None:
+        """Run over a frame: `load(first row, tile)` brings the source, `store(first row, tile)` takes the result."""
+
+        def work(first: int, end: int, scratch: Scratch) -> None:
+            rows = end - first
+            source, running = scratch.picture(SOURCE, rows), scratch.picture(RUNNING, rows)
+            load(first, source)
+            for n, fill in enumerate(self.mattes):
+                fill(source, scratch.matte(n, rows))
+            running[:] = source
+            for step in self.steps:
+                step.run(scratch, rows)
+            self._show(scratch, rows)
+            store(first, running)
+
+        run_tiles(height, width, work, workers)
+
+    def _show(self, scratch: Scratch, rows: int) -> None:
+        if self.view not in ("matte", "selected"):
+            return
+        running = scratch.picture(RUNNING, rows)
+        matte: Matte | float = 0.0 if self.shown_matte is None else scratch.matte(self.shown_matte, rows)
+        if self.view == "matte":
+            running[:] = matte
+        else:
+            running[:] = PLAIN_GREY + (running - PLAIN_GREY) * matte
+
+
+def _active(item: Pass) -> bool:
+    return item.on and item.known and item.amount > 0
+
+
+def compile_look(look: Look, upto: int | None = None, view: View = "result", selection: str | None = None) -> Plan:
+    """The plan for a view of a look.
+
+    upto: perform only the first `upto` passes. view: the result, the source, a selection's
+    matte, or the selected colour only. selection: which one the latter two show; none shows
+    an empty matte. Raises `BadLook` for an unknown view or selection.
+    """
+    if view not in VIEWS:
+        raise BadLook(f"There is no view {view!r}; choose from {choices(VIEWS)}.")
+    if view == "source":
+        return Plan(view, (), ())
+    if view in ("matte", "selected"):
+        if selection is None:
+            return Plan(view, (), ())
+        return Plan(view, (prepare_selection(look.selection(selection)),), (), 0)
+    order: list[str] = []
+    steps = []
+    for item in look.passes[:upto]:
+        if not _active(item):
+            continue
+        treatment = TREATMENTS[item.treatment]
+        matte = None
+        if item.side != "everywhere" and item.selection is not None:
+            if item.selection not in order:
+                order.append(item.selection)
+            matte = order.index(item.selection)
+        apply = treatment.prepare(treatment.params.model_validate(item.params))
+        steps.append(Step(apply, matte, item.side == "outside", item.amount / 100, item.reads == "source"))
+    return Plan(view, tuple(prepare_selection(look.selection(id)) for id in order), tuple(steps))
+
+
+def run_on_picture(plan: Plan, picture: Picture) -> Picture:
+    """The plan's view of a float picture `(3, h, w)`; the picture given is not changed."""
+    _, height, width = picture.shape
+    out = np.empty_like(picture)
+
+    def store(first: int, tile: Picture) -> None:
+        out[:, first : first + tile.shape[1]] = tile
+
+    plan.run(height, width, lambda first, tile: copy_rows(picture, first, tile), store)
+    return out

@@ -1,0 +1,51 @@
+"""The one way to a picture: `render` is pure, and preview, export, workers and tests all use its plan."""
+
+from typing import Protocol
+
+from wenditas.core.kernel import Picture
+from wenditas.core.look.document import Look
+from wenditas.core.look.plan import View, compile_look, run_on_picture
+from wenditas.core.select.selection import selection_matte
+from wenditas.core.treat import TREATMENTS
+
+
+class Frames(Protocol):
+    """Where source pictures come from."""
+
+    def picture(self, number: int, size: tuple[int, int] | None) -> Picture:
+        """Source frame `number`, scaled to `(height, width)` or at its own size."""
+        ...
+
+
+def render(
+    look: Look,
+    frame_number: int,
+    frames: Frames,
+    size: tuple[int, int] | None = None,
+    upto: int | None = None,
+    view: View = "result",
+    selection: str | None = None,
+) -> Picture:
+    """A view of a look on one frame: float32 `(3, h, w)`, not limited.
+
+    Same arguments, same bytes. See `compile_look` for `upto`, `view` and `selection`.
+    """
+    return run_on_picture(compile_look(look, upto, view, selection), frames.picture(frame_number, size))
+
+
+def render_reference(look: Look, picture: Picture, upto: int | None = None) -> Picture:
+    """The result from the plain NumPy references, pass by pass; tests hold `render` to it."""
+
+    running = picture
+    for item in look.passes[:upto]:
+        if not (item.on and item.known):
+            continue
+        treatment = TREATMENTS[item.treatment]
+        read = picture if item.reads == "source" else running
+        treated = treatment.reference(read, treatment.params.model_validate(item.params))
+        amount: Picture | float = item.amount / 100
+        if item.selection is not None and item.side != "everywhere":
+            matte = selection_matte(look.selection(item.selection), picture)
+            amount = amount * (matte if item.side == "inside" else 1 - matte)
+        running = running + (treated - running) * amount
+    return running

@@ -1,0 +1,1 @@
+"""Scopes, census and checks: what is measured from pictures."""

@@ -1,0 +1,58 @@
+"""The census: the frame's own colours, hue across (0-360 degrees), lightness up (0-1)."""
+
+import numpy as np
+
+from wenditas.core.colour.fast import ZERO, angle, oklab
+from wenditas.core.colour.oklab import oklch_from_rgb
+from wenditas.core.kernel import Floats, Picture, kernel
+
+COLUMNS, ROWS = 180, 64
+LEAST_CHROMA = 0.02  # below it a hue is noise
+FULL = np.float32(360)
+
+
+@kernel
+def _count(picture, columns, rows, least, sums, counts):  # type: ignore[no-untyped-def]
+    for y in range(picture.shape[1]):
+        for x in range(picture.shape[2]):
+            r, g, b = picture[0, y, x], picture[1, y, x], picture[2, y, x]
+            lightness, oka, okb = oklab(r, g, b)
+            if oka * oka + okb * okb < least * least:
+                continue
+            turn = angle(oka, abs(okb))
+            hue = FULL - turn if okb < ZERO else turn
+            column = min(max(int(hue / FULL * columns), 0), columns - 1)
+            row = min(max(int((1 - lightness) * rows), 0), rows - 1)
+            counts[row, column] += 1
+            sums[0, row, column] += r
+            sums[1, row, column] += g
+            sums[2, row, column] += b
+
+
+def census(picture: Picture, columns: int = COLUMNS, rows: int = ROWS, least: float = LEAST_CHROMA) -> tuple[Floats, Floats]:
+    """Count the colours of a picture by hue and lightness.
+
+    picture: `(3, h, w)`. Returns the counts `(rows, columns)` and the mean colour of each
+    cell `(3, rows, columns)`, 0 where empty. Row 0 is the lightest. Greys below `least`
+    chroma are left out.
+    """
+    sums, counts = np.zeros((3, rows, columns)), np.zeros((rows, columns))
+    _count(picture, columns, rows, np.float32(least), sums, counts)
+    return counts, sums / np.maximum(counts, 1)
+
+
+def census_reference(picture: Picture, columns: int = COLUMNS, rows: int = ROWS, least: float = LEAST_CHROMA) -> Floats:
+    """The counts of `census` by NumPy's own two-dimensional histogram."""
+    lightness, chroma, hue = oklch_from_rgb(picture.reshape(3, -1))
+    keep = chroma >= least
+    edges = (np.linspace(0, 1, rows + 1), np.linspace(0, 360, columns + 1))
+    counts, _, _ = np.histogram2d(1 - np.clip(lightness[keep], 0, 1), hue[keep], bins=edges)
+    return counts
+
+
+def census_picture(picture: Picture) -> Picture:
+    """The census drawn as a picture `(3, ROWS, COLUMNS)`: each cell its mean colour, fuller cells brighter."""
+    counts, colours = census(picture)
+    most = max(float(counts.max()), 1.0)
+    weight = np.where(counts > 0, 0.25 + 0.75 * np.log1p(counts) / np.log1p(most), 0)
+    return np.asarray(colours * weight, np.float32)

@@ -1,0 +1,69 @@
+"""How parameters are declared: ranges, units and labels live in the model and nowhere else.
+
+A parameter model is a Pydantic model whose fields are made with `number` or `choice`.
+`describe` turns a model into the metadata that the editor is drawn from.
+"""
+
+from typing import Any
+
+from pydantic import BaseModel, ConfigDict, Field
+
+
+class Params(BaseModel):
+    """Base of all parameter models: closed, immutable, no NaN and no infinity."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
+
+
+def number(
+    default: float,
+    name: str,
+    help: str,
+    *,
+    low: float,
+    high: float,
+    step: float,
+    unit: str = "",
+    animatable: bool = True,
+) -> Any:
+    """A number from `low` to `high`, in `unit`, stepped by `step`."""
+    extra = {"unit": unit, "step": step, "animatable": animatable, "kind": "number"}
+    return Field(default, ge=low, le=high, title=name, description=help, json_schema_extra=extra)
+
+
+class ParamInfo(BaseModel):
+    """What the editor needs to draw one parameter."""
+
+    key: str
+    name: str
+    help: str
+    kind: str
+    unit: str
+    low: float
+    high: float
+    step: float
+    default: float
+    animatable: bool
+
+
+def describe(model: type[BaseModel]) -> list[ParamInfo]:
+    """The declared parameters of a model, in order; fields not made by `number` are left out."""
+    infos = []
+    for key, schema in model.model_json_schema()["properties"].items():
+        if "kind" not in schema:
+            continue
+        infos.append(
+            ParamInfo(
+                key=key,
+                name=schema["title"],
+                help=schema["description"],
+                kind=schema["kind"],
+                unit=schema["unit"],
+                low=schema["minimum"],
+                high=schema["maximum"],
+                step=schema["step"],
+                default=schema["default"],
+                animatable=schema["animatable"],
+            )
+        )
+    return infos

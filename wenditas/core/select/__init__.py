@@ -1,0 +1,1 @@
+"""Selections: recipes for mattes."""

@@ -1,0 +1,128 @@
+"""Key by hue: keeps the lit and shaded parts of one colour together.
+
+With d the least circular distance in OkLCh hue from a pixel to any pick, and C its chroma:
+
+    inside = 1 - smoothstep(tolerance, tolerance + softness, d)
+    gate   = smoothstep(least chroma, least chroma + gate softness, C)
+    apart  = smoothstep(-softness / 2, softness / 2, d_not - d)      with not-this picks
+    matte  = inside * gate * apart
+
+The gate keeps near-greys, whose hue is noise, out. `apart` puts the border half way
+between picks and not-this picks, so that a not-this pick narrows the key on its own side.
+"""
+
+from typing import Literal
+
+import numpy as np
+
+from wenditas.core.colour.fast import ONE, TINY, ZERO, angle, oklab, smoothstep
+from wenditas.core.colour.oklab import hue_distance, oklch_from_rgb
+from wenditas.core.kernel import Floats, Matte, Picture, kernel
+from wenditas.core.params import Params, number
+from wenditas.core.select.keys.record import FillMatte, KeyRecord
+from wenditas.core.select.picks import Pick
+
+LEAST_WIDTH = 1e-3  # degrees or chroma; a softness of zero becomes this, a hard edge
+
+
+class HueKey(Params):
+    """The parameters of a key by hue."""
+
+    type: Literal["hue"] = "hue"
+    on: bool = True
+    combine: Literal["add", "intersect", "subtract"] = "add"
+    picks: tuple[Pick, ...] = ()
+    refused: tuple[Pick, ...] = ()
+    tolerance: float = number(9, "Tolerance", "How far a hue may be from a pick and still be fully selected.", low=0, high=90, step=0.5, unit="°")
+    softness: float = number(6, "Softness", "How gradually the selection ends beyond the tolerance.", low=0, high=90, step=0.5, unit="°")
+    least_chroma: float = number(0.04, "Least chroma", "Colours greyer than this stay out: their hue is noise.", low=0, high=0.3, step=0.005)
+    gate_softness: float = number(0.02, "Chroma softness", "How gradually greyish colours come in above the least chroma.", low=0, high=0.2, step=0.005)
+    hue_offset: float = number(0, "Hue offset", "Turns the whole key round the hue circle.", low=-180, high=180, step=0.5, unit="°")
+
+
+def _smoothstep(low: float, width: float, x: Floats) -> Floats:
+    t = np.clip((x - low) / width, 0, 1)
+    return np.asarray(t * t * (3 - 2 * t))
+
+
+def hues(picks: tuple[Pick, ...], offset: float) -> list[float]:
+    """OkLCh hues of the picks in degrees 0-360, turned by `offset` degrees."""
+    return [float((oklch_from_rgb(p.colour)[2] + offset) % 360) for p in picks]
+
+
+def hue_key(picture: Picture, key: HueKey) -> Matte:
+    """The matte of a key by hue, in plain NumPy (reference).
+
+    picture: `(3, h, w)` gamma-coded, limited to 0-1.25 as the kernel does. Returns `(h, w)`, 0-1.
+    No picks select nothing. Source: OkLCh by Ottosson 2020; the formula above.
+    """
+    if not key.picks:
+        return np.zeros(picture.shape[1:], np.float32)
+    _, chroma, hue = oklch_from_rgb(np.clip(picture, 0, 1.25))
+
+    def nearest(picks: tuple[Pick, ...]) -> Floats:
+        return np.asarray(np.min([hue_distance(hue, h) for h in hues(picks, key.hue_offset)], axis=0))
+
+    d = nearest(key.picks)
+    softness = max(key.softness, LEAST_WIDTH)
+    matte = (1 - _smoothstep(key.tolerance, softness, d)) * _smoothstep(key.least_chroma, max(key.gate_softness, LEAST_WIDTH), chroma)
+    if key.refused:
+        matte = matte * _smoothstep(-softness / 2, softness, nearest(key.refused) - d)
+    return np.asarray(matte, np.float32)
+
+
+@kernel
+def _nearest_angle(a, b, vectors, side, along, out):  # type: ignore[no-untyped-def]
+    """Angle in degrees from each (a, b) to the nearest of the unit vectors; `side`, `along` are scratch rows."""
+    for x in range(a.size):
+        along[x] = a[x] * vectors[0, 0] + b[x] * vectors[0, 1]
+        side[x] = abs(a[x] * vectors[0, 1] - b[x] * vectors[0, 0])
+    for n in range(1, vectors.shape[0]):
+        for x in range(a.size):
+            dot = a[x] * vectors[n, 0] + b[x] * vectors[n, 1]
+            cross = abs(a[x] * vectors[n, 1] - b[x] * vectors[n, 0])
+            closer = dot > along[x]
+            along[x] = dot if closer else along[x]
+            side[x] = cross if closer else side[x]
+    for x in range(a.size):
+        out[x] = angle(along[x], side[x])
+
+
+@kernel
+def _hue_key_rows(tile, picks, refused, tolerance, per_softness, least, per_gate, matte):  # type: ignore[no-untyped-def]
+    """`hue_key` on a tile; row by row, so that every buffer stays in the first cache."""
+    width = tile.shape[2]
+    a, b = np.empty(width, np.float32), np.empty(width, np.float32)
+    side, along = np.empty(width, np.float32), np.empty(width, np.float32)
+    d, apart = np.empty(width, np.float32), np.empty(width, np.float32)
+    half = np.float32(-0.5) / per_softness
+    for y in range(tile.shape[1]):
+        red, green, blue, row = tile[0, y], tile[1, y], tile[2, y], matte[y]
+        for x in range(width):
+            _, a[x], b[x] = oklab(red[x], green[x], blue[x])
+        _nearest_angle(a, b, picks, side, along, d)
+        for x in range(width):
+            chroma = np.sqrt(a[x] * a[x] + b[x] * b[x] + TINY)
+            row[x] = (ONE - smoothstep(tolerance, per_softness, d[x])) * smoothstep(least, per_gate, chroma)
+        if refused.shape[0] > 0:
+            _nearest_angle(a, b, refused, side, along, apart)
+            for x in range(width):
+                row[x] *= smoothstep(half, per_softness, apart[x] - d[x])
+
+
+def _vectors(picks: tuple[Pick, ...], offset: float) -> Floats:
+    radians = np.radians(hues(picks, offset))
+    return np.ascontiguousarray(np.stack([np.cos(radians), np.sin(radians)], axis=-1).reshape(-1, 2), np.float32)
+
+
+def prepare(key: HueKey) -> FillMatte:
+    """The key with its constants worked out, ready to fill the mattes of tiles."""
+    if not key.picks:
+        return lambda tile, matte: matte.fill(ZERO)
+    picks, refused = _vectors(key.picks, key.hue_offset), _vectors(key.refused, key.hue_offset)
+    numbers = (key.tolerance, 1 / max(key.softness, LEAST_WIDTH), key.least_chroma, 1 / max(key.gate_softness, LEAST_WIDTH))
+    tolerance, per_softness, least, per_gate = (np.float32(v) for v in numbers)
+    return lambda tile, matte: _hue_key_rows(tile, picks, refused, tolerance, per_softness, least, per_gate, matte)
+
+
+RECORD = KeyRecord("hue", "By hue", "Matches the hue, so lit and shaded parts of one colour stay together.", HueKey, hue_key, prepare)

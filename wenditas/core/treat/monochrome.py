@@ -1,0 +1,75 @@
+"""Monochrome: one grey per pixel, from a mix of the three channels."""
+
+import numpy as np
+
+from wenditas.core.colour.ycbcr import LUMA_601, LUMA_709
+from wenditas.core.kernel import Picture, as_picture, kernel
+from wenditas.core.params import Params, number
+from wenditas.core.treat.record import ApplyTile, Treatment
+
+
+def _percent(weights: tuple[float, float, float]) -> dict[str, float]:
+    return {name: round(100 * w, 2) for name, w in zip(("red", "green", "blue"), weights, strict=True)}
+
+
+LUMA = _percent(LUMA_709)
+
+
+def _weight(channel: str) -> float:
+    help = f"How much of the {channel} channel goes into the grey. Weights that sum to 100 % keep white white."
+    return number(LUMA[channel], channel.capitalize(), help, low=-100, high=200, step=0.1, unit="%")  # type: ignore[no-any-return]
+
+
+class Monochrome(Params):
+    """Channel weights in percent; BT.709 luma by default."""
+
+    red: float = _weight("red")
+    green: float = _weight("green")
+    blue: float = _weight("blue")
+
+
+def monochrome(picture: Picture, params: Monochrome) -> Picture:
+    """Grey = red R' + green G' + blue B', written to all three channels.
+
+    picture: `(3, h, w)`, any values. Returns the same shape, not limited.
+    Source: BT.709-6, 3.2 for the default weights; other weights by their definition.
+    """
+    weights = np.array([params.red, params.green, params.blue]) / 100
+    grey = np.tensordot(weights, picture.astype(np.float64), axes=1)
+    return as_picture(np.broadcast_to(grey, picture.shape))
+
+
+@kernel
+def _monochrome_tile(tile, red, green, blue, out):  # type: ignore[no-untyped-def]
+    for y in range(tile.shape[1]):
+        r, g, b = tile[0, y], tile[1, y], tile[2, y]
+        for c in range(3):
+            grey = out[c, y]
+            for x in range(tile.shape[2]):
+                grey[x] = red * r[x] + green * g[x] + blue * b[x]
+
+
+def prepare(params: Monochrome) -> ApplyTile:
+    """`monochrome` on tiles."""
+    red, green, blue = (np.float32(v / 100) for v in (params.red, params.green, params.blue))
+    return lambda tile, out: _monochrome_tile(tile, red, green, blue, out)
+
+
+TREATMENT = Treatment(
+    id="monochrome",
+    name="Monochrome",
+    group="remove",
+    summary="Turns colours to grey, by luma or by your own mix of red, green and blue.",
+    source="ITU-R BT.709-6, 3.2",
+    params=Monochrome,
+    reference=monochrome,
+    prepare=prepare,
+    presets={
+        "Rec. 709 luma": LUMA,
+        "Rec. 601 luma": _percent(LUMA_601),
+        "Even mix": {"red": 33.3, "green": 33.4, "blue": 33.3},
+        "Red only": {"red": 100, "green": 0, "blue": 0},
+        "Green only": {"red": 0, "green": 100, "blue": 0},
+        "Blue only": {"red": 0, "green": 0, "blue": 100},
+    },
+)

@@ -1,0 +1,1 @@
+"""The demo: a short film for the Marrow Hill Tramway, an invented hill town in autumn."""

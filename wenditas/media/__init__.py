@@ -1,0 +1,1 @@
+"""Footage in and out through PyAV: probe, decode, encode, stills."""

@@ -1,0 +1,225 @@
+"""Planar Y'CbCr code values to float R'G'B' tiles and back: Numba kernels.
+
+The matrices are those of `wenditas.core.colour.ycbcr`, which is also the reference.
+Chroma of 4:2:0 and 4:2:2 is sited left (ITU-T H.264, E.2.1, default for video): on the
+even columns across, and for 4:2:0 half way between two lines.
+"""
+
+import numpy as np
+
+from wenditas.core.colour.ycbcr import LUMA_601, Signal
+from wenditas.core.kernel import Floats, Picture, kernel
+from wenditas.core.look.tiles import run_tiles
+
+HALF, QUARTER, THREE_QUARTERS, ZERO, ONE = (np.float32(v) for v in (0.5, 0.25, 0.75, 0, 1))
+
+
+@kernel
+def _chroma_line(plane, y, vertical, out):  # type: ignore[no-untyped-def]
+    """The chroma samples that belong to luma line y, interpolated between lines where subsampled."""
+    if not vertical:
+        for x in range(out.size):
+            out[x] = plane[y, x]
+        return
+    near = y >> 1
+    far = min(max(near + (1 if y & 1 else -1), 0), plane.shape[0] - 1)
+    for x in range(out.size):
+        out[x] = THREE_QUARTERS * plane[near, x] + QUARTER * plane[far, x]
+
+
+@kernel
+def _widen(line, out):  # type: ignore[no-untyped-def]
+    """Left-sited samples at every second column to every column."""
+    last = line.size - 1
+    for k in range(last):
+        out[2 * k] = line[k]
+        out[2 * k + 1] = HALF * (line[k] + line[k + 1])
+    out[2 * last] = line[last]
+    out[2 * last + 1] = line[last]
+
+
+@kernel
+def _load(luma, cb, cr, first, end, horizontal, vertical, scales, target, at):  # type: ignore[no-untyped-def]
+    """Lines `first` to `end` of the planes to the rows of `target` from `at` on."""
+    width = target.shape[2]
+    columns = (width + 1) >> 1 if horizontal else width
+    u, v = np.empty(columns, np.float32), np.empty(columns, np.float32)
+    wide_u, wide_v = np.empty(2 * columns, np.float32), np.empty(2 * columns, np.float32)
+    black, per_luma, zero = scales[0], scales[1], scales[2]
+    red_cr, green_cb, green_cr, blue_cb = scales[3], scales[4], scales[5], scales[6]
+    for y in range(first, end):
+        row = at + y - first
+        _chroma_line(cb, y, vertical, u)
+        _chroma_line(cr, y, vertical, v)
+        if horizontal:
+            _widen(u, wide_u)
+            _widen(v, wide_v)
+        else:
+            wide_u[:columns] = u
+            wide_v[:columns] = v
+        codes, r, g, b = luma[y], target[0, row], target[1, row], target[2, row]
+        for x in range(width):
+            light = (np.float32(codes[x]) - black) * per_luma
+            du, dv = wide_u[x] - zero, wide_v[x] - zero
+            r[x] = light + red_cr * dv
+            g[x] = light + green_cb * du + green_cr * dv
+            b[x] = light + blue_cb * du
+
+
+def _load_scales(signal: Signal) -> Floats:
+    kr, kg, kb = signal.luma
+    per_chroma = 1 / signal.chroma_span
+    red, blue = 2 * (1 - kr) * per_chroma, 2 * (1 - kb) * per_chroma
+    values = [signal.black, 1 / signal.luma_span, signal.chroma_zero, red, -blue * kb / kg, -red * kr / kg, blue]
+    return np.array(values, np.float32)
+
+
+class Planes:
+    """A decoded Y'CbCr frame: three planes of code values, each `(lines, stride)`, 8 or 16 bits."""
+
+    def __init__(self, planes: tuple[np.ndarray, np.ndarray, np.ndarray], width: int, height: int, subsampled: tuple[bool, bool], signal: Signal) -> None:
+        self.planes = planes
+        self.width, self.height = width, height
+        self.subsampled = subsampled  # horizontally, vertically
+        self._scales = _load_scales(signal)
+
+    def load(self, first: int, tile: Picture) -> None:
+        """Rows from `first` on into a tile, as float R'G'B'."""
+        self._rows(first, first + tile.shape[1], tile, 0)
+
+    def picture(self) -> Picture:
+        """The whole frame as a float picture, on the thread pool."""
+        out = np.empty((3, self.height, self.width), np.float32)
+        run_tiles(self.height, self.width, lambda first, end, scratch: self._rows(first, end, out, first))
+        return out
+
+    def _rows(self, first: int, end: int, target: Picture, at: int) -> None:
+        y, u, v = self.planes
+        _load(y, u, v, first, end, self.subsampled[0], self.subsampled[1], self._scales, target, at)
+
+    @property
+    def nbytes(self) -> int:
+        """Memory held, for caches."""
+        return sum(p.nbytes for p in self.planes)
+
+
+def bayer(order: int = 3) -> Floats:
+    """The ordered dither matrix of side 2**order, thresholds strictly between 0 and 1 (Bayer 1973)."""
+    matrix = np.zeros((1, 1))
+    for _ in range(order):
+        matrix = np.block([[4 * matrix, 4 * matrix + 2], [4 * matrix + 3, 4 * matrix + 1]])
+    return np.asarray((matrix + 0.5) / matrix.size, np.float32)
+
+
+DITHER = bayer()
+
+
+@kernel
+def _store(tile, first, scales, dither, top, luma, cb, cr):  # type: ignore[no-untyped-def]
+    """Float rows to limited 4:2:0 code values; `first` and the number of rows are even."""
+    width = tile.shape[2]
+    kr, kg, kb = scales[0], scales[1], scales[2]
+    span, black, per_cb, per_cr, zero = scales[3], scales[4], scales[5], scales[6], scales[7]
+    sum_b, sum_r = np.empty(width + 2, np.float32), np.empty(width + 2, np.float32)
+    line = np.empty(width, np.float32)
+    for row in range(0, tile.shape[1], 2):
+        sum_b[:] = np.float32(0)
+        sum_r[:] = np.float32(0)
+        for k in range(2):
+            r, g, b = tile[0, row + k], tile[1, row + k], tile[2, row + k]
+            thresholds, out = dither[(first + row + k) & 7], luma[first + row + k]
+            for x in range(width):
+                rx, gx, bx = min(max(r[x], ZERO), ONE), min(max(g[x], ZERO), ONE), min(max(b[x], ZERO), ONE)
+                y = kr * rx + kg * gx + kb * bx
+                line[x] = y * span + black
+                sum_b[x + 1] += bx - y
+                sum_r[x + 1] += rx - y
+            for x in range(width):
+                out[x] = np.int32(min(line[x] + thresholds[x & 7], top))
+        sum_b[0], sum_r[0] = sum_b[2], sum_r[2]
+        thresholds, half = dither[((first + row) >> 1) & 7], (first + row) >> 1
+        for x in range(width >> 1):
+            c = 2 * x + 1
+            u = (sum_b[c - 1] + sum_b[c] + sum_b[c] + sum_b[c + 1]) * per_cb + zero
+            v = (sum_r[c - 1] + sum_r[c] + sum_r[c] + sum_r[c + 1]) * per_cr + zero
+            cb[half, x] = np.int32(min(u + thresholds[x & 7], top))
+            cr[half, x] = np.int32(min(v + thresholds[x & 7], top))
+
+
+def _store_scales(signal: Signal) -> Floats:
+    kr, kg, kb = signal.luma
+    # Eight weighted samples are added up for each chroma value, hence the eighths.
+    per_cb = signal.chroma_span / (2 * (1 - kb)) / 8
+    per_cr = signal.chroma_span / (2 * (1 - kr)) / 8
+    return np.array([kr, kg, kb, signal.luma_span, signal.black, per_cb, per_cr, signal.chroma_zero], np.float32)
+
+
+class Out420:
+    """Planes of a 4:2:0 frame of even size being filled, ordered dither on every sample."""
+
+    def __init__(self, planes: tuple[np.ndarray, np.ndarray, np.ndarray], signal: Signal) -> None:
+        self.planes = planes
+        self._scales = _store_scales(signal)
+        self._top = np.float32(2**signal.bits - 1)
+
+    def store(self, first: int, tile: Picture) -> None:
+        """A tile from row `first` on (both even), limited to 0-1, into the planes.
+
+        A tile of odd size is completed by repeating its last row and column.
+        """
+        _, rows, width = tile.shape
+        if rows % 2 or width % 2:
+            tile = np.ascontiguousarray(np.pad(tile, ((0, 0), (0, rows % 2), (0, width % 2)), mode="edge"))
+        y, u, v = self.planes
+        _store(tile, first, self._scales, DITHER, self._top, y, u, v)
+
+
+@kernel
+def _store_rgb(tile, first, dither, out):  # type: ignore[no-untyped-def]
+    for c in range(3):
+        for row in range(tile.shape[1]):
+            values, thresholds = tile[c, row], dither[(first + row) & 7]
+            for x in range(tile.shape[2]):
+                value = min(max(values[x], ZERO), ONE) * np.float32(255)
+                out[first + row, x, c] = np.uint8(np.int32(value + thresholds[x & 7]))
+
+
+def store_rgb8(first: int, tile: Picture, out: np.ndarray) -> None:
+    """A tile into rows of an 8-bit `(h, w, 3)` picture, limited to 0-1, ordered dither."""
+    _store_rgb(tile, first, DITHER, out)
+
+
+def to_rgb8(picture: Picture) -> np.ndarray:
+    """A whole float picture as 8-bit `(h, w, 3)`, limited to 0-1, ordered dither."""
+    out = np.empty((*picture.shape[1:], 3), np.uint8)
+    store_rgb8(0, picture, out)
+    return out
+
+
+# JPEG (JFIF 1.02): full-range Y'CbCr with the weights of BT.601, chroma not subsampled.
+_R, _G, _B = (np.float32(w) for w in LUMA_601)
+PER_CB, PER_CR = np.float32(0.5 / (1 - LUMA_601[2])), np.float32(0.5 / (1 - LUMA_601[0]))
+CODES, MIDDLE = np.float32(255), np.float32(128)
+
+
+@kernel
+def _store_jpeg(picture, first, end, dither, luma, cb, cr):  # type: ignore[no-untyped-def]
+    width = picture.shape[2]
+    for row in range(first, end):
+        r, g, b, thresholds = picture[0, row], picture[1, row], picture[2, row], dither[row & 7]
+        out, out_b, out_r = luma[row], cb[row], cr[row]
+        for x in range(width):
+            red, green, blue = min(max(r[x], ZERO), ONE), min(max(g[x], ZERO), ONE), min(max(b[x], ZERO), ONE)
+            y = _R * red + _G * green + _B * blue
+            d = thresholds[x & 7]
+            out[x] = np.uint8(np.int32(y * CODES + d))
+            out_b[x] = np.uint8(np.int32(min((blue - y) * PER_CB * CODES + MIDDLE + d, CODES)))
+            out_r[x] = np.uint8(np.int32(min((red - y) * PER_CR * CODES + MIDDLE + d, CODES)))
+
+
+def to_jpeg_planes(picture: Picture) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """A float picture as the 8-bit Y', Cb, Cr planes of a JPEG, limited to 0-1, ordered dither."""
+    _, height, width = picture.shape
+    planes = tuple(np.empty((height, width), np.uint8) for _ in range(3))
+    run_tiles(height, width, lambda first, end, scratch: _store_jpeg(picture, first, end, DITHER, *planes))
+    return planes[0], planes[1], planes[2]

@@ -1,0 +1,48 @@
+"""What is known about a piece of footage."""
+
+from fractions import Fraction
+from typing import Literal
+
+from pydantic import BaseModel
+
+Kind = Literal["video", "still"]
+STILL_SECONDS = 5
+STILL_RATE = Fraction(24)
+
+
+class Facts(BaseModel):
+    """Facts read from a file. Sizes are as shown: rotated, with square pixels.
+
+    rate: frames a second as a fraction ("24000/1001"). length: frames after conforming to
+    that rate. matrix, full_range: how its signal is decoded; tagged says whether the file
+    itself said so.
+    """
+
+    kind: Kind
+    container: str
+    codec: str
+    pixel_format: str
+    bits: int
+    width: int
+    height: int
+    coded_width: int
+    coded_height: int
+    rotation: int
+    rate: str
+    length: int
+    variable_rate: bool
+    sound: str | None
+    matrix: Literal["bt709", "bt601", "bt2020", "rgb"]
+    full_range: bool
+    tagged: bool
+    alpha: bool
+
+    @property
+    def frame_rate(self) -> Fraction:
+        """The rate as a fraction."""
+        return Fraction(self.rate)
+
+    @property
+    def seconds(self) -> float:
+        """Length in seconds."""
+        return float(self.length / self.frame_rate)

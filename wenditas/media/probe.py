@@ -1,0 +1,177 @@
+"""Probing: what is in a file, or why it cannot be used.
+
+`probe` runs in a child process with limits on time and memory, because a hostile or
+broken file must not take the server with it. The child is `python -m wenditas.media.probe`.
+"""
+
+import json
+import resource
+import subprocess
+import sys
+from pathlib import Path
+
+import av
+
+from wenditas.core.errors import FootageRefused
+from wenditas.media.facts import STILL_RATE, STILL_SECONDS, Facts
+from wenditas.media.index import Index, build_index
+
+SECONDS, MEMORY = 120, 4 << 30
+LEAST_SIDE, MOST_SIDE, MOST_PIXELS = 16, 8192, 8192 * 4608
+STILL_FORMATS = ("image2", "png_pipe", "jpeg_pipe", "tiff_pipe", "webp_pipe", "mpo")
+STILL_CODECS = ("png", "mjpeg", "tiff", "webp")
+CONTAINERS = ("mov,mp4", "matroska,webm", "avi")
+MATRICES = {1: "bt709", 5: "bt601", 6: "bt601", 9: "bt2020", 0: "rgb"}  # ITU-T H.273, table 4
+NOT_DISPLAY = {16: "PQ (HDR)", 18: "HLG (HDR)", 9: "camera log", 10: "camera log", 8: "linear light"}  # H.273, table 3
+ACCEPTED = "MP4, MOV, MKV, WebM or AVI video, or a PNG, JPEG, TIFF or WebP picture"
+
+
+def _sound(container: av.container.InputContainer) -> str | None:
+    if not container.streams.audio:
+        return None
+    stream = container.streams.audio[0]
+    layout = {1: "mono", 2: "stereo"}.get(stream.channels, f"{stream.channels} channels")
+    return f"{stream.codec_context.name.upper()} {layout}, {stream.sample_rate / 1000:g} kHz"
+
+
+def _check_size(width: int, height: int) -> None:
+    if min(width, height) < LEAST_SIDE:
+        raise FootageRefused(f"The picture is {width} × {height}; at least {LEAST_SIDE} × {LEAST_SIDE} is needed.")
+    if max(width, height) > MOST_SIDE or width * height > MOST_PIXELS:
+        raise FootageRefused(f"The picture is {width} × {height}; this version takes up to {MOST_SIDE} × 4608.")
+
+
+def _open(path: Path) -> av.container.InputContainer:
+    if path.stat().st_size == 0:
+        raise FootageRefused("The file is empty (zero bytes).")
+    try:
+        return av.open(str(path), metadata_errors="replace")
+    except av.error.FFmpegError as error:
+        reason = "It may be cut short, or not be what its name says" if "Invalid data" in str(error) else f"The reader says: {error.strerror}"
+        raise FootageRefused(f"The file cannot be read. {reason}. Wenditas takes {ACCEPTED}.") from error
+
+
+def inspect(path: Path) -> tuple[Facts, Index]:
+    """Facts and frame index of a file. Raises `FootageRefused` with a sentence that says why not."""
+    with _open(path) as container:
+        if not container.streams.video:
+            what = "only sound" if container.streams.audio else "no picture"
+            raise FootageRefused(f"The file holds {what}; Wenditas needs a picture.")
+        stream = next((s for s in container.streams.video if not s.disposition & av.stream.Disposition.attached_pic), None)
+        if stream is None:
+            raise FootageRefused("The file holds only sound with a cover picture; Wenditas needs a moving picture or a still.")
+        format_name = container.format.name
+        still = any(name in format_name for name in STILL_FORMATS) or format_name.endswith("_pipe")
+        if still and stream.codec_context.name not in STILL_CODECS:
+            raise FootageRefused(f"The file is a {stream.codec_context.name} picture. Wenditas takes {ACCEPTED}.")
+        if not still and not format_name.startswith(CONTAINERS):
+            raise FootageRefused(f"The file is of the kind “{container.format.long_name}”. Wenditas takes {ACCEPTED}.")
+        _check_size(stream.codec_context.width, stream.codec_context.height)
+        transfer = stream.codec_context.color_trc
+        if int(transfer) in NOT_DISPLAY:
+            raise FootageRefused(
+                f"The footage is coded as {NOT_DISPLAY[int(transfer)]}, not for display. Convert it to BT.709 (for instance with a LUT) and bring that in."
+            )
+        index = build_index(container, stream)
+        promised = stream.frames
+        if not still and promised and len(index.times) < promised - 1:
+            raise FootageRefused(f"The file is cut short: it promises {promised} frames, but only {len(index.times)} are there.")
+        first, rotation = _decode_first(path, stream.index)
+        _check_size(first.width, first.height)
+        _decode_last(path, stream.index, index)
+        return _facts(container, stream, first, rotation, index, still), index
+
+
+def _decode_first(path: Path, stream_index: int) -> tuple[av.VideoFrame, int]:
+    try:
+        with av.open(str(path)) as container:
+            stream = container.streams[stream_index]
+            frame = next(container.decode(stream))
+            return frame, int(frame.rotation) % 360
+    except (av.error.FFmpegError, StopIteration, ValueError) as error:
+        raise FootageRefused("The file opens, but its first frame cannot be decoded. It may be damaged or encrypted.") from error
+
+
+def _decode_last(path: Path, stream_index: int, index: Index) -> None:
+    """A file cut short in its last group of pictures shows there."""
+    if len(index.times) < 2:
+        return
+    try:
+        with av.open(str(path)) as container:
+            stream = container.streams[stream_index]
+            container.seek(int(index.times[-1]), stream=stream)
+            if not any(True for _ in container.decode(stream)):
+                raise FootageRefused("The file is cut short: the end of its picture is missing.")
+    except av.error.FFmpegError as error:
+        raise FootageRefused("The file is damaged: the end of its picture cannot be decoded.") from error
+
+
+def _facts(container, stream, frame, rotation: int, index: Index, still: bool) -> Facts:  # type: ignore[no-untyped-def]
+    format = frame.format
+    rgb = format.is_rgb or format.has_palette or format.name.startswith("gray")
+    tag = int(stream.codec_context.colorspace)
+    matrix = "rgb" if rgb else MATRICES.get(tag) or ("bt601" if still or frame.height < 720 else "bt709")
+    full = rgb or int(frame.color_range) == 2 or format.name.startswith("yuvj")
+    aspect = stream.sample_aspect_ratio or 1
+    width, height = max(1, round(frame.width * aspect)), frame.height
+    if rotation in (90, 270):
+        width, height = height, width
+    _check_size(width, height)
+    length = STILL_SECONDS * int(STILL_RATE) if still else len(index.order)
+    return Facts(
+        kind="still" if still else "video",
+        container=container.format.long_name if not still else "picture",
+        codec=stream.codec_context.name,
+        pixel_format=format.name,
+        bits=max(c.bits for c in format.components),
+        width=width,
+        height=height,
+        coded_width=frame.width,
+        coded_height=frame.height,
+        rotation=rotation,
+        rate=str(STILL_RATE if still else index.rate),
+        length=length,
+        variable_rate=index.variable and not still,
+        sound=None if still else _sound(container),
+        matrix=matrix,
+        full_range=full,
+        tagged=tag in MATRICES,
+        alpha=any(c.is_alpha for c in format.components),
+    )
+
+
+def probe(path: Path, index_path: Path) -> Facts:
+    """Facts of a file, read in a child process; its frame index is written to `index_path`.
+
+    Raises `FootageRefused` where the file cannot be used, takes too long or too much memory.
+    """
+    command = [sys.executable, "-m", "wenditas.media.probe", str(path), str(index_path)]
+    try:
+        done = subprocess.run(command, capture_output=True, text=True, timeout=SECONDS)
+    except subprocess.TimeoutExpired as error:
+        raise FootageRefused(f"Reading the file took more than {SECONDS} seconds and was stopped.") from error
+    try:
+        answer = json.loads(done.stdout.splitlines()[-1])
+    except (IndexError, json.JSONDecodeError) as error:
+        raise FootageRefused("The file broke its reader, or needs too much memory. It may be damaged.") from error
+    if "refused" in answer:
+        raise FootageRefused(answer["refused"])
+    return Facts.model_validate(answer)
+
+
+def _child(path: Path, index_path: Path) -> None:
+    resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY))
+    resource.setrlimit(resource.RLIMIT_CPU, (SECONDS, SECONDS))
+    av.logging.set_level(av.logging.PANIC)
+    try:
+        facts, index = inspect(path)
+        index.save(index_path)
+        print(facts.model_dump_json())
+    except FootageRefused as refused:
+        print(json.dumps({"refused": str(refused)}))
+    except MemoryError:
+        print(json.dumps({"refused": "The file needs too much memory to be read."}))
+
+
+if __name__ == "__main__":
+    _child(Path(sys.argv[1]), Path(sys.argv[2]))

@@ -1,0 +1,22 @@
+"""Pictures for the screen and for files, from float pictures."""
+
+import cv2
+import simplejpeg
+
+from wenditas.core.kernel import Picture
+from wenditas.media.convert import to_jpeg_planes, to_rgb8
+
+LIVE_QUALITY = 90
+
+
+def encode_jpeg(picture: Picture, quality: int = LIVE_QUALITY) -> bytes:
+    """8-bit JPEG without chroma subsampling."""
+    return bytes(simplejpeg.encode_jpeg_yuv_planes(*to_jpeg_planes(picture), quality=quality, fastdct=True))
+
+
+def encode_png(picture: Picture, level: int = 1) -> bytes:
+    """8-bit PNG, lossless after dither."""
+    ok, data = cv2.imencode(".png", to_rgb8(picture)[:, :, ::-1], [cv2.IMWRITE_PNG_COMPRESSION, level])
+    if not ok:
+        raise ValueError("PNG encoding failed")
+    return bytes(data)

@@ -1,0 +1,1 @@
+"""Work on footage and documents together: previews, playback, exports, caches."""

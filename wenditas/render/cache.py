@@ -1,0 +1,49 @@
+"""A cache bounded by bytes, least recently used out first. Thread-safe."""
+
+import threading
+from collections import OrderedDict
+from collections.abc import Callable, Hashable
+from typing import Generic, TypeVar
+
+T = TypeVar("T")
+
+
+class ByteCache(Generic[T]):
+    """Values by key, until their sizes exceed `limit` bytes."""
+
+    def __init__(self, limit: int, size: Callable[[T], int]) -> None:
+        self.limit, self._size = limit, size
+        self._items: OrderedDict[Hashable, T] = OrderedDict()
+        self._held = 0
+        self._lock = threading.Lock()
+
+    def get(self, key: Hashable) -> T | None:
+        """The value, or None."""
+        with self._lock:
+            if key not in self._items:
+                return None
+            self._items.move_to_end(key)
+            return self._items[key]
+
+    def put(self, key: Hashable, value: T) -> None:
+        """Keep a value. One larger than the limit is not kept."""
+        size = self._size(value)
+        if size > self.limit:
+            return
+        with self._lock:
+            if key in self._items:
+                self._held -= self._size(self._items.pop(key))
+            self._items[key] = value
+            self._held += size
+            while self._held > self.limit:
+                _, old = self._items.popitem(last=False)
+                self._held -= self._size(old)
+
+    @property
+    def held(self) -> int:
+        """Bytes held now."""
+        return self._held
+
+    def __contains__(self, key: Hashable) -> bool:
+        with self._lock:
+            return key in self._items

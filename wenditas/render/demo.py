@@ -1,0 +1,28 @@
+"""The demo project: the shipped footage of the Marrow Hill Tramway film, each shot with its look."""
+
+from importlib import resources
+from pathlib import Path
+
+from wenditas.formats.look_json import read_look
+from wenditas.render.edits import new_shot
+from wenditas.render.library import Library
+from wenditas.store import projects
+from wenditas.store.database import Database
+
+NAME = "The Marrow Hill Tramway"
+SHOTS = (("tram-up-the-hill", "Tram up the hill"),)
+
+
+def open_demo(db: Database, library: Library) -> projects.Project:
+    """The demo project, made from the shipped footage where it does not exist yet."""
+    for project in projects.all_projects(db):
+        if project.name == NAME:
+            return project
+    project = projects.add_project(db, NAME)
+    shipped = resources.files("wenditas.demo")
+    for file, name in SHOTS:
+        with resources.as_file(shipped / "footage" / f"{file}.mp4") as path:
+            row = library.copy_in(project.id, Path(path), f"{name}.mp4")
+        _, look = read_look((shipped / "looks" / f"{file}.json").read_bytes())
+        new_shot(db, row.id, name, library.facts(row.id), look)
+    return project

@@ -1,0 +1,69 @@
+"""Edits of shot documents: validated, stored with their history, in one transaction."""
+
+from typing import Any
+
+from wenditas.core.colour.names import colour_name
+from wenditas.core.errors import BadLook
+from wenditas.core.look.document import Look, ShotDocument, parse_shot
+from wenditas.core.look.patch import Patch, apply_patch
+from wenditas.core.select.keys import HueKey
+from wenditas.core.select.picks import Pick
+from wenditas.core.select.selection import Selection
+from wenditas.media.facts import Facts
+from wenditas.store import shots
+from wenditas.store.database import Database, new_id
+
+
+def load(db: Database, shot_id: str, facts: Facts, revision: int | None = None) -> tuple[int, ShotDocument]:
+    """A revision of a shot (the newest by default): its number and its document."""
+    row = shots.head(db, shot_id) if revision is None else shots.revision(db, shot_id, revision)
+    return row.id, parse_shot(row.document, facts.length)
+
+
+def new_shot(db: Database, footage_id: str, name: str, facts: Facts, look: Look | None = None) -> shots.ShotRow:
+    """A shot of all frames of a piece of footage."""
+    document = ShotDocument(first=0, last=facts.length - 1, look=look or Look())
+    return shots.add_shot(db, footage_id, name, document.model_dump(mode="json"))
+
+
+def edit(db: Database, shot_id: str, facts: Facts, base: int, patch: Patch, words: str) -> None:
+    """Apply a JSON Patch to revision `base` and make the result the head.
+
+    Raises `BadPatch`, `BadLook`, or `StaleRevision` where the head is no longer `base`.
+    """
+    _, document = load(db, shot_id, facts, base)
+    changed = apply_patch(document, patch, facts.length)
+    shots.add_revision(db, shot_id, base, words, patch, changed.model_dump(mode="json"))
+
+
+def load_look(db: Database, shot_id: str, facts: Facts, base: int, look: Look, name: str) -> None:
+    """Put a whole look in place of the shot's own."""
+    edit(db, shot_id, facts, base, [{"op": "replace", "path": "/look", "value": look.model_dump(mode="json")}], f"Look loaded: {name}")
+
+
+def pick_patch(document: ShotDocument, pick: Pick, selection_id: str | None, refuse: bool) -> tuple[Patch, str]:
+    """The edit that a pick makes, and its words.
+
+    Without a selection: a new one, keyed by hue from this pick, named after its colour.
+    With one: a pick or not-this pick added to its first key by hue.
+    """
+    value: dict[str, Any] = pick.model_dump(mode="json")
+    if selection_id is None:
+        if refuse:
+            raise BadLook("A not-this pick narrows a selection; pick the colour to select first.")
+        name = _free_name(document, colour_name(pick.colour))
+        selection = Selection(id=new_id(), name=name, keys=(HueKey(picks=(pick,)),))
+        return [{"op": "add", "path": "/look/selections/-", "value": selection.model_dump(mode="json")}], f"Selection {name}"
+    document.look.selection(selection_id)
+    index = next(n for n, s in enumerate(document.look.selections) if s.id == selection_id)
+    selection = document.look.selections[index]
+    if not selection.keys:
+        key = HueKey(picks=(pick,)).model_dump(mode="json")
+        return [{"op": "add", "path": f"/look/selections/{index}/keys/-", "value": key}], f"Pick added to {selection.name}"
+    field, words = ("refused", "Not-this pick added to") if refuse else ("picks", "Pick added to")
+    return [{"op": "add", "path": f"/look/selections/{index}/keys/0/{field}/-", "value": value}], f"{words} {selection.name}"
+
+
+def _free_name(document: ShotDocument, name: str) -> str:
+    taken = {s.name for s in document.look.selections}
+    return next(n for n in (name, *(f"{name} {k}" for k in range(2, 1000))) if n not in taken)

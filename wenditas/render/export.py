@@ -1,0 +1,128 @@
+"""Rendering a look to a file: decode ahead, evaluate, encode behind. Used by the server's worker and the command line."""
+
+from collections import deque
+from collections.abc import Callable
+from concurrent.futures import Future, ThreadPoolExecutor
+from fractions import Fraction
+from pathlib import Path
+
+import av
+from pydantic import Field
+
+from wenditas.core.errors import Cancelled, ExportFailed
+from wenditas.core.look.document import Look
+from wenditas.core.look.plan import Load, compile_look, run_on_picture
+from wenditas.core.look.tiles import copy_rows
+from wenditas.core.params import Params
+from wenditas.media.encode import DEPTH, QUALITIES, VideoWriter
+from wenditas.media.reader import Reader
+from wenditas.media.sound import sound_rate, stretch
+from wenditas.media.stills import encode_png
+
+Progress = Callable[[int, int], None]
+AHEAD = 3
+
+
+class VideoOptions(Params):
+    """How to write a video. Quality: fine, good or small."""
+
+    kind: str = Field("mp4", pattern="^mp4$")
+    quality: str = Field("good", pattern="^(" + "|".join(QUALITIES) + ")$")
+    sound: bool = True
+
+
+def export_video(
+    reader: Reader,
+    source: Path,
+    look: Look,
+    first: int,
+    last: int,
+    target: Path,
+    options: VideoOptions,
+    progress: Progress = lambda done, total: None,
+    cancelled: Callable[[], bool] = lambda: False,
+) -> None:
+    """Render frames `first` to `last` (both included) to an MP4.
+
+    The file is written beside `target` and renamed when complete. Raises `Cancelled` or
+    `ExportFailed`; then nothing is left behind.
+    """
+    facts = reader.facts
+    part = target.with_suffix(f".part{target.suffix}")
+    total = last - first + 1
+    has_sound = options.sound and facts.sound is not None
+    rate = sound_rate(source) if has_sound else None
+    start = float(int(reader.index.times[0]) * reader.index.time_base) + first / float(facts.frame_rate) if has_sound else 0.0
+    sound = stretch(source, start, float(total / facts.frame_rate), rate) if rate else None
+    try:
+        writer = VideoWriter(part, facts.width, facts.height, Fraction(facts.rate), QUALITIES[options.quality], sound, rate)
+    except av.error.FFmpegError as error:
+        raise ExportFailed(f"The encoder cannot write {facts.width} × {facts.height} at {facts.rate} frames a second: {error.strerror}.") from error
+    try:
+        _render_all(reader, look, range(first, last + 1), writer, progress, cancelled)
+        writer.close()
+        part.replace(target)
+    except (av.error.FFmpegError, OSError) as error:
+        writer.abandon()
+        raise ExportFailed(f"Writing stopped: {error.strerror or error}. Nothing was kept of the unfinished file.") from error
+    except BaseException:
+        writer.abandon()
+        raise
+    finally:
+        part.unlink(missing_ok=True)
+
+
+def _render_all(reader: Reader, look: Look, frames: range, writer: VideoWriter, progress: Progress, cancelled: Callable[[], bool]) -> None:
+    plan = compile_look(look)
+    height, width = reader.facts.height, reader.facts.width
+    with ThreadPoolExecutor(1, "decode") as decoder, ThreadPoolExecutor(1, "encode") as encoder:
+        coming: deque[Future[Load]] = deque()
+        going: deque[Future[None]] = deque()
+        wanted = iter(frames)
+
+        def ask() -> None:
+            number = next(wanted, None)
+            if number is not None:
+                coming.append(decoder.submit(_loader, reader, number))
+
+        try:
+            for _ in range(AHEAD):
+                ask()
+            for done in range(len(frames)):
+                if cancelled():
+                    raise Cancelled("The export was cancelled.")
+                load = coming.popleft().result()
+                ask()
+                frame, out = writer.blank()
+                plan.run(height, width, load, out.store)
+                going.append(encoder.submit(writer.write, frame))
+                if len(going) >= DEPTH:
+                    going.popleft().result()
+                progress(done + 1, len(frames))
+            for future in going:
+                future.result()
+        finally:
+            for waiting in [*coming, *going]:
+                waiting.cancel()
+
+
+def _loader(reader: Reader, number: int) -> Load:
+    """The source of one frame as something tiles can be loaded from."""
+    planes = reader.planes(number)
+    if planes is not None:
+        return planes.load
+    picture = reader.picture(number)
+    return lambda first, tile: copy_rows(picture, first, tile)
+
+
+def export_still(reader: Reader, look: Look, frame: int, target: Path) -> None:
+    """Render one frame at full size to a PNG."""
+    picture = run_on_picture(compile_look(look), reader.picture(frame))
+    part = target.with_suffix(".part")
+    try:
+        part.write_bytes(encode_png(picture, level=6))
+        part.replace(target)
+    except OSError as error:
+        raise ExportFailed(f"Writing stopped: {error.strerror or error}.") from error
+    finally:
+        part.unlink(missing_ok=True)

@@ -1,0 +1,153 @@
+"""Pictures for the screen, remembered by what they show.
+
+A request is immutable; its answer depends on nothing but the request and the footage.
+"""
+
+import hashlib
+import json
+from dataclasses import dataclass
+
+import numpy as np
+
+from wenditas.core.kernel import Picture
+from wenditas.core.look.document import Look
+from wenditas.core.look.plan import View, compile_look, run_on_picture
+from wenditas.core.measure.census import census_picture
+from wenditas.core.measure.pixel import pixel_report
+from wenditas.core.select.picks import sample
+from wenditas.media.facts import Facts
+from wenditas.media.reader import fit, scale
+from wenditas.media.stills import encode_jpeg, encode_png
+from wenditas.render.cache import ByteCache
+from wenditas.render.library import Library
+
+SOURCE_BYTES, RESULT_BYTES, ENCODED_BYTES = 384 << 20, 128 << 20, 256 << 20
+FULL = 100_000  # a width that no footage exceeds: its own size
+
+
+@dataclass(frozen=True)
+class Request:
+    """One view of a look on one frame, at most `width` wide."""
+
+    footage_id: str
+    look: Look
+    frame: int
+    width: int = FULL
+    view: View = "result"
+    selection: str | None = None
+    upto: int | None = None
+
+    def key(self) -> str:
+        """A content hash: equal for requests that give the same picture."""
+        passes = self.look.passes[: self.upto] if self.view == "result" else ()
+        shown: list[object] = [p.model_dump(mode="json", exclude={"id", "name"}) for p in passes if p.on]
+        used = {p.selection for p in passes if p.on} if self.view == "result" else {self.selection} if self.view != "source" else set()
+        shown += [s.model_dump(mode="json", exclude={"name"}) for s in self.look.selections if s.id in used]
+        text = json.dumps([self.footage_id, self.frame, self.width, self.view, shown], sort_keys=True)
+        return hashlib.sha256(text.encode()).hexdigest()
+
+
+def _nbytes(picture: Picture) -> int:
+    return picture.nbytes
+
+
+class Pictures:
+    """Renders requests, with bounded caches of sources, results and encoded files."""
+
+    def __init__(self, library: Library) -> None:
+        self.library = library
+        self._sources: ByteCache[Picture] = ByteCache(SOURCE_BYTES, _nbytes)
+        self._results: ByteCache[Picture] = ByteCache(RESULT_BYTES, _nbytes)
+        self._encoded: ByteCache[bytes] = ByteCache(ENCODED_BYTES, len)
+
+    def source(self, footage_id: str, frame: int, width: int, purpose: str = "live") -> Picture:
+        """A source frame at most `width` wide."""
+        facts = self.library.facts(footage_id)
+        if facts.kind == "still":
+            frame = 0
+        key = (footage_id, frame, min(width, facts.width))
+        found = self._sources.get(key)
+        if found is None:
+            found = self.library.reader(footage_id, purpose).picture(frame, fit(facts, width))
+            if purpose != "play":  # playback keeps only what it shows, so that its memory is used again at once
+                self._sources.put(key, found)
+        return found
+
+    def picture(self, request: Request, purpose: str = "live") -> Picture:
+        """The float picture of a request."""
+        key = request.key()
+        found = self._results.get(key)
+        if found is None:
+            source = self.source(request.footage_id, request.frame, request.width, purpose)
+            plan = compile_look(request.look, request.upto, request.view, request.selection)
+            found = run_on_picture(plan, source)
+            if purpose != "play":
+                self._results.put(key, found)
+        return found
+
+    def encoded(self, request: Request, kind: str, purpose: str = "live") -> bytes:
+        """The picture as a JPEG ("jpg", for motion) or PNG ("png", lossless) file."""
+        key = (request.key(), kind)
+        found = self._encoded.get(key)
+        if found is None:
+            picture = self.picture(request, purpose)
+            found = encode_jpeg(picture) if kind == "jpg" else encode_png(picture)
+            self._encoded.put(key, found)
+        return found
+
+    def ready(self, request: Request, kind: str) -> bool:
+        """Whether the encoded picture is remembered."""
+        return (request.key(), kind) in self._encoded
+
+    def thumbnail(self, request: Request, width: int) -> bytes:
+        """A small JPEG, rendered from a small source taken from the preview-sized one."""
+        facts = self.library.facts(request.footage_id)
+        size = fit(facts, width)
+        key = (request.key(), "thumb", width)
+        found = self._encoded.get(key)
+        if found is None:
+            source = self.source(request.footage_id, request.frame, request.width)
+            plan = compile_look(request.look, request.upto, request.view, request.selection)
+            found = encode_jpeg(run_on_picture(plan, source if size is None else scale(source, size)))
+            self._encoded.put(key, found)
+        return found
+
+    def report(self, request: Request, x: float, y: float) -> dict[str, object]:
+        """The pixel report at x, y (0-1), with the matte of the request's selection in percent."""
+        shown = request if request.view in ("result", "source") else Request(request.footage_id, request.look, request.frame, request.width, "source")
+        found = pixel_report(self.picture(shown), x, y)
+        answer: dict[str, object] = {"hex": found.hex, "hue": found.hue, "chroma": found.chroma, "lightness": found.lightness, "matte": None}
+        if request.selection is not None:
+            matte = self.matte(request)
+            _, height, width = matte.shape
+            answer["matte"] = float(matte[0, min(int(y * height), height - 1), min(int(x * width), width - 1)] * 100)
+        return answer
+
+    def matte(self, request: Request) -> Picture:
+        """The matte of the request's selection, as a grey picture."""
+        return self.picture(Request(request.footage_id, request.look, request.frame, request.width, "matte", request.selection))
+
+    def coverage(self, request: Request) -> float:
+        """Share of the frame that the request's selection covers, in percent."""
+        return float(self.matte(request)[0].mean(dtype=np.float64) * 100)
+
+    def census(self, footage_id: str, frame: int) -> bytes:
+        """The census of a source frame as a PNG."""
+        key = (footage_id, frame, "census")
+        found = self._encoded.get(key)
+        if found is None:
+            found = encode_png(census_picture(self.source(footage_id, frame, 640)))
+            self._encoded.put(key, found)
+        return found
+
+    def sample(self, footage_id: str, frame: int, x: float, y: float, patch: int) -> tuple[float, float, float]:
+        """The median colour around a place of a source frame, at full size."""
+        return sample(self.source(footage_id, frame, FULL), x, y, patch)
+
+    def strip(self, footage_id: str, columns: int, height: int) -> bytes:
+        """A film strip: `columns` frames evenly spread over the footage, side by side, as one JPEG."""
+        facts: Facts = self.library.facts(footage_id)
+        width = max(1, round(height * facts.width / facts.height))
+        reader = self.library.reader(footage_id, "strip")
+        cells = [reader.picture(int((n + 0.5) * facts.length / columns), (height, width)) for n in range(columns)]
+        return encode_jpeg(np.ascontiguousarray(np.concatenate(cells, axis=2)), 85)

@@ -1,0 +1,1 @@
+"""SQLite through plain SQL: one writer, readers apart, numbered migrations."""

@@ -1,0 +1,87 @@
+"""Queries on exports."""
+
+import json
+import sqlite3
+from typing import Any, Literal
+
+from pydantic import BaseModel
+
+from wenditas.core.errors import NotFound
+from wenditas.store.database import Database, new_id, now
+
+State = Literal["waiting", "running", "done", "failed", "cancelled", "cut off"]
+
+
+class ExportRow(BaseModel):
+    """A rendered file, or the job that makes it. done, total: frames."""
+
+    id: str
+    shot_id: str
+    revision: int
+    name: str
+    options: dict[str, Any]
+    state: State
+    done: int
+    total: int
+    message: str
+    bytes: int | None
+    created: str
+    finished: str | None
+
+
+def _export(row: sqlite3.Row) -> ExportRow:
+    return ExportRow(**{**dict(row), "options": json.loads(row["options"])})
+
+
+def exports_of(db: Database, project_id: str) -> list[ExportRow]:
+    """The exports of a project, newest first."""
+    sql = """
+        SELECT e.* FROM exports e JOIN shots s ON s.id = e.shot_id JOIN footage f ON f.id = s.footage_id
+        WHERE f.project_id = ? ORDER BY e.created DESC, e.rowid DESC
+    """
+    return [_export(r) for r in db.rows(sql, (project_id,))]
+
+
+def export(db: Database, id: str) -> ExportRow:
+    """One export. Raises `NotFound`."""
+    row = db.row("SELECT * FROM exports WHERE id = ?", (id,))
+    if row is None:
+        raise NotFound(f"There is no export {id!r}.")
+    return _export(row)
+
+
+def add_export(db: Database, shot_id: str, revision: int, name: str, options: dict[str, Any], total: int) -> ExportRow:
+    """A new export, waiting."""
+    id = new_id()
+    values = (id, shot_id, revision, name, json.dumps(options), total, now())
+    with db.atomic() as writer:
+        writer.execute("INSERT INTO exports (id, shot_id, revision, name, options, state, total, created) VALUES (?, ?, ?, ?, ?, 'waiting', ?, ?)", values)
+    return export(db, id)
+
+
+def set_state(db: Database, id: str, state: State, message: str = "", size: int | None = None) -> None:
+    """Move an export to a state; states other than waiting and running are final and stamped."""
+    ended = None if state in ("waiting", "running") else now()
+    with db.atomic() as writer:
+        writer.execute("UPDATE exports SET state = ?, message = ?, bytes = ?, finished = ? WHERE id = ?", (state, message, size, ended, id))
+        if state == "waiting":
+            writer.execute("UPDATE exports SET done = 0 WHERE id = ?", (id,))
+
+
+def set_done(db: Database, id: str, done: int) -> None:
+    """How many frames are finished."""
+    with db.atomic() as writer:
+        writer.execute("UPDATE exports SET done = ? WHERE id = ?", (done, id))
+
+
+def remove_export(db: Database, id: str) -> None:
+    """Forget an export."""
+    with db.atomic() as writer:
+        writer.execute("DELETE FROM exports WHERE id = ?", (id,))
+
+
+def mark_cut_off(db: Database) -> None:
+    """What was running or waiting when the server last stopped did not finish."""
+    with db.atomic() as writer:
+        message = "The server stopped before this export was finished. It can be started again."
+        writer.execute("UPDATE exports SET state = 'cut off', message = ?, finished = ? WHERE state IN ('running', 'waiting')", (message, now()))

@@ -1,0 +1,64 @@
+"""Queries on footage."""
+
+import json
+import sqlite3
+
+from pydantic import BaseModel
+
+from wenditas.core.errors import NotFound
+from wenditas.store.database import Database, now
+
+
+class FootageRow(BaseModel):
+    """A piece of footage as stored. `facts` is JSON of `wenditas.media.facts.Facts`."""
+
+    id: str
+    project_id: str
+    name: str
+    suffix: str
+    digest: str
+    bytes: int
+    facts: dict  # type: ignore[type-arg]
+
+
+def _footage(row: sqlite3.Row) -> FootageRow:
+    return FootageRow(**{k: row[k] for k in ("id", "project_id", "name", "suffix", "digest", "bytes")}, facts=json.loads(row["facts"]))
+
+
+def footage_of(db: Database, project_id: str) -> list[FootageRow]:
+    """The footage of a project, oldest first, without what was removed."""
+    rows = db.rows("SELECT * FROM footage WHERE project_id = ? AND removed IS NULL ORDER BY created, rowid", (project_id,))
+    return [_footage(r) for r in rows]
+
+
+def footage(db: Database, id: str) -> FootageRow:
+    """One piece of footage, also when removed. Raises `NotFound`."""
+    row = db.row("SELECT * FROM footage WHERE id = ?", (id,))
+    if row is None:
+        raise NotFound(f"There is no footage {id!r}.")
+    return _footage(row)
+
+
+def add_footage(db: Database, row: FootageRow) -> None:
+    """Store a new piece of footage."""
+    values = (row.id, row.project_id, row.name, row.suffix, row.digest, row.bytes, json.dumps(row.facts), now())
+    with db.atomic() as writer:
+        writer.execute("INSERT INTO footage (id, project_id, name, suffix, digest, bytes, facts, created) VALUES (?, ?, ?, ?, ?, ?, ?, ?)", values)
+
+
+def set_removed(db: Database, id: str, removed: bool) -> None:
+    """Remove a piece of footage with its shots, or bring it back with those that went with it."""
+    footage(db, id)
+    with db.atomic() as writer:
+        if removed:
+            stamp = now()
+            writer.execute("UPDATE footage SET removed = ? WHERE id = ? AND removed IS NULL", (stamp, id))
+            writer.execute("UPDATE shots SET removed = ? WHERE footage_id = ? AND removed IS NULL", (stamp, id))
+        else:
+            writer.execute("UPDATE shots SET removed = NULL WHERE footage_id = ? AND removed = (SELECT removed FROM footage WHERE id = ?)", (id, id))
+            writer.execute("UPDATE footage SET removed = NULL WHERE id = ?", (id,))
+
+
+def removed_before(db: Database, stamp: str) -> list[FootageRow]:
+    """Footage removed before a time, whose files may go."""
+    return [_footage(r) for r in db.rows("SELECT * FROM footage WHERE removed < ?", (stamp,))]
