@@ -1,3 +1,7 @@
 """Wenditas: isolate, remap and replace colours in moving pictures."""
 
+from wenditas.compiled import use_own_cache
+
 __version__ = "0.1.0"
+
+use_own_cache()  # before anything imports Numba

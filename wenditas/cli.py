@@ -18,6 +18,7 @@ from wenditas.api.security import LOOPBACK
 from wenditas.api.services import Services
 from wenditas.core.errors import WenditasError
 from wenditas.formats.look_json import read_look
+from wenditas.media.encode import Quality
 from wenditas.media.probe import inspect
 from wenditas.media.reader import Reader
 from wenditas.render.demo import open_demo
@@ -71,7 +72,7 @@ def apply(
     target: Annotated[Path, typer.Argument(metavar="OUTPUT", help="The file to write: .mp4 for video, .png for a frame.")],
     first: Annotated[int, typer.Option("--in", help="First frame.", min=0)] = 0,
     last: Annotated[int | None, typer.Option("--out", help="Last frame, included. Default: the end.", min=0)] = None,
-    quality: Annotated[str, typer.Option(help="fine, good or small.")] = "good",
+    quality: Annotated[Quality, typer.Option(help="Smaller files, or finer pictures.")] = "good",
     sound: Annotated[bool, typer.Option(help="Keep the sound.")] = True,
     force: Annotated[bool, typer.Option("--force", help="Replace OUTPUT where it exists.")] = False,
 ) -> None:

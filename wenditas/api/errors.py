@@ -3,6 +3,7 @@
 import sqlite3
 
 from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel
 
@@ -50,6 +51,13 @@ def install(app: FastAPI) -> None:
         message = "The disk is full: nothing was changed. Make room and try again." if full else f"The data folder cannot be written: {error}"
         return JSONResponse(Problem(kind="Disk", message=message).model_dump(), status_code=507)
 
+    async def malformed(request: Request, error: Exception) -> JSONResponse:
+        assert isinstance(error, RequestValidationError)
+        first = error.errors()[0]
+        place = "/".join(str(part) for part in first["loc"])
+        return JSONResponse(Problem(kind="BadRequest", message=f"{place}: {first['msg']}").model_dump(), status_code=422)
+
     app.add_exception_handler(errors.WenditasError, ours)
+    app.add_exception_handler(RequestValidationError, malformed)
     app.add_exception_handler(sqlite3.OperationalError, disk)
     app.add_exception_handler(OSError, disk)

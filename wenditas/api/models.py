@@ -7,6 +7,7 @@ from pydantic import BaseModel, Field
 from wenditas.core.look.document import ShotDocument
 from wenditas.core.params import ParamInfo
 from wenditas.media.facts import Facts
+from wenditas.render.export import VideoOptions
 from wenditas.store.exports import ExportRow
 from wenditas.store.projects import Project
 from wenditas.store.shots import ShotRow
@@ -92,8 +93,7 @@ class ExportRequest(BaseModel):
 
     revision: int
     name: str = Field("", max_length=120)
-    quality: str = "good"
-    sound: bool = True
+    options: VideoOptions = VideoOptions()
 
 
 class ExportView(ExportRow):

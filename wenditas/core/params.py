@@ -27,7 +27,7 @@ def number(
     animatable: bool = True,
 ) -> Any:
     """A number from `low` to `high`, in `unit`, stepped by `step`."""
-    extra = {"unit": unit, "step": step, "animatable": animatable, "kind": "number"}
+    extra: Any = {"unit": unit, "step": step, "animatable": animatable, "kind": "number"}
     return Field(default, ge=low, le=high, title=name, description=help, json_schema_extra=extra)
 
 

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 from fractions import Fraction
 from pathlib import Path
+from typing import Literal
 
 import av
 import numpy as np
@@ -11,7 +12,8 @@ from wenditas.core.colour.ycbcr import Signal
 from wenditas.media.convert import Out420
 
 BT709 = 1  # ITU-T H.273: the code point for BT.709 primaries, transfer and matrix
-QUALITIES = {"fine": ("14", "fast"), "good": ("18", "veryfast"), "small": ("25", "fast")}  # CRF, preset
+Quality = Literal["fine", "good", "small"]
+QUALITIES: dict[Quality, tuple[str, str]] = {"fine": ("14", "fast"), "good": ("18", "veryfast"), "small": ("25", "fast")}  # CRF, preset
 DEPTH = 6  # frames in flight between renderer and encoder
 
 

@@ -41,9 +41,10 @@ class Index:
             return cls(data["times"], data["keys"], Fraction(base_n, base_d), Fraction(rate_n, rate_d), bool(variable), data["order"])
 
 
-def _nearest_standard(rate: Fraction) -> Fraction:
-    best = min(STANDARD_RATES, key=lambda r: abs(r - rate))
-    return best if abs(best - rate) / rate < Fraction(1, 400) else rate.limit_denominator(1001)
+def _snap(rate: Fraction, most: Fraction = Fraction(1, 400)) -> Fraction:
+    """The nearest standard rate where it is at most that far off (as a share); else the rate itself, simplified."""
+    best = min(STANDARD_RATES, key=lambda r: abs(r - rate) / rate)
+    return best if abs(best - rate) / rate < most else rate.limit_denominator(1001)
 
 
 def conform(times: np.ndarray, time_base: Fraction, rate: Fraction) -> np.ndarray:
@@ -88,14 +89,16 @@ def build_index(container: av.container.InputContainer, stream: av.video.stream.
 def _rate(stream: av.video.stream.VideoStream, at: np.ndarray, gaps: np.ndarray, time_base: Fraction) -> tuple[Fraction, bool]:
     """The rate to conform to, and whether the times were uneven.
 
-    Times are even where every gap is within one tick and 2 % of the mean gap: rates like
+    Times are even where every gap is within one (fine) tick or 2 % of the mean gap: rates like
     23.976 in a millisecond time base alternate between two gaps.
     """
     if len(at) == 1:
         return Fraction(stream.average_rate or 24), False
     mean = Fraction(int(at[-1] - at[0]), len(at) - 1) * time_base
-    even = bool(np.all(np.abs(gaps - gaps.mean()) <= max(1.0, 0.02 * gaps.mean())))
+    even = bool(np.all(np.abs(gaps - gaps.mean()) <= max(min(1.0, 0.3 * gaps.mean()), 0.02 * gaps.mean())))
     declared = Fraction(stream.average_rate) if stream.average_rate else 1 / mean
-    rate = declared if even and abs(declared * mean - 1) < Fraction(1, 100) else _nearest_standard(1 / mean)
-    rate = min(max(rate, RATE_LIMITS[0]), RATE_LIMITS[1])
-    return _nearest_standard(rate), not even
+    if not even:
+        rate = _snap(1 / (Fraction(float(np.median(gaps))) * time_base), Fraction(1))
+    else:
+        rate = _snap(declared if abs(declared * mean - 1) < Fraction(3, 1000) else 1 / mean)
+    return min(max(rate, RATE_LIMITS[0]), RATE_LIMITS[1]), not even

@@ -7,14 +7,13 @@ from fractions import Fraction
 from pathlib import Path
 
 import av
-from pydantic import Field
 
 from wenditas.core.errors import Cancelled, ExportFailed
 from wenditas.core.look.document import Look
 from wenditas.core.look.plan import Load, compile_look, run_on_picture
 from wenditas.core.look.tiles import copy_rows
 from wenditas.core.params import Params
-from wenditas.media.encode import DEPTH, QUALITIES, VideoWriter
+from wenditas.media.encode import DEPTH, QUALITIES, Quality, VideoWriter
 from wenditas.media.reader import Reader
 from wenditas.media.sound import sound_rate, stretch
 from wenditas.media.stills import encode_png
@@ -24,10 +23,9 @@ AHEAD = 3
 
 
 class VideoOptions(Params):
-    """How to write a video. Quality: fine, good or small."""
+    """How to write a video."""
 
-    kind: str = Field("mp4", pattern="^mp4$")
-    quality: str = Field("good", pattern="^(" + "|".join(QUALITIES) + ")$")
+    quality: Quality = "good"
     sound: bool = True
 
 

@@ -30,3 +30,7 @@ def warm_up() -> int:
             Planes((planes, planes, planes), 16, 4, subsampled, Signal()).load(0, picture.copy())
     Out420((codes, codes.copy(), codes.copy()), Signal()).store(0, picture)
     return len(TREATMENTS) + 6
+
+
+if __name__ == "__main__":
+    warm_up()

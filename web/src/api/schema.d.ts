@@ -683,15 +683,12 @@ export interface components {
              */
             name: string;
             /**
-             * Quality
-             * @default good
+             * @default {
+             *       "quality": "good",
+             *       "sound": true
+             *     }
              */
-            quality: string;
-            /**
-             * Sound
-             * @default true
-             */
-            sound: boolean;
+            options: components["schemas"]["VideoOptions"];
         };
         /**
          * ExportView
@@ -1178,6 +1175,23 @@ export interface components {
             input?: unknown;
             /** Context */
             ctx?: Record<string, never>;
+        };
+        /**
+         * VideoOptions
+         * @description How to write a video.
+         */
+        VideoOptions: {
+            /**
+             * Quality
+             * @default good
+             * @enum {string}
+             */
+            quality: "fine" | "good" | "small";
+            /**
+             * Sound
+             * @default true
+             */
+            sound: boolean;
         };
     };
     responses: never;

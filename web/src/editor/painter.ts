@@ -95,7 +95,7 @@ export class Painter {
     this.shown = key;
     this.sequence++;
     this.lossless = false;
-    if (bench().busySince === null) setBench({ busySince: performance.now() });
+    setBench({ settled: false, busySince: bench().busySince ?? performance.now() });
     this.live.newest({ kind: "look", patch: state.draft, ...want });
     if (this.comparing) this.live.newest({ kind: "before", ...want, view: "source" });
     window.clearTimeout(this.timer);
@@ -128,6 +128,7 @@ export class Painter {
       setBench({ busySince: null });
       this.viewport.draw();
       await this.measure(want);
+      if (current()) setBench({ settled: true });
     } catch {
       // The live picture stays; the next change or the reconnection tries again.
     }

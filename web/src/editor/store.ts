@@ -31,6 +31,8 @@ export type Bench = {
   pixel: PixelReport | null;
   coverage: number | null;
   busySince: number | null;
+  /** The final picture is on screen and everything about it is measured. */
+  settled: boolean;
 };
 
 export type PixelReport = { hex: string; hue: number; chroma: number; lightness: number; matte: number | null };
@@ -56,6 +58,7 @@ const fresh: Bench = {
   pixel: null,
   coverage: null,
   busySince: null,
+  settled: false,
 };
 
 export const useBench = create<Bench>(() => fresh);

@@ -94,10 +94,10 @@ export class Viewport {
     return (x + this.wipe * scale * this.size.width) / this.density;
   }
 
-  setWipe(cssX: number) {
+  /** The wipe position, 0-1 across the picture, for a place on the canvas. */
+  wipeAt(cssX: number) {
     const { scale, x } = this.geometry;
-    this.wipe = Math.min(Math.max((cssX * this.density - x) / (scale * this.size.width), 0), 1);
-    this.changed();
+    return Math.min(Math.max((cssX * this.density - x) / (scale * this.size.width), 0), 1);
   }
 
   draw() {
@@ -114,6 +114,9 @@ export class Viewport {
     const { width, height } = this.canvas;
     context.fillStyle = getComputedStyle(this.canvas).getPropertyValue("--surround");
     context.fillRect(0, 0, width, height);
+    const place = this.geometry;
+    const size = { x: place.x, y: place.y, width: place.scale * this.size.width, height: place.scale * this.size.height };
+    this.canvas.dataset.place = JSON.stringify(size); // where the picture lies on the canvas
     if (!this.after) return;
     if (this.layout === "side") {
       this.paintPane(context, this.before, 0, this.pane.width, 0);

@@ -139,7 +139,7 @@ function Field({ id, info, value, disabled, onCommit, onStep }: FieldProps) {
         onBlur={submit}
         onKeyDown={(e) => {
           e.stopPropagation();
-          if (e.key === "Enter") submit();
+          if (e.key === "Enter") e.currentTarget.blur(); // which submits, and gives the keyboard back to the Bench
           if (e.key === "Escape") setText(null);
           if (e.key === "ArrowUp" || e.key === "ArrowDown") {
             e.preventDefault();

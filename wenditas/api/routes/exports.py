@@ -12,7 +12,6 @@ from wenditas.api.views import export_view
 from wenditas.core.errors import Conflict, NotFound
 from wenditas.media.stills import encode_png
 from wenditas.render import edits
-from wenditas.render.export import VideoOptions
 from wenditas.render.pictures import Request
 from wenditas.store import exports, footage, shots
 
@@ -30,8 +29,8 @@ def start(services: Shared, shot_id: str, request: ExportRequest) -> ExportView:
     """Export a shot, from its in to its out, as H.264 MP4."""
     shot = shots.shot(services.db, shot_id)
     _, document = edits.load(services.db, shot_id, services.library.facts(shot.footage_id), request.revision)
-    options = VideoOptions.model_validate({"quality": request.quality, "sound": request.sound})
-    row = exports.add_export(services.db, shot_id, request.revision, request.name or shot.name, options.model_dump(), document.last - document.first + 1)
+    name, count = request.name or shot.name, document.last - document.first + 1
+    row = exports.add_export(services.db, shot_id, request.revision, name, request.options.model_dump(), count)
     services.exports.submit(row.id)
     return export_view(services, row)
 

@@ -23,22 +23,22 @@ class Signal:
     @property
     def black(self) -> float:
         """Code value of black luma. BT.709-6, 4.6: 16 at 8 bits."""
-        return 0.0 if self.full_range else 16.0 * 2 ** (self.bits - 8)
+        return 0.0 if self.full_range else 16.0 * 2.0 ** (self.bits - 8)
 
     @property
     def luma_span(self) -> float:
         """Code values from black to white: 219 at 8 bits (BT.709-6, 4.6)."""
-        return 2.0**self.bits - 1 if self.full_range else 219.0 * 2 ** (self.bits - 8)
+        return 2.0**self.bits - 1 if self.full_range else 219.0 * 2.0 ** (self.bits - 8)
 
     @property
     def chroma_zero(self) -> float:
         """Code value of no colour difference: 128 at 8 bits."""
-        return 128.0 * 2 ** (self.bits - 8)
+        return 128.0 * 2.0 ** (self.bits - 8)
 
     @property
     def chroma_span(self) -> float:
         """Code values from -0.5 to 0.5: 224 at 8 bits (BT.709-6, 4.6)."""
-        return 2.0**self.bits - 1 if self.full_range else 224.0 * 2 ** (self.bits - 8)
+        return 2.0**self.bits - 1 if self.full_range else 224.0 * 2.0 ** (self.bits - 8)
 
 
 def luma(coded: npt.ArrayLike, weights: tuple[float, float, float] = LUMA_709) -> Floats:

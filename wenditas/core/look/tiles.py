@@ -61,7 +61,7 @@ def run_tiles(height: int, width: int, work: Work, workers: int = WORKERS) -> No
         for start in starts[n::lanes]:
             work(start, min(start + rows, height), scratch)
 
-    if lanes <= 1:
+    if lanes == 1:
         lane(0)
     else:
         for future in [_pool.submit(lane, n) for n in range(lanes)]:

@@ -23,4 +23,5 @@ def upgrade_look(data: Any) -> dict[str, Any]:
     while version < SCHEMA:
         data = {**UPGRADES[version](data), "schema_version": version + 1}
         version += 1
-    return data
+    document: dict[str, Any] = data
+    return document

@@ -47,7 +47,7 @@ def census_reference(picture: Picture, columns: int = COLUMNS, rows: int = ROWS,
     keep = chroma >= least
     edges = (np.linspace(0, 1, rows + 1), np.linspace(0, 360, columns + 1))
     counts, _, _ = np.histogram2d(1 - np.clip(lightness[keep], 0, 1), hue[keep], bins=edges)
-    return counts
+    return np.asarray(counts)
 
 
 def census_picture(picture: Picture) -> Picture:

@@ -39,7 +39,7 @@ function Form({ onClose }: { onClose: () => void }) {
 
   const start = async () => {
     try {
-      await ask(client.POST("/api/shots/{shot_id}/exports", { params: { path: { shot_id: view.shot.id } }, body: { revision: view.revision, name: name.trim(), quality, sound } }));
+      await ask(client.POST("/api/shots/{shot_id}/exports", { params: { path: { shot_id: view.shot.id } }, body: { revision: view.revision, name: name.trim(), options: { quality, sound } } }));
       await queryClient.invalidateQueries({ queryKey: ["exports"] });
       onClose();
       say("The export has begun.", { action: { name: "See exports", run: () => void navigate(`/projects/${projectId}/exports`) } });

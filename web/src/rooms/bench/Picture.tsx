@@ -28,9 +28,10 @@ const VIEWS: { value: View; name: string; tip: string }[] = [
 export function Picture({ shotId }: { shotId: string }) {
   const show = useBench((s) => s.show);
   const compare = useBench((s) => s.compare);
+  const settled = useBench((s) => s.settled && !s.saving);
   const choose = (value: Compare) => setBench({ compare: compare === value ? "off" : value });
   return (
-    <section id="picture" aria-label="Picture" className="flex min-h-0 min-w-0 flex-col bg-ground">
+    <section id="picture" aria-label="Picture" data-settled={settled} className="flex min-h-0 min-w-0 flex-col bg-ground">
       <div className="flex h-[36px] shrink-0 items-center gap-2 px-2">
         <Segments label="View" value={show} onChange={(value) => setBench({ show: value })} options={VIEWS} />
         <span className="flex-1" />
@@ -137,8 +138,7 @@ function Canvas({ shotId }: { shotId: string }) {
   const move = (e: PointerEvent) => {
     const at = place(e);
     if (wiping.current && viewport) {
-      viewport.setWipe(at.x);
-      setBench({ wipe: viewport.wipe });
+      setBench({ wipe: viewport.wipeAt(at.x) });
       return;
     }
     if (hand.current) {

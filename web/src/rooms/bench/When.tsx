@@ -101,7 +101,7 @@ function FrameField({ frame, length }: { frame: number; length: number }) {
         onChange={(e) => setText(e.currentTarget.value)}
         onBlur={submit}
         onKeyDown={(e) => {
-          if (e.key === "Enter") submit();
+          if (e.key === "Enter") e.currentTarget.blur();
           if (e.key === "Escape") setText(null);
         }}
         className="w-[48px] bg-transparent text-right font-semibold text-ink outline-none focus:bg-raised"

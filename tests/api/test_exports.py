@@ -1,0 +1,75 @@
+"""Export jobs: progress, cancel, restart, crash."""
+
+from pathlib import Path
+
+import pytest
+from fastapi.testclient import TestClient
+
+from tests.api.conftest import BASE, send, wait_for
+from tests.media.clips import make_clip, read_independently
+from wenditas.api.app import create_app
+
+
+def start(client: TestClient, view: dict, **more: object) -> dict:
+    answer = client.post(f"/api/shots/{view['shot']['id']}/exports", json={"revision": view["revision"], **more})
+    assert answer.status_code == 200, answer.text
+    return answer.json()
+
+
+def exports(client: TestClient, project: str) -> list[dict]:
+    return client.get(f"/api/projects/{project}/exports").json()
+
+
+def test_export_from_start_to_file(client: TestClient, project: str, shot: dict, tmp_path: Path) -> None:
+    made = start(client, shot, name="First try")
+    done = wait_for(lambda: next((e for e in exports(client, project) if e["state"] == "done"), None))
+    assert done["id"] == made["id"] and done["done"] == done["total"] == 24
+    answer = client.get(f"/api/exports/{made['id']}/file")
+    assert answer.headers["content-type"] == "video/mp4" and len(answer.content) == done["bytes"]
+    assert "First%20try.mp4" in answer.headers["content-disposition"] or "First try.mp4" in answer.headers["content-disposition"]
+    (tmp_path / "got.mp4").write_bytes(answer.content)
+    assert len(read_independently(tmp_path / "got.mp4")[0]) == 24
+    assert client.post(f"/api/exports/{made['id']}/cancel").status_code == 409
+    assert client.post(f"/api/exports/{made['id']}/restart").status_code == 409
+    assert client.delete(f"/api/exports/{made['id']}").status_code == 204
+    assert exports(client, project) == [] and not list((tmp_path / "data" / "exports").iterdir())
+
+
+@pytest.fixture
+def long_shot(client: TestClient, project: str, tmp_path: Path) -> dict:
+    footage = send(client, project, make_clip(tmp_path / "long.mp4", width=960, height=540, count=400)).json()
+    made = client.post(f"/api/footage/{footage['id']}/shots").json()
+    return client.get(f"/api/shots/{made['id']}").json()
+
+
+def test_cancel_running_and_waiting_then_start_again(client: TestClient, project: str, long_shot: dict, tmp_path: Path) -> None:
+    first, second = start(client, long_shot), start(client, long_shot)
+    wait_for(lambda: next(e for e in exports(client, project) if e["id"] == first["id"])["done"] > 0)
+    assert client.post(f"/api/exports/{second['id']}/cancel").json()["state"] == "cancelled"
+    client.post(f"/api/exports/{first['id']}/cancel")
+    wait_for(lambda: all(e["state"] == "cancelled" for e in exports(client, project)))
+    assert not list((tmp_path / "data" / "exports").iterdir())
+    assert client.get(f"/api/exports/{first['id']}/file").status_code == 404
+    client.post(f"/api/exports/{second['id']}/restart")
+    wait_for(lambda: next(e for e in exports(client, project) if e["id"] == second["id"])["state"] == "done")
+
+
+def test_a_stop_in_the_middle_is_said_and_can_be_repeated(client: TestClient, project: str, long_shot: dict, tmp_path: Path) -> None:
+    made = start(client, long_shot)
+    wait_for(lambda: exports(client, project)[0]["done"] > 0)
+    client.__exit__(None, None, None)
+    with TestClient(create_app(tmp_path / "data"), base_url=BASE) as again:
+        cut = exports(again, project)[0]
+        assert cut["state"] in ("cut off", "failed") and cut["message"]
+        assert again.post(f"/api/exports/{made['id']}/restart").json()["state"] == "waiting"
+        wait_for(lambda: exports(again, project)[0]["state"] == "done")
+    client.__enter__()
+
+
+def test_bad_options_and_missing_media(client: TestClient, project: str, shot: dict, tmp_path: Path) -> None:
+    body = {"revision": shot["revision"], "options": {"quality": "best ever"}}
+    assert client.post(f"/api/shots/{shot['shot']['id']}/exports", json=body).json()["kind"] == "BadRequest"
+    (tmp_path / "data" / "media" / f"{shot['footage']['id']}.mp4").unlink()
+    start(client, shot)
+    failed = wait_for(lambda: next((e for e in exports(client, project) if e["state"] == "failed"), None))
+    assert "failed" in failed["message"]

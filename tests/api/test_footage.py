@@ -1,0 +1,78 @@
+"""Upload, facts, removal; files that cannot be used leave nothing behind."""
+
+from pathlib import Path
+
+import cv2
+import numpy as np
+import pytest
+from fastapi.testclient import TestClient
+
+from tests.api.conftest import send
+
+
+def names(client: TestClient, project: str) -> list[str]:
+    return [f["name"] for f in client.get(f"/api/projects/{project}").json()["footage"]]
+
+
+def test_upload_gives_facts_and_pictures(client: TestClient, project: str, clip: Path) -> None:
+    footage = send(client, project, clip).json()
+    assert (footage["facts"]["width"], footage["facts"]["height"], footage["facts"]["length"], footage["facts"]["rate"]) == (320, 240, 24, "24")
+    assert footage["facts"]["sound"].startswith("AAC stereo") and footage["seconds"] == 1.0 and footage["bytes"] == clip.stat().st_size
+    for path, kind in (("poster.jpg", "image/jpeg"), ("strip.jpg", "image/jpeg"), ("census/3.png", "image/png"), ("sound.webm", "audio/webm")):
+        answer = client.get(f"/api/footage/{footage['id']}/{path}")
+        assert answer.status_code == 200 and answer.headers["content-type"] == kind and len(answer.content) > 100
+        assert "immutable" in answer.headers["cache-control"]
+    part = client.get(f"/api/footage/{footage['id']}/sound.webm", headers={"range": "bytes=0-99"})
+    assert part.status_code == 206 and len(part.content) == 100
+
+
+@pytest.mark.parametrize("name", ["../../evil.mp4", "a/b\\c.mp4", "Ünïcödé 🎬.mp4", "..mp4", "tab\tnew\nline.mp4", "x" * 240 + ".mp4"])
+def test_names_are_labels_never_paths(client: TestClient, project: str, clip: Path, name: str, tmp_path: Path) -> None:
+    footage = send(client, project, clip, name).json()
+    assert "/" not in footage["name"] and "\\" not in footage["name"] and footage["name"].isprintable()
+    media = tmp_path / "data" / "media"
+    assert {p.name for p in media.iterdir()} == {f"{footage['id']}.mp4", f"{footage['id']}.index.npz"}
+
+
+def test_refused_files_leave_nothing(client: TestClient, project: str, clip: Path, tmp_path: Path) -> None:
+    bad = {"zero.mp4": b"", "text.mp4": b"hello " * 100, "cut.mp4": clip.read_bytes()[:3000], "program.exe": clip.read_bytes()}
+    one = tmp_path / "one.png"
+    cv2.imwrite(str(one), np.zeros((1, 1, 3), np.uint8))
+    bad["one.png"] = one.read_bytes()
+    for name, data in bad.items():
+        answer = client.post(f"/api/projects/{project}/footage", params={"name": name}, content=data)
+        assert answer.status_code == 422 and answer.json()["kind"] == "FootageRefused" and answer.json()["message"].endswith("."), name
+    assert names(client, project) == []
+    assert not list((tmp_path / "data" / "media").iterdir()) and not list((tmp_path / "data" / "incoming").iterdir())
+
+
+def test_too_large_is_refused_while_it_arrives(client: TestClient, project: str, monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
+    monkeypatch.setattr("wenditas.api.routes.footage.MOST_BYTES", 1000)
+    answer = client.post(f"/api/projects/{project}/footage", params={"name": "a.mp4"}, content=b"x" * 1001)
+    assert answer.status_code == 413 and not list((tmp_path / "data" / "incoming").iterdir())
+
+
+def test_unknown_ids(client: TestClient, project: str) -> None:
+    for path in ("/api/footage/nope/poster.jpg", "/api/shots/nope", "/api/projects/nope", "/api/exports/nope/file"):
+        answer = client.get(path)
+        assert answer.status_code == 404 and "message" in answer.json()
+    assert client.post("/api/projects/nope/footage", params={"name": "a.mp4"}, content=b"").status_code == 404
+
+
+def test_removal_and_restoring(client: TestClient, project: str, shot: dict) -> None:
+    footage = shot["footage"]["id"]
+    assert client.delete(f"/api/footage/{footage}").status_code == 204 and names(client, project) == []
+    assert client.post(f"/api/footage/{footage}/restore").status_code == 204
+    view = client.get(f"/api/projects/{project}").json()
+    assert len(view["footage"]) == 1 and len(view["shots"]) == 1
+    client.delete(f"/api/shots/{shot['shot']['id']}")
+    assert client.get(f"/api/projects/{project}").json()["shots"] == []
+    client.post(f"/api/shots/{shot['shot']['id']}/restore")
+    assert len(client.get(f"/api/projects/{project}").json()["shots"]) == 1
+
+
+def test_demo_project_is_made_once(client: TestClient) -> None:
+    first, second = client.post("/api/projects/demo").json(), client.post("/api/projects/demo").json()
+    assert first == second
+    view = client.get(f"/api/projects/{first['id']}").json()
+    assert view["shots"] and client.get(f"/api/shots/{view['shots'][0]['id']}").json()["document"]["look"]["passes"]

@@ -1,0 +1,151 @@
+"""Edits, undo, two windows, picks, pictures, looks."""
+
+import json
+import struct
+
+import cv2
+import numpy as np
+import pytest
+from fastapi.testclient import TestClient
+
+from tests.api.conftest import BASE, edited
+from wenditas.api.app import create_app
+
+
+def picked(client: TestClient, view: dict, x: float = 0.375, y: float = 0.375, **more: object):
+    return client.post(f"/api/shots/{view['shot']['id']}/picks", json={"base": view["revision"], "frame": 3, "x": x, "y": y, **more})
+
+
+GREY = {"op": "add", "path": "/look/passes/-", "value": {"id": "g", "name": "Monochrome", "treatment": "monochrome"}}
+
+
+def png(answer) -> np.ndarray:
+    assert answer.status_code == 200, answer.text
+    return cv2.imdecode(np.frombuffer(answer.content, np.uint8), cv2.IMREAD_COLOR)[:, :, ::-1].astype(int)
+
+
+def test_pick_makes_a_selection_and_more_picks_widen_it(client: TestClient, shot: dict) -> None:
+    answer = picked(client, shot).json()
+    selection = answer["view"]["document"]["look"]["selections"][0]
+    assert selection["name"] == "Red" and answer["selection"] == selection["id"] and selection["keys"][0]["type"] == "hue"
+    assert selection["keys"][0]["picks"][0]["colour"] == pytest.approx([210 / 255, 40 / 255, 30 / 255], abs=0.03)
+    more = picked(client, answer["view"], 0.9, 0.5, selection=selection["id"]).json()
+    refused = picked(client, more["view"], 0.1, 0.1, selection=selection["id"], refuse=True).json()
+    key = refused["view"]["document"]["look"]["selections"][0]["keys"][0]
+    assert len(key["picks"]) == 2 and len(key["refused"]) == 1
+    assert refused["view"]["undo"] == "Not-this pick added to Red"
+    assert picked(client, refused["view"]).json()["view"]["document"]["look"]["selections"][1]["name"] == "Red 2"
+
+
+def test_a_not_this_pick_needs_a_selection(client: TestClient, shot: dict) -> None:
+    answer = picked(client, shot, refuse=True)
+    assert answer.status_code == 422 and "pick the colour to select first" in answer.json()["message"]
+
+
+def test_edit_undo_redo_and_restart(client: TestClient, shot: dict, tmp_path) -> None:
+    id = shot["shot"]["id"]
+    one = edited(client, shot, [GREY], "Monochrome added").json()
+    two = edited(client, one, [{"op": "replace", "path": "/look/passes/0/amount", "value": 40}], "Amount 40 %").json()
+    assert two["undo"] == "Amount 40 %" and two["redo"] is None
+    back = client.post(f"/api/shots/{id}/undo", json={"base": two["revision"]}).json()
+    assert back["document"] == one["document"] and back["redo"] == "Amount 40 %"
+    client.__exit__(None, None, None)
+    with TestClient(create_app(tmp_path / "data"), base_url=BASE) as again:
+        view = again.get(f"/api/shots/{id}").json()
+        assert view["document"] == one["document"] and view["redo"] == "Amount 40 %"
+        forward = again.post(f"/api/shots/{id}/redo", json={"base": view["revision"]}).json()
+        assert forward["document"] == two["document"]
+    client.__enter__()
+
+
+def test_two_windows_do_not_overwrite_each_other(client: TestClient, shot: dict) -> None:
+    edited(client, shot, [GREY])
+    late = edited(client, shot, [{"op": "replace", "path": "/first", "value": 4}])
+    assert late.status_code == 409 and late.json()["kind"] == "StaleRevision" and late.json()["current"] > shot["revision"]
+    assert client.get(f"/api/shots/{shot['shot']['id']}").json()["document"]["first"] == 0
+
+
+@pytest.mark.parametrize(
+    "patch",
+    [
+        [{"op": "replace", "path": "/look/passes/0/amount", "value": 1}],
+        [{"op": "replace", "path": "/last", "value": 99}],
+        [{"op": "add", "path": "/look/passes/-", "value": {"id": "x", "name": "x", "treatment": "saturation", "params": {"saturation": 900}}}],
+        [{"op": "replace", "path": "/look", "value": None}],
+    ],
+)
+def test_bad_edits_change_nothing(client: TestClient, shot: dict, patch: list) -> None:
+    answer = edited(client, shot, patch)
+    assert answer.status_code == 422 and answer.json()["message"]
+    assert client.get(f"/api/shots/{shot['shot']['id']}").json() == shot
+
+
+def test_unknown_treatments_are_kept(client: TestClient, shot: dict) -> None:
+    value = {"id": "x", "name": "Later", "treatment": "from-the-future", "params": {"a": [1]}}
+    view = edited(client, shot, [{"op": "add", "path": "/look/passes/-", "value": value}]).json()
+    assert view["document"]["look"]["passes"][0]["params"] == {"a": [1]}
+
+
+def test_pictures_are_immutable_and_right(client: TestClient, shot: dict) -> None:
+    selection = picked(client, shot).json()
+    value = {**GREY["value"], "selection": selection["selection"], "side": "outside"}
+    view = edited(client, selection["view"], [{**GREY, "value": value}]).json()
+    id = shot["shot"]["id"]
+    base = f"/api/shots/{id}/pictures/{view['revision']}/3.png"
+    result = png(client.get(base))
+    assert result.shape == (240, 320, 3)
+    assert result[90, 120, 0] - result[90, 120, 1] > 120 and np.ptp(result[20, 20]) <= 1
+    before = png(client.get(f"/api/shots/{id}/pictures/{shot['revision']}/3.png"))
+    assert np.ptp(before[20, 20]) > 60
+    matte = png(client.get(base, params={"view": "matte", "selection": selection["selection"], "width": 160}))
+    assert matte.shape == (120, 160, 3) and matte[45, 60].tolist() == [255] * 3 and matte[10, 10].tolist() == [0] * 3
+    assert np.ptp(png(client.get(base, params={"upto": 0}))[20, 20]) > 60
+    assert "immutable" in client.get(base).headers["cache-control"]
+    assert client.get(base, params={"view": "matte", "selection": "nope"}).status_code == 422
+    assert client.get(f"/api/shots/{id}/pictures/{view['revision']}/3.gif").status_code == 422
+    assert 5 < client.get(f"/api/shots/{id}/coverage/{view['revision']}/3", params={"selection": selection["selection"]}).json() < 30
+    assert png(client.get(f"/api/shots/{id}/frames/{view['revision']}/3.png")).shape == (240, 320, 3)
+    assert client.get(f"/api/shots/{id}/stages/{view['revision']}/3.jpg", params={"upto": 1}).headers["content-type"] == "image/jpeg"
+
+
+def test_looks_as_files(client: TestClient, shot: dict) -> None:
+    id = shot["shot"]["id"]
+    view = edited(client, shot, [GREY]).json()
+    saved = client.get(f"/api/shots/{id}/look.json")
+    assert "attachment" in saved.headers["content-disposition"]
+    bare = client.post(f"/api/shots/{id}/undo", json={"base": view["revision"]}).json()
+    loaded = client.put(f"/api/shots/{id}/look", json={"base": bare["revision"], "text": saved.text}).json()
+    assert loaded["document"]["look"] == view["document"]["look"] and loaded["undo"].startswith("Look loaded")
+    refused = client.put(f"/api/shots/{id}/look", json={"base": loaded["revision"], "text": "{}"})
+    assert refused.status_code == 422
+
+
+def test_live_channel(client: TestClient, shot: dict) -> None:
+    view = edited(client, shot, [GREY]).json()
+    with client.websocket_connect(f"/api/shots/{shot['shot']['id']}/live", headers={"host": "127.0.0.1:8610"}) as socket:
+
+        def ask(**message: object):
+            socket.send_text(json.dumps({"revision": view["revision"], "frame": 3, "width": 160, **message}))
+
+        def picture() -> tuple[dict, np.ndarray]:
+            data = socket.receive_bytes()
+            length = struct.unpack(">I", data[:4])[0]
+            decoded = cv2.imdecode(np.frombuffer(data[4 + length :], np.uint8), cv2.IMREAD_COLOR)
+            return json.loads(data[4 : 4 + length]), decoded.astype(int)
+
+        ask(kind="look", id=1)
+        header, grey = picture()
+        assert header["id"] == 1 and header["kind"] == "look" and grey.shape == (120, 160, 3) and np.ptp(grey[10, 10]) <= 3
+        ask(kind="look", id=2, patch=[{"op": "replace", "path": "/look/passes/0/amount", "value": 0}])
+        assert np.ptp(picture()[1][10, 10]) > 60
+        for n in range(5):
+            ask(kind="play", id=10 + n, frame=n)
+        assert sorted(picture()[0]["frame"] for _ in range(5)) == [0, 1, 2, 3, 4]
+        ask(kind="pixel", id=20, x=0.375, y=0.375)
+        told = json.loads(socket.receive_text())
+        assert told["id"] == 20 and told["chroma"] < 0.001 and told["matte"] is None
+        ask(kind="look", id=30, patch=[{"op": "remove", "path": "/nowhere"}])
+        assert json.loads(socket.receive_text())["kind"] == "error"
+        socket.send_text("nonsense")
+        assert json.loads(socket.receive_text())["kind"] == "error"
+    assert client.get(f"/api/shots/{shot['shot']['id']}").json() == view  # overrides are never stored

@@ -1,0 +1,160 @@
+"""A real server on the demo project, and a real browser on it."""
+
+import shutil
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page
+
+ARGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run"]
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args() -> dict:
+    chromium = shutil.which("chromium")
+    assert chromium, "Debian's chromium is needed: `make test` installs it"
+    return {"executable_path": chromium, "args": [*ARGS, "--autoplay-policy=no-user-gesture-required"]}
+
+
+@pytest.fixture(scope="session")
+def browser_context_args() -> dict:
+    return {"viewport": {"width": 1280, "height": 800}, "accept_downloads": True}
+
+
+class Server:
+    """`wenditas` in a process of its own; it can be stopped and started again on the same data."""
+
+    def __init__(self, data: Path) -> None:
+        self.data = data
+        with socket.socket() as probe:
+            probe.bind(("127.0.0.1", 0))
+            self.port = probe.getsockname()[1]
+        self.url = f"http://127.0.0.1:{self.port}"
+        self.start()
+
+    def start(self) -> None:
+        command = "from wenditas.cli import main; main()"
+        self.process = subprocess.Popen([sys.executable, "-c", command, "demo", "--data", str(self.data), "--port", str(self.port)], stdout=subprocess.DEVNULL)
+        for _ in range(600):
+            try:
+                urllib.request.urlopen(f"{self.url}/api/projects", timeout=1).close()
+                return
+            except OSError:
+                time.sleep(0.1)
+        raise AssertionError("the server did not start")
+
+    def stop(self) -> None:
+        self.process.terminate()
+        self.process.wait(timeout=20)
+
+
+@pytest.fixture
+def server(tmp_path: Path) -> Iterator[Server]:
+    running = Server(tmp_path / "data")
+    yield running
+    running.stop()
+
+
+@pytest.fixture
+def problems(page: Page) -> Iterator[list[str]]:
+    """What the page complained about; a test that expects nothing asserts it is empty."""
+    found: list[str] = []
+    page.on("pageerror", lambda error: found.append(str(error)))
+    page.on("console", lambda message: found.append(message.text) if message.type == "error" else None)
+    yield found
+
+
+@pytest.fixture
+def bench(page: Page, server: Server, problems: list[str]) -> "BenchPage":
+    page.goto(server.url)
+    page.get_by_role("button", name="Open on the Bench", exact=True).click()
+    found = BenchPage(page, server)
+    found.wait_for_picture()
+    return found
+
+
+class BenchPage:
+    """The Bench as a person sees it."""
+
+    def __init__(self, page: Page, server: Server) -> None:
+        self.page, self.server = page, server
+
+    @property
+    def canvas(self):
+        return self.page.get_by_role("img", name="The picture")
+
+    def wait_for_picture(self) -> None:
+        """Until the picture on screen is the final, lossless one and nothing is being stored."""
+        self.page.wait_for_timeout(250)
+        self.page.wait_for_function("() => document.querySelector('[data-settled=true]') !== null", timeout=30_000)
+
+    def pixel(self, x: float, y: float) -> list[int]:
+        """The colour on screen at x, y of the picture (0-1), mean of a small square."""
+        script = """([x, y]) => {
+          const canvas = document.querySelector('#picture canvas');
+          const box = JSON.parse(canvas.dataset.place);
+          const px = Math.round(box.x + x * box.width), py = Math.round(box.y + y * box.height);
+          const data = canvas.getContext('2d').getImageData(px - 2, py - 2, 5, 5).data;
+          const sum = [0, 0, 0];
+          for (let i = 0; i < data.length; i += 4) for (let c = 0; c < 3; c++) sum[c] += data[i + c];
+          return sum.map((s) => Math.round(s / 25));
+        }"""
+        return self.page.evaluate(script, [x, y])
+
+    def click(self, x: float, y: float) -> None:
+        """Click in the picture at x, y (0-1) and wait for what it does."""
+        place = self.page.evaluate("() => { const c = document.querySelector('#picture canvas'); const b = JSON.parse(c.dataset.place); return b }")
+        corner = self.canvas.bounding_box()
+        self.page.mouse.click(corner["x"] + place["x"] + x * place["width"], corner["y"] + place["y"] + y * place["height"])
+        self.page.wait_for_timeout(200)
+        self.wait_for_picture()
+
+    def view(self, name: str) -> None:
+        self.page.get_by_role("radio", name=name, exact=True).click()
+        self.wait_for_picture()
+
+    def go(self, frame: int) -> None:
+        field = self.page.get_by_label("Frame", exact=True)
+        field.fill(str(frame))
+        field.press("Enter")
+        self.wait_for_picture()
+
+    def field(self, name: str):
+        return self.page.get_by_label(name).and_(self.page.locator("input"))
+
+    def set(self, name: str, value: float) -> None:
+        self.field(name).fill(str(value))
+        self.field(name).press("Enter")
+        self.page.wait_for_timeout(200)
+        self.wait_for_picture()
+
+    def drag_slider(self, name: str, pixels: int) -> None:
+        """Drag a slider's handle by some pixels, in many small steps."""
+        slider = self.page.get_by_role("slider", name=name, exact=True)
+        box = slider.bounding_box()
+        now, low, high = (float(slider.get_attribute(f"aria-value{k}")) for k in ("now", "min", "max"))
+        x, y = box["x"] + (now - low) / (high - low) * box["width"], box["y"] + box["height"] / 2
+        self.page.mouse.move(x, y)
+        self.page.mouse.down()
+        for n in range(1, abs(pixels) + 1):
+            self.page.mouse.move(x + n * (1 if pixels > 0 else -1), y)
+        self.page.mouse.up()
+        self.page.wait_for_timeout(300)
+        self.wait_for_picture()
+
+    def stages(self) -> list[str]:
+        return [t.strip() for t in self.page.get_by_role("list", name="Stages").locator("span.font-semibold").all_inner_texts()]
+
+    def start_over(self) -> None:
+        """A second shot of the same footage, with an empty look."""
+        self.page.get_by_role("link", name="Footage").click()
+        self.page.get_by_role("button", name="More for").first.click()
+        self.page.get_by_role("menuitem", name="Another shot of this").click()
+        self.page.wait_for_url("**/shots/*")
+        self.wait_for_picture()

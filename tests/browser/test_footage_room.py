@@ -1,0 +1,111 @@
+"""Bringing footage in, refusing what cannot be used, removing and bringing back."""
+
+from pathlib import Path
+
+import cv2
+import numpy as np
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import BenchPage, Server
+from tests.media.clips import make_clip
+
+
+def listed(page: Page) -> list[str]:
+    return page.get_by_role("list", name="Footage").get_by_role("heading").all_inner_texts()
+
+
+def bring_in(page: Page, *paths: Path) -> None:
+    page.get_by_label("Files to bring in").set_input_files([str(p) for p in paths])
+
+
+def test_bad_files_say_why_and_change_nothing(page: Page, server: Server, tmp_path: Path, tram_clip: Path) -> None:
+    page.goto(server.url)
+    expect(page.get_by_role("heading", name="Tram up the hill.mp4")).to_be_visible()
+    before = listed(page)
+    sound = make_clip(tmp_path / "with-picture.mp4", count=4, sound="aac")
+    import av
+
+    with av.open(str(sound)) as source, av.open(str(tmp_path / "sound.mp4"), "w") as target:
+        stream = target.add_stream_from_template(source.streams.audio[0])
+        for packet in source.demux(source.streams.audio[0]):
+            if packet.dts is not None:
+                packet.stream = stream
+                target.mux(packet)
+    (tmp_path / "empty.mp4").touch()
+    (tmp_path / "cut.mp4").write_bytes(tram_clip.read_bytes()[:400_000])
+    (tmp_path / "text.mp4").write_text("not a film " * 99)
+    cv2.imwrite(str(tmp_path / "one.png"), np.zeros((1, 1, 3), np.uint8))
+    says = {"empty.mp4": "zero bytes", "cut.mp4": "cut short", "text.mp4": "cannot be read", "sound.mp4": "only sound", "one.png": "1 × 1"}
+    bring_in(page, *(tmp_path / name for name in says))
+    for name, words in says.items():
+        expect(page.get_by_role("alert").filter(has_text=name)).to_contain_text(words, timeout=30_000)
+    assert listed(page) == before
+    page.reload()
+    expect(page.get_by_role("heading", name="Tram up the hill.mp4")).to_be_visible()
+    assert listed(page) == before
+
+
+def test_a_file_of_another_kind_from_start_to_finish(page: Page, server: Server, tmp_path: Path) -> None:
+    from fractions import Fraction
+
+    clip = make_clip(tmp_path / "square.mkv", width=640, height=480, pixel_format="yuv420p10le", rate=Fraction(30000, 1001), sound="libopus")
+    page.goto(server.url)
+    bring_in(page, clip)
+    card = page.get_by_role("listitem", name="square.mkv")
+    expect(card).to_contain_text("640 × 480", timeout=30_000)
+    for fact in ("29.97 fps", "24 frames", "H264, 10 bit", "OPUS stereo", "BT.709 limited"):
+        expect(card).to_contain_text(fact)
+    card.get_by_role("button", name="Open on the Bench", exact=True).click()
+    bench = BenchPage(page, server)
+    bench.wait_for_picture()
+    bench.click(0.375, 0.375)
+    page.get_by_role("button", name="Monochrome, outside").click()
+    page.wait_for_timeout(400)
+    bench.wait_for_picture()
+    inside, outside = bench.pixel(0.375, 0.375), bench.pixel(0.1, 0.1)
+    assert inside[0] - inside[1] > 120 and np.ptp(outside) <= 2
+
+
+def test_stills_work_on_the_bench(page: Page, server: Server, tmp_path: Path) -> None:
+    from tests.media.clips import frame_pixels
+
+    path = tmp_path / "still.png"
+    cv2.imwrite(str(path), frame_pixels(0, 400, 300, 1)[:, :, ::-1])
+    page.goto(server.url)
+    bring_in(page, path)
+    card = page.get_by_role("listitem", name="still.png")
+    card.get_by_role("button", name="Open on the Bench", exact=True).click(timeout=30_000)
+    bench = BenchPage(page, server)
+    bench.wait_for_picture()
+    bench.click(0.375, 0.375)
+    bench.view("Matte")
+    assert min(bench.pixel(0.375, 0.375)) > 250
+    page.keyboard.press("Space")
+    page.wait_for_timeout(1200)
+    page.keyboard.press("k")
+    assert int(page.get_by_label("Frame", exact=True).input_value()) > 0
+
+
+def test_removal_has_an_undo(page: Page, server: Server) -> None:
+    page.goto(server.url)
+    page.get_by_role("button", name="More for Tram up the hill.mp4").click()
+    page.get_by_role("menuitem", name="Remove this footage").click()
+    expect(page.get_by_text("Bring in a shot to begin.")).to_be_visible()
+    page.get_by_role("status").get_by_role("button", name="Undo").click()
+    expect(page.get_by_role("heading", name="Tram up the hill.mp4")).to_be_visible()
+
+
+def test_cancel_an_upload(page: Page, server: Server, tmp_path: Path) -> None:
+    big = tmp_path / "big.mp4"
+    big.write_bytes(bytes(200_000_000))
+    page.goto(server.url)
+    session = page.context.new_cdp_session(page)
+    session.send("Network.enable")
+    session.send("Network.emulateNetworkConditions", {"offline": False, "latency": 0, "downloadThroughput": -1, "uploadThroughput": 4_000_000})
+    bring_in(page, big)
+    row = page.get_by_role("list", name="Uploads").get_by_role("listitem")
+    expect(row.get_by_role("progressbar")).to_be_visible()
+    row.get_by_role("button", name="Cancel").click()
+    expect(row).to_have_count(0)
+    page.wait_for_timeout(500)
+    assert not list((server.data / "incoming").iterdir())

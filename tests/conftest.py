@@ -1,0 +1,22 @@
+"""Fixtures shared by all tests."""
+
+from importlib import resources
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from wenditas.core.kernel import Picture
+
+
+@pytest.fixture(scope="session")
+def tram_clip() -> Path:
+    """The shipped demo clip."""
+    with resources.as_file(resources.files("wenditas.demo") / "footage" / "tram-up-the-hill.mp4") as path:
+        return Path(path)
+
+
+@pytest.fixture
+def random_picture() -> Picture:
+    """A picture of random colours, odd in both directions."""
+    return np.random.default_rng(7).random((3, 37, 53), np.float32)

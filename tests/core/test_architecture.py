@@ -1,0 +1,53 @@
+"""Imports point one way: api -> render -> store, media, formats -> core."""
+
+import ast
+from pathlib import Path
+
+import pytest
+
+import wenditas
+
+ROOT = Path(wenditas.__file__).parent
+ALLOWED = {
+    "core": set(),
+    "media": {"core"},
+    "formats": {"core"},
+    "store": {"core"},
+    "render": {"core", "media", "formats", "store"},
+    "api": {"core", "media", "formats", "store", "render"},
+    "demo": {"core", "media"},
+}
+OUTSIDE_CORE = {"fastapi", "starlette", "uvicorn", "sqlite3", "av", "pathlib", "subprocess", "socket", "typer", "rich"}
+
+
+def imported(path: Path) -> list[str]:
+    names: list[str] = []
+    for node in ast.walk(ast.parse(path.read_text("utf-8"))):
+        if isinstance(node, ast.Import):
+            names += [alias.name for alias in node.names]
+        elif isinstance(node, ast.ImportFrom):
+            assert node.level == 0, f"{path}: relative import"
+            names.append(node.module or "")
+    return names
+
+
+@pytest.mark.parametrize("layer", sorted(ALLOWED))
+def test_imports_point_one_way(layer: str) -> None:
+    files = list((ROOT / layer).rglob("*.py"))
+    assert files
+    for path in files:
+        for name in imported(path):
+            parts = name.split(".")
+            if parts[0] == "wenditas" and len(parts) > 1 and parts[1] in ALLOWED:
+                assert parts[1] == layer or parts[1] in ALLOWED[layer], f"{path.relative_to(ROOT)} imports {name}"
+
+
+def test_core_does_no_io() -> None:
+    for path in (ROOT / "core").rglob("*.py"):
+        bad = {name.split(".")[0] for name in imported(path)} & OUTSIDE_CORE
+        assert not bad, f"{path.relative_to(ROOT)} imports {bad}"
+
+
+def test_every_layer_is_known() -> None:
+    folders = {p.name for p in ROOT.iterdir() if p.is_dir() and (p / "__init__.py").exists()}
+    assert folders == set(ALLOWED)

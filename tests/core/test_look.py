@@ -1,0 +1,153 @@
+"""The document, its edits, and its evaluation."""
+
+import json
+
+import numpy as np
+import pytest
+
+from wenditas.core.errors import BadLook, BadPatch
+from wenditas.core.look.document import Look, ShotDocument, parse_look, parse_shot
+from wenditas.core.look.patch import apply_patch
+from wenditas.core.look.plan import PLAIN_GREY, VIEWS, compile_look, run_on_picture
+from wenditas.core.look.render import render, render_reference
+from wenditas.core.look.tiles import rows_per_tile
+
+PICK = {"colour": [0.8, 0.1, 0.08], "x": 0.5, "y": 0.5, "frame": 3}
+SELECTION = {"id": "red", "name": "Red", "keys": [{"type": "hue", "picks": [PICK], "tolerance": 25, "softness": 20}]}
+
+
+def passes(*items: dict) -> list[dict]:
+    return [{"id": f"p{n}", "name": f"P{n}", **item} for n, item in enumerate(items)]
+
+
+@pytest.fixture
+def look() -> Look:
+    items = passes(
+        {"treatment": "monochrome", "selection": "red", "side": "outside", "amount": 80},
+        {"treatment": "saturation", "params": {"saturation": 170}, "selection": "red", "side": "inside"},
+        {"treatment": "monochrome", "reads": "source", "amount": 30},
+    )
+    return parse_look({"selections": [SELECTION], "passes": items})
+
+
+class OneFrame:
+    def __init__(self, picture: np.ndarray) -> None:
+        self._picture = picture
+
+    def picture(self, number: int, size: tuple[int, int] | None) -> np.ndarray:
+        return self._picture
+
+
+def test_render_equals_reference(look: Look, random_picture: np.ndarray) -> None:
+    for upto in (0, 1, 2, None):
+        fast = render(look, 0, OneFrame(random_picture), upto=upto)
+        assert np.abs(fast - render_reference(look, random_picture, upto)).max() < 5e-4  # softness of 20 degrees: hue errors of 1e-4 at low chroma
+
+
+def test_render_is_pure_whatever_the_workers(look: Look) -> None:
+    picture = np.random.default_rng(5).random((3, 300, 401), np.float32)
+    once = run_on_picture(compile_look(look), picture)
+    assert once.tobytes() == run_on_picture(compile_look(look), picture).tobytes()
+    out = np.empty_like(picture)
+
+    def load(first: int, tile: np.ndarray) -> None:
+        tile[:] = picture[:, first : first + tile.shape[1]]
+
+    def store(first: int, tile: np.ndarray) -> None:
+        out[:, first : first + tile.shape[1]] = tile
+
+    compile_look(look).run(300, 401, load, store, workers=1)
+    assert np.array_equal(out, once)
+
+
+def test_tiles_are_even_and_cover_the_frame() -> None:
+    for width in (1, 16, 853, 1920, 8192, 100_000):
+        assert rows_per_tile(width) >= 2 and rows_per_tile(width) % 2 == 0
+
+
+def test_inside_and_outside_make_everywhere(random_picture: np.ndarray) -> None:
+    def result(side: str) -> np.ndarray:
+        look = parse_look({"selections": [SELECTION], "passes": passes({"treatment": "monochrome", "selection": "red", "side": side})})
+        return run_on_picture(compile_look(look), random_picture)
+
+    inside, outside, everywhere = (result(s) - random_picture for s in ("inside", "outside", "everywhere"))
+    assert inside + outside == pytest.approx(everywhere, abs=1e-5)
+
+
+def test_bypassed_and_unknown_passes_change_nothing(random_picture: np.ndarray) -> None:
+    look = parse_look({"passes": passes({"treatment": "monochrome", "on": False}, {"treatment": "from-the-future", "params": {"depth": [1, 2]}})})
+    assert np.array_equal(run_on_picture(compile_look(look), random_picture), random_picture)
+    assert look.passes[1].params == {"depth": [1, 2]} and not look.passes[1].known
+    assert parse_look(look.model_dump(mode="json")) == look
+
+
+def test_views(look: Look, random_picture: np.ndarray) -> None:
+    matte = run_on_picture(compile_look(look, view="matte", selection="red"), random_picture)
+    assert np.array_equal(matte[0], matte[1]) and 0 < matte.mean() < 1
+    only = run_on_picture(compile_look(look, view="selected", selection="red"), random_picture)
+    assert only == pytest.approx(PLAIN_GREY + (random_picture - PLAIN_GREY) * matte, abs=1e-6)
+    assert np.array_equal(run_on_picture(compile_look(look, view="source"), random_picture), random_picture)
+    assert not run_on_picture(compile_look(look, view="matte"), random_picture).any()
+    with pytest.raises(BadLook, match="matte, result, selected, source"):
+        compile_look(look, view="sideways")  # type: ignore[arg-type]
+    with pytest.raises(BadLook, match="blue"):
+        compile_look(look, view="matte", selection="blue")
+    assert set(VIEWS) == {"result", "source", "matte", "selected"}
+
+
+@pytest.mark.parametrize(
+    ("data", "says"),
+    [
+        ([], "JSON object"),
+        ({"schema_version": 2}, "newer Wenditas"),
+        ({"schema_version": "1"}, "whole number"),
+        ({"passes": [{"id": "a", "name": "a", "treatment": "monochrome", "selection": "x", "side": "inside"}]}, "'x'"),
+        ({"passes": [{"id": "a", "name": "a", "treatment": "monochrome", "side": "inside"}]}, "names no selection"),
+        ({"passes": passes({"treatment": "monochrome", "amount": 101})}, "passes/0/amount"),
+        ({"passes": passes({"treatment": "monochrome", "amount": float("nan")})}, "amount"),
+        ({"passes": passes({"treatment": "monochrome"}) * 2}, "id 'p0'"),
+        ({"selections": [SELECTION, SELECTION]}, "id 'red'"),
+        ({"surprise": 1}, "surprise"),
+        ({"selections": [{**SELECTION, "keys": [{"type": "hue", "picks": [{**PICK, "x": 2}]}]}]}, "x"),
+    ],
+)
+def test_bad_looks_say_why(data: object, says: str) -> None:
+    with pytest.raises(BadLook, match=says):
+        parse_look(data)
+
+
+def test_patch(look: Look) -> None:
+    document = ShotDocument(first=0, last=9, look=look)
+    changed = apply_patch(document, [{"op": "replace", "path": "/look/passes/0/amount", "value": 12}, {"op": "replace", "path": "/last", "value": 5}], 10)
+    assert changed.look.passes[0].amount == 12 and changed.last == 5 and document.look.passes[0].amount == 80
+    moved = apply_patch(document, [{"op": "move", "from": "/look/passes/0", "path": "/look/passes/2"}], 10)
+    assert [p.id for p in moved.look.passes] == ["p1", "p2", "p0"]
+
+
+@pytest.mark.parametrize(
+    "patch",
+    [
+        [{"op": "replace", "path": "/look/passes/7/amount", "value": 1}],
+        [{"op": "remove", "path": "/nowhere"}],
+        [{"op": "hop", "path": "/first"}],
+        [{"path": "/first"}],
+        ["nonsense"],
+        [{"op": "replace", "path": "", "value": 3}],
+        [{"op": "test", "path": "/first", "value": 99}],
+        [{"op": "replace", "path": "/first", "value": 0}] * 501,
+    ],
+)
+def test_bad_patches_are_refused(look: Look, patch: list) -> None:
+    with pytest.raises(BadPatch):
+        apply_patch(ShotDocument(first=0, last=9, look=look), patch, 10)
+
+
+@pytest.mark.parametrize(("first", "last"), [(5, 4), (0, 10), (-1, 3)])
+def test_in_and_out_stay_within_the_footage(first: int, last: int) -> None:
+    with pytest.raises(BadLook):
+        parse_shot({"first": first, "last": last, "look": {}}, 10)
+
+
+def test_documents_survive_json(look: Look) -> None:
+    text = json.dumps(ShotDocument(first=1, last=8, look=look).model_dump(mode="json"))
+    assert parse_shot(json.loads(text), 9).look == look

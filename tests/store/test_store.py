@@ -1,0 +1,136 @@
+"""Migrations, transactions, history, jobs."""
+
+import os
+import signal
+import sqlite3
+import subprocess
+import sys
+import textwrap
+from pathlib import Path
+
+import pytest
+
+from wenditas.core.errors import Conflict, NotFound, StaleRevision
+from wenditas.store import exports, footage, projects, shots
+from wenditas.store.database import Database, new_id
+
+
+@pytest.fixture
+def db(tmp_path: Path) -> Database:
+    database = Database(tmp_path / "w.db")
+    yield database
+    database.close()
+
+
+@pytest.fixture
+def shot(db: Database) -> shots.ShotRow:
+    project = projects.add_project(db, "Film")
+    row = footage.FootageRow(id=new_id(), project_id=project.id, name="a.mp4", suffix=".mp4", digest="0", bytes=1, facts={})
+    footage.add_footage(db, row)
+    return shots.add_shot(db, row.id, "A", {"n": 0})
+
+
+def test_migrations_run_once_and_tables_are_strict(db: Database, tmp_path: Path) -> None:
+    version = db.row("PRAGMA user_version")[0]
+    assert version >= 1
+    again = Database(tmp_path / "w.db")
+    assert again.row("PRAGMA user_version")[0] == version
+    again.close()
+    with pytest.raises(sqlite3.IntegrityError), db.atomic() as writer:
+        writer.execute("INSERT INTO exports VALUES ('a', 'no shot', 1, 'n', '{}', 'waiting', 'not a number', 1, '', NULL, '', NULL)")
+
+
+def test_readers_cannot_write(db: Database) -> None:
+    with pytest.raises(sqlite3.OperationalError, match="readonly"):
+        db.rows("DELETE FROM projects")
+
+
+def test_nested_transactions(db: Database) -> None:
+    with db.atomic() as writer:
+        projects.add_project(db, "kept")
+        with pytest.raises(RuntimeError), db.atomic():
+            projects.add_project(db, "dropped")
+            raise RuntimeError
+        assert writer.in_transaction
+    assert [p.name for p in projects.all_projects(db)] == ["kept"]
+    with pytest.raises(RuntimeError), db.atomic():
+        projects.add_project(db, "dropped too")
+        raise RuntimeError
+    assert [p.name for p in projects.all_projects(db)] == ["kept"]
+
+
+def test_history_is_a_tree_that_forgets_nothing(db: Database, shot: shots.ShotRow) -> None:
+    start = shots.head(db, shot.id)
+    shots.add_revision(db, shot.id, start.id, "one", [], {"n": 1})
+    one = shots.head(db, shot.id)
+    shots.move_head(db, shot.id, one.id, forward=False)
+    assert shots.head(db, shot.id).document == {"n": 0}
+    assert shots.redo_target(db, shot.id).words == "one"
+    shots.add_revision(db, shot.id, start.id, "two", [], {"n": 2})
+    shots.move_head(db, shot.id, shots.head(db, shot.id).id, forward=False)
+    shots.move_head(db, shot.id, start.id, forward=True)
+    assert shots.head(db, shot.id).document == {"n": 2}  # redo follows the newest branch
+    assert shots.revision(db, shot.id, one.id).document == {"n": 1}  # the other one is still there
+
+
+def test_stale_edits_are_refused(db: Database, shot: shots.ShotRow) -> None:
+    start = shots.head(db, shot.id)
+    shots.add_revision(db, shot.id, start.id, "one", [], {"n": 1})
+    with pytest.raises(StaleRevision) as caught:
+        shots.add_revision(db, shot.id, start.id, "late", [], {"n": 9})
+    assert caught.value.current == shots.head(db, shot.id).id and shots.head(db, shot.id).document == {"n": 1}
+    with pytest.raises(StaleRevision):
+        shots.move_head(db, shot.id, start.id, forward=False)
+
+
+def test_ends_of_history(db: Database, shot: shots.ShotRow) -> None:
+    with pytest.raises(Conflict, match="undo"):
+        shots.move_head(db, shot.id, shot.head, forward=False)
+    with pytest.raises(Conflict, match="redo"):
+        shots.move_head(db, shot.id, shot.head, forward=True)
+    with pytest.raises(NotFound):
+        shots.revision(db, shot.id, 999)
+
+
+def test_footage_goes_and_comes_back_with_its_shots(db: Database, shot: shots.ShotRow) -> None:
+    project = projects.all_projects(db)[0]
+    other = shots.add_shot(db, shot.footage_id, "B", {})
+    shots.set_removed(db, other.id, True)
+    footage.set_removed(db, shot.footage_id, True)
+    assert footage.footage_of(db, project.id) == [] and shots.shots_of(db, project.id) == []
+    footage.set_removed(db, shot.footage_id, False)
+    assert [s.name for s in shots.shots_of(db, project.id)] == ["A"]  # B had been removed before, on its own
+    assert footage.removed_before(db, "9999") == []
+
+
+def test_exports_cut_off_by_a_stop_are_marked(db: Database, shot: shots.ShotRow) -> None:
+    rows = [exports.add_export(db, shot.id, shot.head, n, {"quality": "good"}, 10) for n in ("a", "b", "c")]
+    exports.set_state(db, rows[0].id, "done", size=5)
+    exports.set_state(db, rows[1].id, "running")
+    exports.mark_cut_off(db)
+    assert [e.state for e in reversed(exports.exports_of(db, projects.all_projects(db)[0].id))] == ["done", "cut off", "cut off"]
+    assert "again" in exports.export(db, rows[1].id).message
+
+
+def test_acknowledged_edits_survive_kill_9(tmp_path: Path) -> None:
+    script = textwrap.dedent(
+        """
+        import os, signal, sys
+        from pathlib import Path
+        from wenditas.store.database import Database
+        from wenditas.store import projects
+        db = Database(Path(sys.argv[1]))
+        for n in range(1000):
+            projects.add_project(db, str(n))
+            print(n, flush=True)
+            if n == 25:
+                os.kill(os.getpid(), signal.SIGKILL)
+        """
+    )
+    done = subprocess.run([sys.executable, "-c", script, str(tmp_path / "k.db")], capture_output=True, text=True, env={**os.environ})
+    assert done.returncode == -signal.SIGKILL
+    acknowledged = done.stdout.split()
+    db = Database(tmp_path / "k.db")
+    assert [p.name for p in projects.all_projects(db)] == acknowledged
+    assert db.row("PRAGMA integrity_check")[0] == "ok"
+    db.close()
