@@ -27,7 +27,7 @@ class VideoWriter:
         self._rate, self._count = rate, 0
         self._container = av.open(str(path), "w", format="mp4", options={"movflags": "+faststart"})
         crf, preset = coding
-        video = self._container.add_stream("libx264", rate=rate, options={"crf": crf, "preset": preset, "aq-mode": "3"})
+        video = self._container.add_stream("libx264", rate=rate, options={"crf": crf, "preset": preset, "aq-mode": "3", "g": str(round(rate))})
         video.width, video.height, video.pix_fmt = self.width, self.height, "yuv420p"
         context = video.codec_context
         context.color_primaries = context.color_trc = context.colorspace = BT709

@@ -6,6 +6,7 @@ from pathlib import Path
 from wenditas.formats.look_json import read_look
 from wenditas.render.edits import new_shot
 from wenditas.render.library import Library
+from wenditas.render.pictures import Pictures
 from wenditas.store import projects
 from wenditas.store.database import Database
 
@@ -13,7 +14,7 @@ NAME = "The Marrow Hill Tramway"
 SHOTS = (("tram-up-the-hill", "Tram up the hill"),)
 
 
-def open_demo(db: Database, library: Library) -> projects.Project:
+def open_demo(db: Database, library: Library, pictures: Pictures) -> projects.Project:
     """The demo project, made from the shipped footage where it does not exist yet."""
     for project in projects.all_projects(db):
         if project.name == NAME:
@@ -24,5 +25,6 @@ def open_demo(db: Database, library: Library) -> projects.Project:
         with resources.as_file(shipped / "footage" / f"{file}.mp4") as path:
             row = library.copy_in(project.id, Path(path), f"{name}.mp4")
         _, look = read_look((shipped / "looks" / f"{file}.json").read_bytes())
+        pictures.make_ready(row.id)
         new_shot(db, row.id, name, library.facts(row.id), look)
     return project

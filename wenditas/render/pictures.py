@@ -6,6 +6,7 @@ A request is immutable; its answer depends on nothing but the request and the fo
 import hashlib
 import json
 from dataclasses import dataclass
+from pathlib import Path
 
 import numpy as np
 
@@ -15,13 +16,13 @@ from wenditas.core.look.plan import View, compile_look, run_on_picture
 from wenditas.core.measure.census import census_picture
 from wenditas.core.measure.pixel import pixel_report
 from wenditas.core.select.picks import sample
-from wenditas.media.facts import Facts
 from wenditas.media.reader import fit, scale
 from wenditas.media.stills import encode_jpeg, encode_png
 from wenditas.render.cache import ByteCache
 from wenditas.render.library import Library
 
 SOURCE_BYTES, RESULT_BYTES, ENCODED_BYTES = 384 << 20, 128 << 20, 256 << 20
+STRIP_COLUMNS, STRIP_HEIGHT, POSTER_WIDTH = 24, 40, 480
 FULL = 100_000  # a width that no footage exceeds: its own size
 
 
@@ -144,10 +145,28 @@ class Pictures:
         """The median colour around a place of a source frame, at full size."""
         return sample(self.source(footage_id, frame, FULL), x, y, patch)
 
-    def strip(self, footage_id: str, columns: int, height: int) -> bytes:
-        """A film strip: `columns` frames evenly spread over the footage, side by side, as one JPEG."""
-        facts: Facts = self.library.facts(footage_id)
-        width = max(1, round(height * facts.width / facts.height))
-        reader = self.library.reader(footage_id, "strip")
-        cells = [reader.picture(int((n + 0.5) * facts.length / columns), (height, width)) for n in range(columns)]
-        return encode_jpeg(np.ascontiguousarray(np.concatenate(cells, axis=2)), 85)
+    def poster_file(self, footage_id: str) -> Path:
+        """A picture from a third of the way in, as a JPEG file."""
+
+        def make(part: Path) -> None:
+            facts = self.library.facts(footage_id)
+            part.write_bytes(encode_jpeg(self.source(footage_id, facts.length // 3, POSTER_WIDTH, "strip")))
+
+        return self.library.cached_file(f"poster-{footage_id}.jpg", make)
+
+    def strip_file(self, footage_id: str) -> Path:
+        """A film strip: frames evenly spread over the footage, side by side, as a JPEG file."""
+
+        def make(part: Path) -> None:
+            facts = self.library.facts(footage_id)
+            width = max(1, round(STRIP_HEIGHT * facts.width / facts.height))
+            reader = self.library.reader(footage_id, "strip")
+            cells = [reader.picture(int((n + 0.5) * facts.length / STRIP_COLUMNS), (STRIP_HEIGHT, width)) for n in range(STRIP_COLUMNS)]
+            part.write_bytes(encode_jpeg(np.ascontiguousarray(np.concatenate(cells, axis=2)), 85))
+
+        return self.library.cached_file(f"strip-{footage_id}.jpg", make)
+
+    def make_ready(self, footage_id: str) -> None:
+        """Make the poster and the strip now, so that no room waits for them."""
+        self.poster_file(footage_id)
+        self.strip_file(footage_id)

@@ -860,7 +860,7 @@ export interface components {
              */
             least_chroma: number;
             /**
-             * Chroma softness
+             * Chroma edge
              * @description How gradually greyish colours come in above the least chroma.
              * @default 0.02
              */

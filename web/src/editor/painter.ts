@@ -59,10 +59,11 @@ export class Painter {
     this.live.close();
   }
 
-  /** Width of preview that the zoom needs. */
+  /** Width of preview that the zoom needs: exactly what is shown when fitted, else the next larger of a few. */
   get width() {
     const { scale } = this.viewport.geometry;
     const needed = Math.min(scale, 1) * this.viewport.size.width;
+    if (!this.viewport.zoom) return Math.max(16, Math.round(needed));
     return WIDTHS.find((w) => w >= needed * 0.98) ?? 100_000;
   }
 
@@ -108,7 +109,7 @@ export class Painter {
     if (kind === "before") this.viewport.before = bitmap;
     else this.viewport.after = bitmap;
     if (kind === "look") {
-      setBench({ busySince: null });
+      setBench({ busySince: null, begun: true });
       performance.mark("wenditas-shown");
     }
     this.viewport.draw();
@@ -125,7 +126,7 @@ export class Painter {
       this.viewport.after = after;
       if (before) this.viewport.before = before;
       this.lossless = true;
-      setBench({ busySince: null });
+      setBench({ busySince: null, begun: true });
       this.viewport.draw();
       await this.measure(want);
       if (current()) setBench({ settled: true });
@@ -153,9 +154,10 @@ export class Painter {
     if (response.ok) setBench({ coverage: (await response.json()) as number });
   }
 
-  /** Report the pixel at x, y of the picture (0-1). */
-  probe(x: number, y: number) {
+  /** Report the pixel at x, y (0-1) of the picture, or of the one it is compared with. */
+  probe(x: number, y: number, before: boolean) {
     const want = wantOf(bench(), this.width);
+    if (want && before) want.view = "source";
     if (want && !bench().playing) this.live.newest({ kind: "pixel", patch: bench().draft, ...want, x, y });
   }
 }

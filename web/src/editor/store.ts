@@ -1,8 +1,11 @@
 /** The state of the Bench: what the server says the shot is, the draft over it, and what is being looked at. */
+import { useEffect, useState } from "react";
 import { create } from "zustand";
 
 import type { Operation, Pass, Selection, ShotDocument, ShotView, View } from "../api/types";
 import { withDraft } from "./patch";
+
+const SETTLE = 160; // ms
 
 export type Compare = "off" | "wipe" | "side";
 export type Tool = "pick" | "add" | "refuse" | "hand";
@@ -33,6 +36,8 @@ export type Bench = {
   busySince: number | null;
   /** The final picture is on screen and everything about it is measured. */
   settled: boolean;
+  /** The first picture of this shot has arrived; everything less urgent waits for it. */
+  begun: boolean;
 };
 
 export type PixelReport = { hex: string; hue: number; chroma: number; lightness: number; matte: number | null };
@@ -59,6 +64,7 @@ const fresh: Bench = {
   coverage: null,
   busySince: null,
   settled: false,
+  begun: false,
 };
 
 export const useBench = create<Bench>(() => fresh);
@@ -109,6 +115,26 @@ export const useSelection = () =>
 /** Where a pass or selection lies in the document, for patches. */
 export const passPath = (id: string) => `/look/passes/${passesOf(documentOf(bench())).findIndex((p) => p.id === id)}`;
 export const selectionPath = (id: string) => `/look/selections/${selectionsOf(documentOf(bench())).findIndex((s) => s.id === id)}`;
+
+/** The frame once it has stopped changing for a moment, for things that need not chase the playhead. */
+export function useSettledFrame() {
+  const [frame, setFrame] = useState(() => bench().frame);
+  useEffect(() => {
+    let timer = 0;
+    let waiting = bench().frame;
+    const stop = useBench.subscribe((s) => {
+      if (s.frame === waiting) return;
+      waiting = s.frame;
+      window.clearTimeout(timer);
+      timer = window.setTimeout(() => setFrame(waiting), SETTLE);
+    });
+    return () => {
+      stop();
+      window.clearTimeout(timer);
+    };
+  }, []);
+  return frame;
+}
 
 export const rateOf = (view: ShotView | null) => {
   const [n, d] = (view?.footage.facts.rate ?? "24").split("/").map(Number);

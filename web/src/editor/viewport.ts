@@ -94,6 +94,11 @@ export class Viewport {
     return (x + this.wipe * scale * this.size.width) / this.density;
   }
 
+  /** Whether a place on the canvas shows the picture before. */
+  isBefore(cssX: number) {
+    return this.layout === "wipe" ? cssX < this.wipeX : this.layout === "side" && cssX * this.density < this.pane.width;
+  }
+
   /** The wipe position, 0-1 across the picture, for a place on the canvas. */
   wipeAt(cssX: number) {
     const { scale, x } = this.geometry;

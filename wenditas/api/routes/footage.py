@@ -13,10 +13,8 @@ from wenditas.api.models import Footage
 from wenditas.api.services import Services, Shared
 from wenditas.api.views import footage_view
 from wenditas.core.errors import NotFound, TooLarge
-from wenditas.core.look.document import Look
 from wenditas.media.sound import playable_copy
 from wenditas.render import edits
-from wenditas.render.pictures import Request as PictureRequest
 from wenditas.store import footage, projects, shots
 from wenditas.store.shots import ShotRow
 
@@ -25,7 +23,6 @@ router = APIRouter(tags=["footage"])
 MOST_BYTES = 16 << 30
 SPARE_BYTES = 256 << 20
 FOREVER = {"cache-control": "private, max-age=31536000, immutable"}
-STRIP_COLUMNS, STRIP_HEIGHT, POSTER_WIDTH = 24, 40, 480
 
 
 async def _receive(stream: AsyncIterator[bytes], path: Path, most: int) -> None:
@@ -49,7 +46,7 @@ async def upload(services: Shared, request: Request, project_id: str, name: Anno
     finally:
         path.unlink(missing_ok=True)
     services.hub.publish(kind="project", id=project_id)
-    threading.Thread(target=_strip_file, args=(services, row.id), name="strip", daemon=True).start()
+    threading.Thread(target=services.pictures.make_ready, args=(row.id,), name="strip", daemon=True).start()
     return footage_view(row)
 
 
@@ -90,25 +87,16 @@ def add_shot(services: Shared, footage_id: str) -> ShotRow:
     return made
 
 
-@router.get("/api/footage/{footage_id}/poster.jpg", response_class=Response)
-def poster(services: Shared, footage_id: str) -> Response:
+@router.get("/api/footage/{footage_id}/poster.jpg", response_class=FileResponse)
+def poster(services: Shared, footage_id: str) -> FileResponse:
     """A picture from a third of the way in."""
-    facts = services.library.facts(footage_id)
-    data = services.pictures.encoded(PictureRequest(footage_id, Look(), facts.length // 3, POSTER_WIDTH, "source"), "jpg", "strip")
-    return Response(data, media_type="image/jpeg", headers=FOREVER)
+    return FileResponse(services.pictures.poster_file(footage_id), media_type="image/jpeg", headers=FOREVER)
 
 
 @router.get("/api/footage/{footage_id}/strip.jpg", response_class=FileResponse)
 def strip(services: Shared, footage_id: str) -> FileResponse:
     """Frames spread evenly over the footage, side by side."""
-    return FileResponse(_strip_file(services, footage_id), media_type="image/jpeg", headers=FOREVER)
-
-
-def _strip_file(services: Services, footage_id: str) -> Path:
-    def make(part: Path) -> None:
-        part.write_bytes(services.pictures.strip(footage_id, STRIP_COLUMNS, STRIP_HEIGHT))
-
-    return services.library.cached_file(f"strip-{footage_id}.jpg", make)
+    return FileResponse(services.pictures.strip_file(footage_id), media_type="image/jpeg", headers=FOREVER)
 
 
 @router.get("/api/footage/{footage_id}/sound.webm", response_class=FileResponse)

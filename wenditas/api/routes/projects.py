@@ -27,7 +27,7 @@ def add_project(services: Shared, request: NameRequest) -> Project:
 @router.post("/api/projects/demo")
 def demo_project(services: Shared) -> Project:
     """The demo project, made on first use."""
-    return open_demo(services.db, services.library)
+    return open_demo(services.db, services.library, services.pictures)
 
 
 @router.get("/api/projects/{project_id}")

@@ -23,7 +23,7 @@ from wenditas.core.treat import TREATMENTS, ApplyTile
 
 View = Literal["result", "source", "matte", "selected"]
 VIEWS = get_args(View)
-PLAIN_GREY = np.float32(0.45)
+PLAIN_GREY = np.float32(115 / 255)  # a code value, so that it is not dithered
 
 Load = Callable[[int, Picture], None]
 Store = Callable[[int, Picture], None]

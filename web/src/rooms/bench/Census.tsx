@@ -1,10 +1,10 @@
 import clsx from "clsx";
-import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
+import { useRef, type KeyboardEvent, type PointerEvent } from "react";
 
 import type { HueKey } from "../../api/types";
 import { edit, live } from "../../editor/edits";
 import { hueOf } from "../../editor/oklch";
-import { selectionPath, useBench, useSelection } from "../../editor/store";
+import { selectionPath, useBench, useSelection, useSettledFrame } from "../../editor/store";
 
 const WIDTH = 240;
 const wrap = (degrees: number) => ((degrees % 360) + 360) % 360;
@@ -12,21 +12,15 @@ const wrap = (degrees: number) => ((degrees % 360) + 360) % 360;
 /** The frame's own colours, hue across and lightness up, with the key drawn on it. */
 export function Census() {
   const footage = useBench((s) => s.view?.footage.id);
-  const wanted = useBench((s) => s.frame);
-  const playing = useBench((s) => s.playing);
   const pixel = useBench((s) => s.pixel);
   const selection = useSelection();
-  const [frame, setFrame] = useState(wanted);
-  useEffect(() => {
-    if (playing) return;
-    const timer = window.setTimeout(() => setFrame(wanted), 160);
-    return () => window.clearTimeout(timer);
-  }, [wanted, playing]);
+  const frame = useSettledFrame();
+  const begun = useBench((s) => s.begun);
   const key = selection?.keys?.[0];
   return (
     <div>
       <div className="relative h-[104px] overflow-hidden border border-line bg-black" style={{ width: WIDTH }}>
-        <img src={`/api/footage/${footage}/census/${frame}.png`} alt="Census: the colours of this frame, hue across, lightness up" draggable={false} className="absolute inset-0 h-full w-full" style={{ imageRendering: "pixelated" }} />
+        {begun && <img src={`/api/footage/${footage}/census/${frame}.png`} alt="Census: the colours of this frame, hue across, lightness up" draggable={false} className="absolute inset-0 h-full w-full" style={{ imageRendering: "pixelated" }} />}
         {key && selection && <Band key={selection.id} id={selection.id} hueKey={key} />}
         {pixel && pixel.chroma > 0.02 && (
           <span className="pointer-events-none absolute h-[7px] w-[7px] -translate-x-1/2 -translate-y-1/2 rounded-full border border-white bg-black" style={{ left: (pixel.hue / 360) * WIDTH, top: `${(1 - pixel.lightness) * 100}%` }} />

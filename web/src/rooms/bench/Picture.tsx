@@ -148,7 +148,7 @@ function Canvas({ shotId }: { shotId: string }) {
     }
     setNearWipe(onWipe(at.x));
     const p = viewport?.toPicture(at.x, at.y);
-    if (p) probe(p.x, p.y);
+    if (p) probe(p.x, p.y, !!viewport?.isBefore(at.x));
     else setBench({ pixel: null });
   };
   const up = () => {

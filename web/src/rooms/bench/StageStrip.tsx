@@ -6,7 +6,7 @@ import { useEffect, useMemo, useRef, useState, type DragEvent } from "react";
 import { useCatalogue } from "../../api/queries";
 import type { Pass } from "../../api/types";
 import { addPass, duplicatePass, movePass, removePass, renamePass, switchPass } from "../../editor/looks";
-import { passesOf, setBench, useBench, useDocument } from "../../editor/store";
+import { passesOf, setBench, useBench, useDocument, useSettledFrame } from "../../editor/store";
 import { Menu } from "../../ui/menu";
 import { askName } from "../../ui/prompt";
 
@@ -14,7 +14,7 @@ import { askName } from "../../ui/prompt";
 export function StageStrip() {
   const passes = passesOf(useDocument());
   const view = useBench((s) => s.view)!;
-  const frame = useSettled(useBench((s) => s.frame));
+  const frame = useSettledFrame();
   const show = useBench((s) => s.show);
   const [dragged, setDragged] = useState<number | null>(null);
   const [target, setTarget] = useState<number | null>(null);
@@ -54,16 +54,6 @@ export function StageStrip() {
   );
 }
 
-/** A value once it has stopped changing for a moment, so that thumbnails do not chase the playhead. */
-function useSettled(value: number) {
-  const [settled, setSettled] = useState(value);
-  useEffect(() => {
-    const timer = window.setTimeout(() => setSettled(value), 160);
-    return () => window.clearTimeout(timer);
-  }, [value]);
-  return settled;
-}
-
 function PassCard({ pass, number, count, url, marked }: { pass: Pass; number: number; count: number; url: string; marked: boolean }) {
   const passId = useBench((s) => s.passId);
   const upTo = useBench((s) => s.upTo);
@@ -75,7 +65,7 @@ function PassCard({ pass, number, count, url, marked }: { pass: Pass; number: nu
     <Menu
       align="start"
       trigger={
-        <button type="button" aria-label={`Do something with ${pass.name}`} className="px-0.5 leading-none text-quiet hover:text-ink">
+        <button type="button" aria-label={`Do something with ${pass.name}`} className="absolute top-[2px] right-[2px] h-[18px] w-[22px] bg-black leading-none font-bold text-white opacity-0 group-hover:opacity-100 focus-visible:opacity-100 data-[state=open]:opacity-100">
           ⋯
         </button>
       }
@@ -97,8 +87,9 @@ function PassCard({ pass, number, count, url, marked }: { pass: Pass; number: nu
 type CardProps = { name: string; aside: string; url: string; chosen: boolean; dim?: boolean; upTo?: boolean; marked?: boolean; onChoose: () => void; menu?: React.ReactNode };
 
 function Card({ name, aside, url, chosen, dim, upTo, marked, onChoose, menu }: CardProps) {
+  const begun = useBench((s) => s.begun);
   return (
-    <div className={clsx("w-[142px]", marked && "border-l-2 border-ink pl-1")}>
+    <div className={clsx("group relative w-[142px]", marked && "border-l-2 border-ink pl-1")}>
       <button
         type="button"
         aria-pressed={chosen}
@@ -107,18 +98,16 @@ function Card({ name, aside, url, chosen, dim, upTo, marked, onChoose, menu }: C
         onClick={onChoose}
         className={clsx("relative block h-[66px] w-full overflow-hidden border-2", chosen ? "border-ink" : "border-transparent", dim && "opacity-45")}
       >
-        <SteadyImage url={url} />
+        {begun && <SteadyImage url={url} />}
         {upTo && <span className="absolute bottom-0 left-0 bg-inverse px-1 text-[11px] text-inverse-ink">up to here</span>}
       </button>
       <div className="mt-0.5 flex items-center justify-between gap-1 text-[12px]">
         <span className={clsx("min-w-0 truncate font-semibold", dim && "line-through")} title={name}>
           {name}
         </span>
-        <span className="flex shrink-0 items-center gap-1 text-quiet">
-          {aside}
-          {menu}
-        </span>
+        <span className="shrink-0 text-quiet">{aside}</span>
       </div>
+      {menu}
     </div>
   );
 }

@@ -19,7 +19,6 @@ export function When() {
 
 function Transport() {
   const view = useBench((s) => s.view)!;
-  const frame = useBench((s) => s.frame);
   const playing = useBench((s) => s.playing);
   const speed = useBench((s) => s.speed);
   const reached = useBench((s) => s.reached);
@@ -32,19 +31,19 @@ function Transport() {
     <div className="flex flex-col gap-1 border-r border-line px-3.5 py-1.5">
       <div className="flex items-baseline justify-between">
         <h2 className="text-[18px] font-bold">When</h2>
-        <FrameField frame={frame} length={facts.length} />
+        <FrameField length={facts.length} />
       </div>
       <div className="flex items-center">
         <IconButton tip="To the in (Home)" onClick={() => go(document.first)}>
           <SkipBack size={15} />
         </IconButton>
-        <IconButton tip="One frame back (←)" onClick={() => go(frame - 1)}>
+        <IconButton tip="One frame back (←)" onClick={() => go(bench().frame - 1)}>
           <StepBack size={15} />
         </IconButton>
         <IconButton tip={playing ? "Pause (Space)" : "Play (Space)"} on={playing} onClick={togglePlay}>
           {playing ? <Pause size={16} /> : <Play size={16} />}
         </IconButton>
-        <IconButton tip="One frame on (→)" onClick={() => go(frame + 1)}>
+        <IconButton tip="One frame on (→)" onClick={() => go(bench().frame + 1)}>
           <StepForward size={15} />
         </IconButton>
         <IconButton tip="To the out (End)" onClick={() => go(document.last)}>
@@ -61,10 +60,10 @@ function Transport() {
         )}
       </div>
       <div className="flex items-center gap-2">
-        <Button title="Set the in at this frame (I)" onClick={() => setEnd("first", frame)}>
+        <Button title="Set the in at this frame (I)" onClick={() => setEnd("first", bench().frame)}>
           In {document.first}
         </Button>
-        <Button title="Set the out at this frame (O)" onClick={() => setEnd("last", frame)}>
+        <Button title="Set the out at this frame (O)" onClick={() => setEnd("last", bench().frame)}>
           Out {document.last}
         </Button>
         <span className="ml-auto text-quiet">{document.last - document.first + 1} frames</span>
@@ -83,7 +82,8 @@ function Transport() {
 }
 
 /** The frame number: typed, it goes there. */
-function FrameField({ frame, length }: { frame: number; length: number }) {
+function FrameField({ length }: { length: number }) {
+  const frame = useBench((s) => s.frame);
   const [text, setText] = useState<string | null>(null);
   const submit = () => {
     const wanted = Number(text);
@@ -120,7 +120,7 @@ const stepsAt = (rate: number) => {
 
 function Ruler() {
   const view = useBench((s) => s.view)!;
-  const frame = useBench((s) => s.frame);
+  const begun = useBench((s) => s.begun);
   const document = useDocument()!;
   const box = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(800);
@@ -149,13 +149,6 @@ function Ruler() {
     <div className="px-3">
       <div
         ref={box}
-        role="slider"
-        tabIndex={0}
-        aria-label="Playhead"
-        aria-valuenow={frame}
-        aria-valuemin={0}
-        aria-valuemax={last}
-        aria-valuetext={`frame ${frame}`}
         className="relative h-full touch-none select-none"
         onPointerDown={down}
         onPointerMove={(e) => scrubbing.current && go(frameAt(e))}
@@ -173,20 +166,31 @@ function Ruler() {
           ))}
         </div>
         <div className="relative h-[44px] overflow-hidden bg-black">
-          <img src={`/api/footage/${view.footage.id}/strip.jpg`} alt="" draggable={false} className="h-full w-full object-fill" />
+          {begun && <img src={`/api/footage/${view.footage.id}/strip.jpg`} alt="" draggable={false} className="h-full w-full object-fill" />}
           <div className="absolute inset-y-0 left-0 bg-black/70" style={{ width: x(document.first) }} />
           <div className="absolute inset-y-0 right-0 bg-black/70" style={{ width: width - x(document.last) }} />
         </div>
         <End which="first" at={x(document.first)} frameAt={frameAt} />
         <End which="last" at={x(document.last)} frameAt={frameAt} />
-        <div className="pointer-events-none absolute top-0 bottom-0 w-[2px] -translate-x-1/2 bg-ink" style={{ left: x(frame) }} />
-        <span
-          className="pointer-events-none absolute top-0 bg-inverse px-1.5 py-px font-bold text-inverse-ink"
-          style={{ left: Math.min(Math.max(x(frame), 30), width - 30), transform: "translateX(-50%)" }}
-        >
-          {timecode(frame, rate)}
-        </span>
+        <Playhead width={width} last={last} rate={rate} />
       </div>
+    </div>
+  );
+}
+
+/** The line at the frame on screen, with its timecode. It alone is drawn anew with every frame. */
+function Playhead({ width, last, rate }: { width: number; last: number; rate: number }) {
+  const frame = useBench((s) => s.frame);
+  const x = (frame / last) * width;
+  return (
+    <div role="slider" tabIndex={0} aria-label="Playhead" aria-valuenow={frame} aria-valuemin={0} aria-valuemax={last} aria-valuetext={`frame ${frame}`}>
+      <div className="pointer-events-none absolute top-0 bottom-0 left-0 w-[2px] bg-ink" style={{ transform: `translateX(${x - 1}px)` }} />
+      <span
+        className="pointer-events-none absolute top-0 left-0 w-[60px] bg-inverse py-px text-center font-bold text-inverse-ink"
+        style={{ transform: `translateX(${Math.min(Math.max(x - 30, 0), width - 60)}px)` }}
+      >
+        {timecode(frame, rate)}
+      </span>
     </div>
   );
 }

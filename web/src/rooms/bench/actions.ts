@@ -9,7 +9,7 @@ export function setPainter(next: Painter | null) {
   painter = next;
 }
 
-export const probe = (x: number, y: number) => painter?.probe(x, y);
+export const probe = (x: number, y: number, before: boolean) => painter?.probe(x, y, before);
 
 export function go(frame: number) {
   const { view, playing } = bench();

@@ -36,7 +36,7 @@ class HueKey(Params):
     tolerance: float = number(9, "Tolerance", "How far a hue may be from a pick and still be fully selected.", low=0, high=90, step=0.5, unit="°")
     softness: float = number(6, "Softness", "How gradually the selection ends beyond the tolerance.", low=0, high=90, step=0.5, unit="°")
     least_chroma: float = number(0.04, "Least chroma", "Colours greyer than this stay out: their hue is noise.", low=0, high=0.3, step=0.005)
-    gate_softness: float = number(0.02, "Chroma softness", "How gradually greyish colours come in above the least chroma.", low=0, high=0.2, step=0.005)
+    gate_softness: float = number(0.02, "Chroma edge", "How gradually greyish colours come in above the least chroma.", low=0, high=0.2, step=0.005)
     hue_offset: float = number(0, "Hue offset", "Turns the whole key round the hue circle.", low=-180, high=180, step=0.5, unit="°")
 
 

@@ -1,0 +1,94 @@
+"""Export of a 1080p shot against a plain transcode, and against decode, lut3d, encode through FFmpeg's libraries."""
+
+import time
+from collections.abc import Iterator
+from pathlib import Path
+
+import av
+
+from bench.looks import one_colour_stays
+from wenditas.media.encode import QUALITIES, VideoWriter
+from wenditas.media.probe import inspect
+from wenditas.media.reader import Reader
+from wenditas.render.export import VideoOptions, export_video
+
+SECONDS = 4
+
+
+def make_source(clip: Path, folder: Path) -> Path:
+    """The demo clip enlarged to 1920 × 1080."""
+    target = folder / "source.mp4"
+    with av.open(str(clip)) as container:
+        stream = container.streams.video[0]
+        writer = VideoWriter(target, 1920, 1080, stream.average_rate, ("20", "veryfast"), None, None)
+        for n, frame in enumerate(container.decode(stream)):
+            if n >= SECONDS * 24:
+                break
+            writer.write(frame.reformat(1920, 1080, "yuv420p"))
+        writer.close()
+    return target
+
+
+def _frames(source: Path, lut: Path | None) -> Iterator[av.VideoFrame]:
+    with av.open(str(source)) as container:
+        stream = container.streams.video[0]
+        stream.thread_type = "AUTO"
+        graph = av.filter.Graph() if lut else None
+        if graph:
+            nodes = [
+                graph.add_buffer(template=stream),
+                graph.add("lut3d", f"file={lut}:interp=tetrahedral"),
+                graph.add("format", "yuv420p"),
+                graph.add("buffersink"),
+            ]
+            graph.link_nodes(*nodes).configure()
+        for frame in container.decode(stream):
+            if graph:
+                graph.push(frame)
+                frame = graph.pull()
+            yield frame
+
+
+def transcode(source: Path, target: Path, lut: Path | None = None) -> float:
+    """Seconds to decode, filter where a LUT is given, and encode with the same encoder settings as ours."""
+    started = time.perf_counter()
+    with av.open(str(source)) as container:
+        rate = container.streams.video[0].average_rate
+    writer = VideoWriter(target, 1920, 1080, rate, QUALITIES["good"], None, None)
+    for frame in _frames(source, lut):
+        writer.write(frame)
+    writer.close()
+    return time.perf_counter() - started
+
+
+def _lut(folder: Path) -> Path:
+    """A 33³ LUT that turns all to grey: as much work as any."""
+    path = folder / "grey.cube"
+    lines = ["LUT_3D_SIZE 33"]
+    for b in range(33):
+        for g in range(33):
+            for r in range(33):
+                y = (0.2126 * r + 0.7152 * g + 0.0722 * b) / 32
+                lines.append(f"{y:.6f} {y:.6f} {y:.6f}")
+    path.write_text("\n".join(lines) + "\n")
+    return path
+
+
+def measure(clip: Path, folder: Path) -> list[tuple[str, str]]:
+    """Rows of (what, how fast)."""
+    source = make_source(clip, folder)
+    facts, index = inspect(source)
+    lut = _lut(folder)
+    ours, plain, filtered = [], [], []
+    for n in range(3):
+        started = time.perf_counter()
+        export_video(Reader(source, facts, index), source, one_colour_stays(), 0, facts.length - 1, folder / f"o{n}.mp4", VideoOptions(sound=False))
+        ours.append(time.perf_counter() - started)
+        plain.append(transcode(source, folder / f"p{n}.mp4"))
+        filtered.append(transcode(source, folder / f"l{n}.mp4", lut))
+    rate = facts.length / min(ours)
+    return [
+        ("export 1080p H.264, one colour stays", f"{rate:.1f} fps"),
+        ("… as a share of a plain transcode's rate", f"{100 * min(plain) / min(ours):.0f} % (target ≥ 65 %)"),
+        ("… against decode, lut3d, encode", f"{min(filtered) / min(ours):.2f} × (target ≥ 1.4 ×)"),
+    ]

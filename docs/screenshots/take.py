@@ -1,0 +1,110 @@
+"""`make screenshots`: pictures of the main views, from the demo project, at 1280 × 800."""
+
+import shutil
+import socket
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.request
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+HERE = Path(__file__).parent
+ARGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run"]
+
+
+def settle(page: Page) -> None:
+    """Wait for the final picture and all thumbnails."""
+    page.wait_for_timeout(500)
+    page.wait_for_selector("[data-settled=true]", timeout=30_000)
+    page.wait_for_timeout(900)
+
+
+def save(page: Page, name: str) -> None:
+    """Write one picture."""
+    page.screenshot(path=HERE / f"{name}.png")
+    print(name)
+
+
+def over_picture(page: Page, x: float, y: float) -> None:
+    """Put the pointer at a place of the picture (0-1)."""
+    box = page.get_by_role("img", name="The picture").bounding_box()
+    assert box
+    page.mouse.move(box["x"] + x * box["width"], box["y"] + y * box["height"])
+    page.wait_for_timeout(500)
+
+
+def take(page: Page, url: str) -> None:
+    """Walk through the rooms."""
+    page.goto(url)
+    page.get_by_role("button", name="Open on the Bench", exact=True).first.wait_for()
+    page.wait_for_timeout(1500)
+    save(page, "footage")
+    page.get_by_role("button", name="Open on the Bench", exact=True).first.click()
+    settle(page)
+    page.keyboard.press("w")
+    settle(page)
+    over_picture(page, 0.3, 0.7)
+    save(page, "bench")
+    page.keyboard.press("w")
+    page.keyboard.press("3")
+    settle(page)
+    save(page, "bench-matte")
+    page.keyboard.press("4")
+    settle(page)
+    save(page, "bench-selected-colour")
+    page.keyboard.press("1")
+    page.get_by_role("button", name="Add a pass").click()
+    page.wait_for_timeout(400)
+    save(page, "bench-add-a-pass")
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Export", exact=True).click()
+    page.wait_for_timeout(300)
+    save(page, "bench-export")
+    page.get_by_role("dialog").get_by_role("button", name="Export", exact=True).click()
+    page.wait_for_timeout(300)
+    page.get_by_role("link", name="Exports").click()
+    page.get_by_text("Ready").wait_for(timeout=120_000)
+    page.wait_for_timeout(12_500)  # until the notice has gone
+    save(page, "exports")
+    page.get_by_role("link", name="Bench").click()
+    settle(page)
+    page.keyboard.press("?")
+    page.wait_for_timeout(300)
+    save(page, "keyboard")
+    page.keyboard.press("Escape")
+    page.evaluate("() => localStorage.setItem('wenditas-theme', 'bright')")
+    page.reload()
+    settle(page)
+    save(page, "bench-bright-room")
+
+
+def main() -> None:
+    """Serve the demo from a fresh data folder and take all pictures."""
+    with tempfile.TemporaryDirectory() as data, socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+        probe.close()
+        command = [sys.executable, "-c", "from wenditas.cli import main; main()", "demo", "--data", data, "--port", str(port)]
+        server = subprocess.Popen(command, stdout=subprocess.DEVNULL)
+        try:
+            url = f"http://127.0.0.1:{port}"
+            for _ in range(300):
+                try:
+                    urllib.request.urlopen(f"{url}/api/projects", timeout=1).close()
+                    break
+                except OSError:
+                    time.sleep(0.1)
+            with sync_playwright() as playwright:
+                browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=ARGS)
+                take(browser.new_page(viewport={"width": 1280, "height": 800}), url)
+                browser.close()
+        finally:
+            server.terminate()
+            server.wait()
+
+
+if __name__ == "__main__":
+    main()
