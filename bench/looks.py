@@ -12,7 +12,7 @@ REFUSED = [{"colour": (0.62, 0.33, 0.24), "x": 0.5, "y": 0.5, "frame": 0}]
 
 def one_colour_stays(passes: int = 1) -> Look:
     """Three picks, one not-this pick, monochrome outside; more passes of saturation where asked for."""
-    selection = {"id": "red", "name": "Red", "keys": [{"picks": PICKS, "refused": REFUSED, "tolerance": 8, "softness": 6}]}
+    selection = {"id": "red", "name": "Red", "keys": [{"type": "hue", "picks": PICKS, "refused": REFUSED, "tolerance": 8, "softness": 6}]}
     items = [{"id": "p0", "name": "Grey", "treatment": "monochrome", "selection": "red", "side": "outside"}]
     for n in range(1, passes):
         side = ("inside", "outside")[n % 2]

@@ -27,7 +27,7 @@ from wenditas.store.database import Database
 PICK = {"colour": [210 / 255, 40 / 255, 30 / 255], "x": 0.37, "y": 0.37, "frame": 0}
 LOOK = parse_look(
     {
-        "selections": [{"id": "red", "name": "Red", "keys": [{"picks": [PICK], "tolerance": 6, "softness": 4, "least_chroma": 0.16}]}],
+        "selections": [{"id": "red", "name": "Red", "keys": [{"type": "hue", "picks": [PICK], "tolerance": 6, "softness": 4, "least_chroma": 0.16}]}],
         "passes": [{"id": "grey", "name": "Grey", "treatment": "monochrome", "selection": "red", "side": "outside"}],
     }
 )

@@ -8,6 +8,7 @@ from wenditas.core.look.document import ShotDocument
 from wenditas.core.params import ParamInfo
 from wenditas.media.facts import Facts
 from wenditas.render.export import VideoOptions
+from wenditas.render.tracking import Direction
 from wenditas.store.exports import ExportRow
 from wenditas.store.projects import Project
 from wenditas.store.shots import ShotRow
@@ -65,6 +66,7 @@ class PickRequest(BaseModel):
     y: float = Field(ge=0, le=1)
     patch: int = Field(5, ge=1, le=101)
     selection: str | None = None
+    key: int = Field(0, ge=0)
     refuse: bool = False
 
 
@@ -73,6 +75,68 @@ class PickAnswer(BaseModel):
 
     view: ShotView
     selection: str
+
+
+class FitRequest(BaseModel):
+    """Which key to fit to its picks."""
+
+    base: int
+    selection: str
+    key: int = Field(0, ge=0)
+
+
+class FitAnswer(BaseModel):
+    """The shot after fitting, and what was found; overlap is 0-1."""
+
+    view: ShotView
+    words: str
+    apart: bool
+    overlap: float
+
+
+class MainColourView(BaseModel):
+    """One of a frame's main colours; x, y are 0-1, coverage in percent."""
+
+    name: str
+    colour: tuple[float, float, float]
+    x: float
+    y: float
+    coverage: float
+
+
+class IslandView(BaseModel):
+    """A piece of a matte: share of the matte and of the frame in percent, box and outline in pixels of a 1080-line picture."""
+
+    share: float
+    coverage: float
+    box: tuple[float, float, float, float]
+    outline: list[tuple[float, float]]
+
+
+class FenceRequest(BaseModel):
+    """Which island to fence off, or to keep alone."""
+
+    base: int
+    frame: int = Field(ge=0)
+    selection: str
+    island: int = Field(ge=0)
+    keep: bool = False
+
+
+class FenceAnswer(BaseModel):
+    """The shot with the new shape."""
+
+    view: ShotView
+    shape: str
+
+
+class TrackRequest(BaseModel):
+    """Which shape to track, from which frame, and which way."""
+
+    selection: str
+    shape: str
+    frame: int = Field(ge=0)
+    direction: Direction = "both"
 
 
 class LookRequest(BaseModel):
@@ -130,4 +194,6 @@ class Catalogue(BaseModel):
     treatments: list[TreatmentInfo]
     keys: list[KeyInfo]
     amount: ParamInfo
+    cleaning: list[ParamInfo]
+    shape: list[ParamInfo]
     version: str

@@ -10,6 +10,7 @@ from starlette.requests import HTTPConnection
 from wenditas.api.events import Hub
 from wenditas.render.jobs import ExportQueue
 from wenditas.render.library import Library
+from wenditas.render.over_time import SmallFrames
 from wenditas.render.pictures import Pictures
 from wenditas.store.database import Database
 
@@ -23,6 +24,7 @@ class Services:
     pictures: Pictures
     exports: ExportQueue
     hub: Hub
+    small: SmallFrames
 
     @classmethod
     def open(cls, folder: Path) -> "Services":
@@ -32,7 +34,7 @@ class Services:
         library = Library(folder, db)
         hub = Hub()
         exports = ExportQueue(db, library, lambda id: hub.publish(kind="export", id=id))
-        return cls(db, library, Pictures(library), exports, hub)
+        return cls(db, library, Pictures(library), exports, hub, SmallFrames())
 
 
 def _services(connection: HTTPConnection) -> Services:

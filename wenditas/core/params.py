@@ -1,10 +1,10 @@
 """How parameters are declared: ranges, units and labels live in the model and nowhere else.
 
-A parameter model is a Pydantic model whose fields are made with `number` or `choice`.
+A parameter model is a Pydantic model whose fields are made with `number` or `switch`.
 `describe` turns a model into the metadata that the editor is drawn from.
 """
 
-from typing import Any
+from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -31,13 +31,19 @@ def number(
     return Field(default, ge=low, le=high, title=name, description=help, json_schema_extra=extra)
 
 
+def switch(default: bool, name: str, help: str, *, animatable: bool = True) -> Any:
+    """Something that is on or off."""
+    extra: Any = {"unit": "", "step": 1, "animatable": animatable, "kind": "switch", "minimum": 0, "maximum": 1}
+    return Field(default, title=name, description=help, json_schema_extra=extra)
+
+
 class ParamInfo(BaseModel):
-    """What the editor needs to draw one parameter."""
+    """What the editor needs to draw one parameter. A switch has 0 and 1 for its ends."""
 
     key: str
     name: str
     help: str
-    kind: str
+    kind: Literal["number", "switch"]
     unit: str
     low: float
     high: float
@@ -47,7 +53,7 @@ class ParamInfo(BaseModel):
 
 
 def describe(model: type[BaseModel]) -> list[ParamInfo]:
-    """The declared parameters of a model, in order; fields not made by `number` are left out."""
+    """The declared parameters of a model, in order; other fields are left out."""
     infos = []
     for key, schema in model.model_json_schema()["properties"].items():
         if "kind" not in schema:
@@ -62,7 +68,7 @@ def describe(model: type[BaseModel]) -> list[ParamInfo]:
                 low=schema["minimum"],
                 high=schema["maximum"],
                 step=schema["step"],
-                default=schema["default"],
+                default=float(schema["default"]),
                 animatable=schema["animatable"],
             )
         )

@@ -62,6 +62,10 @@ class Reader:
             self._container.close()
             self._container = None
 
+    def twin(self) -> "Reader":
+        """Another reader of the same file, with a position of its own."""
+        return Reader(self._path, self.facts, self.index, self._threads)
+
     def source_frame(self, number: int) -> int:
         """The source frame behind a conformed frame number, limited to what there is."""
         if self.facts.kind == "still":

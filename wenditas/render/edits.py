@@ -6,12 +6,16 @@ from wenditas.core.colour.names import colour_name
 from wenditas.core.errors import BadLook
 from wenditas.core.look.document import Look, ShotDocument, parse_shot
 from wenditas.core.look.patch import Patch, apply_patch
-from wenditas.core.select.keys import HueKey
+from wenditas.core.select.islands import Island, fence_around
+from wenditas.core.select.keys import ColourKey, HueKey
 from wenditas.core.select.picks import Pick
 from wenditas.core.select.selection import Selection
+from wenditas.core.select.shapes import Point, Shape
 from wenditas.media.facts import Facts
 from wenditas.store import shots
 from wenditas.store.database import Database, new_id
+
+FENCE_MARGIN = 14  # pixels of a 1080-line picture around an island
 
 
 def load(db: Database, shot_id: str, facts: Facts, revision: int | None = None) -> tuple[int, ShotDocument]:
@@ -41,11 +45,38 @@ def load_look(db: Database, shot_id: str, facts: Facts, base: int, look: Look, n
     edit(db, shot_id, facts, base, [{"op": "replace", "path": "/look", "value": look.model_dump(mode="json")}], f"Look loaded: {name}")
 
 
-def pick_patch(document: ShotDocument, pick: Pick, selection_id: str | None, refuse: bool) -> tuple[Patch, str]:
+def selection_path(document: ShotDocument, selection_id: str) -> str:
+    """Where a selection lies in the document. Raises `BadLook` where it does not."""
+    selection = document.look.selection(selection_id)
+    return f"/look/selections/{document.look.selections.index(selection)}"
+
+
+def shape_path(document: ShotDocument, selection_id: str, shape_id: str) -> str:
+    """Where a shape lies in the document. Raises `BadLook` where it does not."""
+    for n, shape in enumerate(document.look.selection(selection_id).shapes):
+        if shape.id == shape_id:
+            return f"{selection_path(document, selection_id)}/shapes/{n}"
+    raise BadLook(f"The selection has no shape {shape_id!r}.")
+
+
+def fence_patch(document: ShotDocument, selection_id: str, frame: int, island: Island, keep: bool) -> tuple[Patch, str, str]:
+    """The edit that fences an island off (or keeps only it): patch, words, and the new shape's id."""
+    selection = document.look.selection(selection_id)
+    points = tuple(Point(x=round(float(x), 2), y=round(float(y), 2)) for x, y in fence_around(island.outline, FENCE_MARGIN))
+    taken = {s.name for s in selection.shapes}
+    stem = "Keep" if keep else "Fence"
+    name = next(n for n in (stem, *(f"{stem} {k}" for k in range(2, 1000))) if n not in taken)
+    shape = Shape(id=new_id(), name=name, mode="keep" if keep else "leave out", kind="polygon", points=points)
+    path = f"{selection_path(document, selection_id)}/shapes/-"
+    words = f"{name} around an island of {selection.name} at frame {frame}"
+    return [{"op": "add", "path": path, "value": shape.model_dump(mode="json")}], words, shape.id
+
+
+def pick_patch(document: ShotDocument, pick: Pick, selection_id: str | None, refuse: bool, key_number: int = 0) -> tuple[Patch, str]:
     """The edit that a pick makes, and its words.
 
     Without a selection: a new one, keyed by hue from this pick, named after its colour.
-    With one: a pick or not-this pick added to its first key by hue.
+    With one: a pick or not-this pick added to the given key, or the first that takes picks.
     """
     value: dict[str, Any] = pick.model_dump(mode="json")
     if selection_id is None:
@@ -54,14 +85,15 @@ def pick_patch(document: ShotDocument, pick: Pick, selection_id: str | None, ref
         name = _free_name(document, colour_name(pick.colour))
         selection = Selection(id=new_id(), name=name, keys=(HueKey(picks=(pick,)),))
         return [{"op": "add", "path": "/look/selections/-", "value": selection.model_dump(mode="json")}], f"Selection {name}"
-    document.look.selection(selection_id)
-    index = next(n for n, s in enumerate(document.look.selections) if s.id == selection_id)
-    selection = document.look.selections[index]
-    if not selection.keys:
+    selection, path = document.look.selection(selection_id), selection_path(document, selection_id)
+    takes_picks = [n for n, k in enumerate(selection.keys) if isinstance(k, HueKey | ColourKey)]
+    if key_number in takes_picks:
+        takes_picks = [key_number]
+    if not takes_picks:
         key = HueKey(picks=(pick,)).model_dump(mode="json")
-        return [{"op": "add", "path": f"/look/selections/{index}/keys/-", "value": key}], f"Pick added to {selection.name}"
+        return [{"op": "add", "path": f"{path}/keys/-", "value": key}], f"Pick added to {selection.name}"
     field, words = ("refused", "Not-this pick added to") if refuse else ("picks", "Pick added to")
-    return [{"op": "add", "path": f"/look/selections/{index}/keys/0/{field}/-", "value": value}], f"{words} {selection.name}"
+    return [{"op": "add", "path": f"{path}/keys/{takes_picks[0]}/{field}/-", "value": value}], f"{words} {selection.name}"
 
 
 def _free_name(document: ShotDocument, name: str) -> str:

@@ -1,6 +1,6 @@
 """Rendering a look to a file: decode ahead, evaluate, encode behind. Used by the server's worker and the command line."""
 
-from collections import deque
+from collections import OrderedDict, deque
 from collections.abc import Callable
 from concurrent.futures import Future, ThreadPoolExecutor
 from fractions import Fraction
@@ -9,10 +9,12 @@ from pathlib import Path
 import av
 
 from wenditas.core.errors import Cancelled, ExportFailed
+from wenditas.core.kernel import Picture
 from wenditas.core.look.document import Look
 from wenditas.core.look.plan import Load, compile_look, run_on_picture
 from wenditas.core.look.tiles import copy_rows
 from wenditas.core.params import Params
+from wenditas.core.select.selection import Moment
 from wenditas.media.encode import DEPTH, QUALITIES, Quality, VideoWriter
 from wenditas.media.reader import Reader
 from wenditas.media.sound import sound_rate, stretch
@@ -20,6 +22,7 @@ from wenditas.media.stills import encode_png
 
 Progress = Callable[[int, int], None]
 AHEAD = 3
+KEPT_NEIGHBOURS = 8  # enough for three frames on either side
 
 
 class VideoOptions(Params):
@@ -73,6 +76,7 @@ def export_video(
 def _render_all(reader: Reader, look: Look, frames: range, writer: VideoWriter, progress: Progress, cancelled: Callable[[], bool]) -> None:
     plan = compile_look(look)
     height, width = reader.facts.height, reader.facts.width
+    neighbours = Neighbours(reader)
     with ThreadPoolExecutor(1, "decode") as decoder, ThreadPoolExecutor(1, "encode") as encoder:
         coming: deque[Future[Load]] = deque()
         going: deque[Future[None]] = deque()
@@ -92,7 +96,7 @@ def _render_all(reader: Reader, look: Look, frames: range, writer: VideoWriter, 
                 load = coming.popleft().result()
                 ask()
                 frame, out = writer.blank()
-                plan.run(height, width, load, out.store)
+                plan.run(height, width, load, out.store, moment=Moment(frames[done], neighbours.picture))
                 going.append(encoder.submit(writer.write, frame))
                 if len(going) >= DEPTH:
                     going.popleft().result()
@@ -102,6 +106,26 @@ def _render_all(reader: Reader, look: Look, frames: range, writer: VideoWriter, 
         finally:
             for waiting in [*coming, *going]:
                 waiting.cancel()
+
+
+class Neighbours:
+    """Pictures around the frame being rendered, through a reader of their own; a few are kept."""
+
+    def __init__(self, reader: Reader) -> None:
+        self._main = reader
+        self._reader: Reader | None = None
+        self._kept: OrderedDict[int, Picture] = OrderedDict()
+
+    def picture(self, number: int) -> Picture:
+        """The source at a frame, the first or last one beyond the ends."""
+        number = min(max(number, 0), self._main.facts.length - 1)
+        if number not in self._kept:
+            if self._reader is None:
+                self._reader = self._main.twin()
+            self._kept[number] = self._reader.picture(number)
+            while len(self._kept) > KEPT_NEIGHBOURS:
+                self._kept.popitem(last=False)
+        return self._kept[number]
 
 
 def _loader(reader: Reader, number: int) -> Load:
@@ -115,7 +139,7 @@ def _loader(reader: Reader, number: int) -> Load:
 
 def export_still(reader: Reader, look: Look, frame: int, target: Path) -> None:
     """Render one frame at full size to a PNG."""
-    picture = run_on_picture(compile_look(look), reader.picture(frame))
+    picture = run_on_picture(compile_look(look), reader.picture(frame), Moment(frame, Neighbours(reader).picture))
     part = target.with_suffix(".part")
     try:
         part.write_bytes(encode_png(picture, level=6))

@@ -5,23 +5,25 @@ A request is immutable; its answer depends on nothing but the request and the fo
 
 import hashlib
 import json
+from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
 
-from wenditas.core.kernel import Picture
+from wenditas.core.kernel import Matte, Picture
 from wenditas.core.look.document import Look
 from wenditas.core.look.plan import View, compile_look, run_on_picture
 from wenditas.core.measure.census import census_picture
 from wenditas.core.measure.pixel import pixel_report
 from wenditas.core.select.picks import sample
+from wenditas.core.select.selection import Moment, Selection
 from wenditas.media.reader import fit, scale
 from wenditas.media.stills import encode_jpeg, encode_png
 from wenditas.render.cache import ByteCache
 from wenditas.render.library import Library
 
-SOURCE_BYTES, RESULT_BYTES, ENCODED_BYTES = 384 << 20, 128 << 20, 256 << 20
+SOURCE_BYTES, RESULT_BYTES, MATTE_BYTES, ENCODED_BYTES = 384 << 20, 128 << 20, 64 << 20, 256 << 20
 STRIP_COLUMNS, STRIP_HEIGHT, POSTER_WIDTH = 24, 40, 480
 FULL = 100_000  # a width that no footage exceeds: its own size
 
@@ -41,9 +43,12 @@ class Request:
     def key(self) -> str:
         """A content hash: equal for requests that give the same picture."""
         passes = self.look.passes[: self.upto] if self.view == "result" else ()
-        shown: list[object] = [p.model_dump(mode="json", exclude={"id", "name"}) for p in passes if p.on]
         used = {p.selection for p in passes if p.on} if self.view == "result" else {self.selection} if self.view != "source" else set()
-        shown += [s.model_dump(mode="json", exclude={"name"}) for s in self.look.selections if s.id in used]
+        selections = [s for s in self.look.selections if s.id in used]
+        if any(s.reads for s in selections):  # then the matte depends on passes and their selections too
+            passes, selections = self.look.passes, list(self.look.selections)
+        shown = [p.model_dump(mode="json", exclude={"name"}) for p in passes if p.on]
+        shown += [s.model_dump(mode="json", exclude={"name"}) for s in selections]
         text = json.dumps([self.footage_id, self.frame, self.width, self.view, shown], sort_keys=True)
         return hashlib.sha256(text.encode()).hexdigest()
 
@@ -59,6 +64,7 @@ class Pictures:
         self.library = library
         self._sources: ByteCache[Picture] = ByteCache(SOURCE_BYTES, _nbytes)
         self._results: ByteCache[Picture] = ByteCache(RESULT_BYTES, _nbytes)
+        self._mattes: ByteCache[Matte] = ByteCache(MATTE_BYTES, _nbytes)
         self._encoded: ByteCache[bytes] = ByteCache(ENCODED_BYTES, len)
 
     def source(self, footage_id: str, frame: int, width: int, purpose: str = "live") -> Picture:
@@ -81,10 +87,26 @@ class Pictures:
         if found is None:
             source = self.source(request.footage_id, request.frame, request.width, purpose)
             plan = compile_look(request.look, request.upto, request.view, request.selection)
-            found = run_on_picture(plan, source)
+            found = run_on_picture(plan, source, self._moment(request, request.width, purpose))
             if purpose != "play":
                 self._results.put(key, found)
         return found
+
+    def _moment(self, request: Request, width: int, purpose: str) -> Moment:
+        last = self.library.facts(request.footage_id).length - 1
+
+        def neighbour(number: int) -> Picture:
+            return self.source(request.footage_id, min(max(number, 0), last), width, purpose)
+
+        def memo(selection: Selection, compute: Callable[[], Matte]) -> Matte:
+            key = (request.footage_id, request.frame, width, selection.model_dump_json(exclude={"id", "name"}))
+            found = self._mattes.get(key)
+            if found is None:
+                found = compute()
+                self._mattes.put(key, found)
+            return found
+
+        return Moment(request.frame, neighbour, memo)
 
     def encoded(self, request: Request, kind: str, purpose: str = "live") -> bytes:
         """The picture as a JPEG ("jpg", for motion) or PNG ("png", lossless) file."""
@@ -109,7 +131,8 @@ class Pictures:
         if found is None:
             source = self.source(request.footage_id, request.frame, request.width)
             plan = compile_look(request.look, request.upto, request.view, request.selection)
-            found = encode_jpeg(run_on_picture(plan, source if size is None else scale(source, size)))
+            moment = self._moment(request, width, "live")
+            found = encode_jpeg(run_on_picture(plan, source if size is None else scale(source, size), moment))
             self._encoded.put(key, found)
         return found
 

@@ -15,12 +15,16 @@ PICK = {"colour": (0.7, 0.2, 0.1), "x": 0.5, "y": 0.5, "frame": 0}
 def warm_up() -> int:
     """Run everything on a tiny picture. Returns how many treatments and conversions were run."""
     picture = np.full((3, 4, 16), 0.5, np.float32)
-    selections = [{"id": "s", "name": "s", "keys": [{"picks": [PICK, PICK], "refused": [PICK]}]}]
+    picking = {"picks": [PICK, PICK], "refused": [PICK]}
+    keys = [{"type": "hue", **picking}, {"type": "colour", **picking}, {"type": "lightness"}, {"type": "ranges"}]
+    fence = {"id": "f", "name": "f", "kind": "rectangle", "points": [{"x": 0, "y": 0}, {"x": 500, "y": 500}]}
+    selections = [{"id": "s", "name": "s", "keys": keys}, {"id": "t", "name": "t", "keys": keys, "shapes": [fence]}]
     sides = ("inside", "outside", "everywhere")
     passes = [{"id": f"{t}{s}", "name": t, "treatment": t, "selection": "s", "side": s} for t in TREATMENTS for s in sides]
     look = parse_look({"selections": selections, "passes": passes})
     for view in ("result", "matte", "selected"):
-        run_on_picture(compile_look(look, view=view, selection="s"), picture)  # type: ignore[arg-type]
+        for selection in ("s", "t"):
+            run_on_picture(compile_look(look, view=view, selection=selection), picture)  # type: ignore[arg-type]
     census(picture)
     to_rgb8(picture)
     to_jpeg_planes(picture)

@@ -496,6 +496,126 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fit
+         * @description Fit a key by hue to its picks, from measurements of the frames they were taken on.
+         */
+        post: operations["fit_api_shots__shot_id__fit_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/footage/{footage_id}/colours/{frame}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Colours
+         * @description The frame's main colours, most of the frame first.
+         */
+        get: operations["colours_api_footage__footage_id__colours__frame__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/islands/{revision}/{frame}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Islands
+         * @description The islands of a selection's matte, largest first.
+         */
+        get: operations["list_islands_api_shots__shot_id__islands__revision___frame__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/fences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fence
+         * @description Fence an island off, or keep only it: a shape around it.
+         */
+        post: operations["fence_api_shots__shot_id__fences_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/tracks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Track
+         * @description Track a shape. Lines of JSON: progress while it goes on, then the shot's new state; closing the connection cancels.
+         */
+        post: operations["track_api_shots__shot_id__tracks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/over-time/{revision}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Over Time
+         * @description Coverage of every frame in percent, as it becomes known (lines of JSON), and at the end the weak frames.
+         */
+        get: operations["over_time_api_shots__shot_id__over_time__revision__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/exports": {
         parameters: {
             query?: never;
@@ -650,8 +770,131 @@ export interface components {
             /** Keys */
             keys: components["schemas"]["KeyInfo"][];
             amount: components["schemas"]["ParamInfo"];
+            /** Cleaning */
+            cleaning: components["schemas"]["ParamInfo"][];
+            /** Shape */
+            shape: components["schemas"]["ParamInfo"][];
             /** Version */
             version: string;
+        };
+        /**
+         * Cleaning
+         * @description How a matte is cleaned, in this order.
+         */
+        Cleaning: {
+            /**
+             * Despeckle
+             * @description Islands smaller than a square of this side are removed.
+             * @default 0
+             */
+            despeckle: number;
+            /**
+             * Fill holes
+             * @description Holes smaller than a square of this side are filled.
+             * @default 0
+             */
+            fill_holes: number;
+            /**
+             * Choke
+             * @description Draws the edge in; below nought it grows the matte.
+             * @default 0
+             */
+            choke: number;
+            /**
+             * Soften
+             * @description Blurs the edge (standard deviation).
+             * @default 0
+             */
+            soften: number;
+            /**
+             * Matte black
+             * @description What counts as not selected.
+             * @default 0
+             */
+            black: number;
+            /**
+             * Matte white
+             * @description What counts as fully selected.
+             * @default 100
+             */
+            white: number;
+            /**
+             * Steady
+             * @description Averages the matte with this many frames before and after, against flicker.
+             * @default 0
+             */
+            steady: number;
+            /**
+             * Invert
+             * @description Selects what was not selected.
+             * @default false
+             */
+            invert: boolean;
+        };
+        /**
+         * ColourKey
+         * @description The parameters of a key by colour. Distances are Oklab times 100.
+         */
+        ColourKey: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Combine
+             * @default add
+             * @enum {string}
+             */
+            combine: "add" | "intersect" | "subtract";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "colour";
+            /**
+             * Picks
+             * @default []
+             */
+            picks: components["schemas"]["Pick"][];
+            /**
+             * Refused
+             * @default []
+             */
+            refused: components["schemas"]["Pick"][];
+            /**
+             * Tolerance
+             * @description How far a colour may be from a pick and still be fully selected.
+             * @default 8
+             */
+            tolerance: number;
+            /**
+             * Softness
+             * @description How gradually the selection ends beyond the tolerance.
+             * @default 6
+             */
+            softness: number;
+            /**
+             * Lightness
+             * @description How much lightness counts. At 0 % only hue and chroma do.
+             * @default 50
+             */
+            lightness_weight: number;
+        };
+        /**
+         * Correction
+         * @description A move made by hand at a frame of a tracked shape, on top of the track.
+         */
+        Correction: {
+            /** Frame */
+            frame: number;
+            /** Values */
+            values: [
+                number,
+                number,
+                number,
+                number
+            ];
         };
         /**
          * EditRequest
@@ -782,6 +1025,62 @@ export interface components {
             alpha: boolean;
         };
         /**
+         * FenceAnswer
+         * @description The shot with the new shape.
+         */
+        FenceAnswer: {
+            view: components["schemas"]["ShotView"];
+            /** Shape */
+            shape: string;
+        };
+        /**
+         * FenceRequest
+         * @description Which island to fence off, or to keep alone.
+         */
+        FenceRequest: {
+            /** Base */
+            base: number;
+            /** Frame */
+            frame: number;
+            /** Selection */
+            selection: string;
+            /** Island */
+            island: number;
+            /**
+             * Keep
+             * @default false
+             */
+            keep: boolean;
+        };
+        /**
+         * FitAnswer
+         * @description The shot after fitting, and what was found; overlap is 0-1.
+         */
+        FitAnswer: {
+            view: components["schemas"]["ShotView"];
+            /** Words */
+            words: string;
+            /** Apart */
+            apart: boolean;
+            /** Overlap */
+            overlap: number;
+        };
+        /**
+         * FitRequest
+         * @description Which key to fit to its picks.
+         */
+        FitRequest: {
+            /** Base */
+            base: number;
+            /** Selection */
+            selection: string;
+            /**
+             * Key
+             * @default 0
+             */
+            key: number;
+        };
+        /**
          * Footage
          * @description A piece of footage with its facts.
          */
@@ -815,12 +1114,6 @@ export interface components {
          */
         HueKey: {
             /**
-             * Type
-             * @default hue
-             * @constant
-             */
-            type: "hue";
-            /**
              * On
              * @default true
              */
@@ -831,6 +1124,11 @@ export interface components {
              * @enum {string}
              */
             combine: "add" | "intersect" | "subtract";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "hue";
             /**
              * Picks
              * @default []
@@ -873,6 +1171,28 @@ export interface components {
             hue_offset: number;
         };
         /**
+         * IslandView
+         * @description A piece of a matte: share of the matte and of the frame in percent, box and outline in pixels of a 1080-line picture.
+         */
+        IslandView: {
+            /** Share */
+            share: number;
+            /** Coverage */
+            coverage: number;
+            /** Box */
+            box: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /** Outline */
+            outline: [
+                number,
+                number
+            ][];
+        };
+        /**
          * KeyInfo
          * @description A way of matching colours, as the editor draws it.
          */
@@ -885,6 +1205,52 @@ export interface components {
             summary: string;
             /** Params */
             params: components["schemas"]["ParamInfo"][];
+        };
+        /**
+         * LightnessKey
+         * @description The parameters of a key by lightness, in percent of Oklab lightness.
+         */
+        LightnessKey: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Combine
+             * @default add
+             * @enum {string}
+             */
+            combine: "add" | "intersect" | "subtract";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "lightness";
+            /**
+             * From
+             * @description The darkest lightness that is fully selected.
+             * @default 60
+             */
+            low: number;
+            /**
+             * To
+             * @description The lightest lightness that is fully selected.
+             * @default 100
+             */
+            high: number;
+            /**
+             * Soft below
+             * @description How gradually the selection begins below the darker end.
+             * @default 10
+             */
+            soft_low: number;
+            /**
+             * Soft above
+             * @description How gradually the selection ends above the lighter end.
+             * @default 0
+             */
+            soft_high: number;
         };
         /**
          * Look
@@ -919,6 +1285,26 @@ export interface components {
             text: string;
         };
         /**
+         * MainColourView
+         * @description One of a frame's main colours; x, y are 0-1, coverage in percent.
+         */
+        MainColourView: {
+            /** Name */
+            name: string;
+            /** Colour */
+            colour: [
+                number,
+                number,
+                number
+            ];
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Coverage */
+            coverage: number;
+        };
+        /**
          * NameRequest
          * @description A new name.
          */
@@ -928,7 +1314,7 @@ export interface components {
         };
         /**
          * ParamInfo
-         * @description What the editor needs to draw one parameter.
+         * @description What the editor needs to draw one parameter. A switch has 0 and 1 for its ends.
          */
         ParamInfo: {
             /** Key */
@@ -937,8 +1323,11 @@ export interface components {
             name: string;
             /** Help */
             help: string;
-            /** Kind */
-            kind: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "number" | "switch";
             /** Unit */
             unit: string;
             /** Low */
@@ -1051,10 +1440,30 @@ export interface components {
             /** Selection */
             selection?: string | null;
             /**
+             * Key
+             * @default 0
+             */
+            key: number;
+            /**
              * Refuse
              * @default false
              */
             refuse: boolean;
+        };
+        /**
+         * Point
+         * @description A point of a polygon or path; at a corner the path does not curve.
+         */
+        Point: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /**
+             * Corner
+             * @default false
+             */
+            corner: boolean;
         };
         /**
          * Project
@@ -1078,19 +1487,195 @@ export interface components {
             shots: components["schemas"]["ShotRow"][];
         };
         /**
+         * RangesKey
+         * @description The parameters of a key by ranges. Each end is soft to the same width.
+         */
+        RangesKey: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Combine
+             * @default add
+             * @enum {string}
+             */
+            combine: "add" | "intersect" | "subtract";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "ranges";
+            /**
+             * Hue
+             * @description Whether hue is limited.
+             * @default true
+             */
+            hue_on: boolean;
+            /**
+             * Hue middle
+             * @description The middle of the hues, in HSL degrees.
+             * @default 0
+             */
+            hue: number;
+            /**
+             * Hue reach
+             * @description How far to both sides of the middle hues are selected.
+             * @default 20
+             */
+            hue_reach: number;
+            /**
+             * Hue softness
+             * @description How gradually the hues end.
+             * @default 10
+             */
+            hue_soft: number;
+            /**
+             * Saturation
+             * @description Whether saturation is limited.
+             * @default true
+             */
+            saturation_on: boolean;
+            /**
+             * Saturation from
+             * @description The least saturation.
+             * @default 25
+             */
+            saturation_low: number;
+            /**
+             * Saturation to
+             * @description The greatest saturation.
+             * @default 100
+             */
+            saturation_high: number;
+            /**
+             * Saturation softness
+             * @description How gradually both ends fade.
+             * @default 10
+             */
+            saturation_soft: number;
+            /**
+             * Lightness
+             * @description Whether lightness is limited.
+             * @default false
+             */
+            lightness_on: boolean;
+            /**
+             * Lightness from
+             * @description The least lightness.
+             * @default 0
+             */
+            lightness_low: number;
+            /**
+             * Lightness to
+             * @description The greatest lightness.
+             * @default 100
+             */
+            lightness_high: number;
+            /**
+             * Lightness softness
+             * @description How gradually both ends fade.
+             * @default 10
+             */
+            lightness_soft: number;
+        };
+        /**
          * Selection
-         * @description Keys, combined in order. An empty selection selects nothing.
+         * @description Keys combined in order, then fenced by shapes, then cleaned. An empty selection selects nothing.
+         *
+         *     reads: the id of the pass after which the picture is keyed; the source where None.
+         *     Without keys, shapes alone make the matte.
          */
         Selection: {
             /** Id */
             id: string;
             /** Name */
             name: string;
+            /** Reads */
+            reads?: string | null;
             /**
              * Keys
              * @default []
              */
-            keys: components["schemas"]["HueKey"][];
+            keys: (components["schemas"]["HueKey"] | components["schemas"]["ColourKey"] | components["schemas"]["LightnessKey"] | components["schemas"]["RangesKey"])[];
+            /**
+             * Shapes
+             * @default []
+             */
+            shapes: components["schemas"]["Shape"][];
+            /**
+             * @default {
+             *       "despeckle": 0,
+             *       "fill_holes": 0,
+             *       "choke": 0,
+             *       "soften": 0,
+             *       "black": 0,
+             *       "white": 100,
+             *       "steady": 0,
+             *       "invert": false
+             *     }
+             */
+            cleaning: components["schemas"]["Cleaning"];
+        };
+        /**
+         * Shape
+         * @description An ellipse, rectangle, polygon or smooth closed path.
+         *
+         *     Ellipse and rectangle: two points, opposite corners of the box before `angle` turns it
+         *     about its middle. Polygon and path: three points or more.
+         */
+        Shape: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Mode
+             * @default leave out
+             * @enum {string}
+             */
+            mode: "keep" | "leave out";
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "ellipse" | "rectangle" | "polygon" | "path";
+            /** Points */
+            points: components["schemas"]["Point"][];
+            /**
+             * Angle
+             * @description Turns an ellipse or rectangle about its middle.
+             * @default 0
+             */
+            angle: number;
+            /**
+             * Feather in
+             * @description How far inside the outline the shape begins to fade.
+             * @default 0
+             */
+            feather_in: number;
+            /**
+             * Feather out
+             * @description How far outside the outline the shape still fades.
+             * @default 10
+             */
+            feather_out: number;
+            /**
+             * Track
+             * @default []
+             */
+            track: components["schemas"]["TrackFrame"][];
+            /**
+             * Corrections
+             * @default []
+             */
+            corrections: components["schemas"]["Correction"][];
         };
         /**
          * ShotDocument
@@ -1138,6 +1723,41 @@ export interface components {
             undo: string | null;
             /** Redo */
             redo: string | null;
+        };
+        /**
+         * TrackFrame
+         * @description Where the shape lies at a frame, relative to its own points: m and t of a similarity, and how sure the track is.
+         */
+        TrackFrame: {
+            /** Frame */
+            frame: number;
+            /** Values */
+            values: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /** Confidence */
+            confidence: number;
+        };
+        /**
+         * TrackRequest
+         * @description Which shape to track, from which frame, and which way.
+         */
+        TrackRequest: {
+            /** Selection */
+            selection: string;
+            /** Shape */
+            shape: string;
+            /** Frame */
+            frame: number;
+            /**
+             * Direction
+             * @default both
+             * @enum {string}
+             */
+            direction: "forward" | "backward" | "both";
         };
         /**
          * TreatmentInfo
@@ -2005,6 +2625,208 @@ export interface operations {
                 content: {
                     "application/json": number;
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    fit_api_shots__shot_id__fit_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FitRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    colours_api_footage__footage_id__colours__frame__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                footage_id: string;
+                frame: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MainColourView"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    list_islands_api_shots__shot_id__islands__revision___frame__get: {
+        parameters: {
+            query: {
+                selection: string;
+            };
+            header?: never;
+            path: {
+                shot_id: string;
+                revision: number;
+                frame: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IslandView"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    fence_api_shots__shot_id__fences_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FenceRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FenceAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    track_api_shots__shot_id__tracks_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrackRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    over_time_api_shots__shot_id__over_time__revision__get: {
+        parameters: {
+            query: {
+                selection: string;
+            };
+            header?: never;
+            path: {
+                shot_id: string;
+                revision: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {

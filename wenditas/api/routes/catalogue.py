@@ -8,7 +8,9 @@ from wenditas.api.models import Catalogue, KeyInfo, TreatmentInfo
 from wenditas.api.services import Shared
 from wenditas.core.look.document import Pass
 from wenditas.core.params import describe
+from wenditas.core.select.clean import Cleaning
 from wenditas.core.select.keys import KEYS
+from wenditas.core.select.shapes import Shape
 from wenditas.core.treat import TREATMENTS
 
 router = APIRouter(tags=["catalogue"])
@@ -31,7 +33,7 @@ def catalogue() -> Catalogue:
     ]
     keys = [KeyInfo(id=k.id, name=k.name, summary=k.summary, params=describe(k.model)) for k in KEYS.values()]
     amount = next(p for p in describe(Pass) if p.key == "amount")
-    return Catalogue(treatments=treatments, keys=keys, amount=amount, version=__version__)
+    return Catalogue(treatments=treatments, keys=keys, amount=amount, cleaning=describe(Cleaning), shape=describe(Shape), version=__version__)
 
 
 @router.get("/api/events", response_class=StreamingResponse)

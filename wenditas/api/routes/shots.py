@@ -27,7 +27,8 @@ def _facts(services: Services, shot_id: str) -> Facts:
     return services.library.facts(shots.shot(services.db, shot_id).footage_id)
 
 
-def _moved(services: Services, shot_id: str) -> ShotView:
+def moved(services: Services, shot_id: str) -> ShotView:
+    """The shot as it stands now; all open pages are told."""
     view = shot_view(services, shot_id)
     services.hub.publish(kind="shot", id=shot_id, revision=view.revision)
     return view
@@ -43,21 +44,21 @@ def one_shot(services: Shared, shot_id: str) -> ShotView:
 def edit(services: Shared, shot_id: str, request: EditRequest) -> ShotView:
     """Apply an edit. 409 where the base is not the newest revision."""
     edits.edit(services.db, shot_id, _facts(services, shot_id), request.base, request.patch, request.words)
-    return _moved(services, shot_id)
+    return moved(services, shot_id)
 
 
 @router.post("/api/shots/{shot_id}/undo")
 def undo(services: Shared, shot_id: str, request: HeadRequest) -> ShotView:
     """Step back."""
     shots.move_head(services.db, shot_id, request.base, forward=False)
-    return _moved(services, shot_id)
+    return moved(services, shot_id)
 
 
 @router.post("/api/shots/{shot_id}/redo")
 def redo(services: Shared, shot_id: str, request: HeadRequest) -> ShotView:
     """Step forward again."""
     shots.move_head(services.db, shot_id, request.base, forward=True)
-    return _moved(services, shot_id)
+    return moved(services, shot_id)
 
 
 @router.post("/api/shots/{shot_id}/picks")
@@ -68,9 +69,9 @@ def pick(services: Shared, shot_id: str, request: PickRequest) -> PickAnswer:
     _, document = edits.load(services.db, shot_id, facts, request.base)
     colour = services.pictures.sample(row.footage_id, request.frame, request.x, request.y, request.patch)
     made = Pick(colour=colour, x=request.x, y=request.y, frame=request.frame, patch=request.patch)
-    patch, words = edits.pick_patch(document, made, request.selection, request.refuse)
+    patch, words = edits.pick_patch(document, made, request.selection, request.refuse, request.key)
     edits.edit(services.db, shot_id, facts, request.base, patch, words)
-    view = _moved(services, shot_id)
+    view = moved(services, shot_id)
     return PickAnswer(view=view, selection=request.selection or view.document.look.selections[-1].id)
 
 
@@ -79,7 +80,7 @@ def load_look(services: Shared, shot_id: str, request: LookRequest) -> ShotView:
     """Put the look of a file in place of the shot's own (one step to undo)."""
     name, look = read_look(request.text)
     edits.load_look(services.db, shot_id, _facts(services, shot_id), request.base, look, name)
-    return _moved(services, shot_id)
+    return moved(services, shot_id)
 
 
 @router.get("/api/shots/{shot_id}/look.json", response_class=Response)
@@ -95,7 +96,7 @@ def rename(services: Shared, shot_id: str, request: NameRequest) -> ShotView:
     """Give the shot another name."""
     shots.rename_shot(services.db, shot_id, request.name)
     _project_changed(services, shot_id)
-    return _moved(services, shot_id)
+    return moved(services, shot_id)
 
 
 def _project_changed(services: Services, shot_id: str) -> None:

@@ -69,7 +69,20 @@ class Look(Params):
                 raise ValueError(f"pass {item.name!r} uses the selection {item.selection!r}, which the look does not have")
             if item.selection is None and item.side != "everywhere":
                 raise ValueError(f"pass {item.name!r} says {item.side!r} but names no selection")
+        self._check_reads()
         return self
+
+    def _check_reads(self) -> None:
+        """A selection may read a pass only if no pass up to that one uses it."""
+        order = [p.id for p in self.passes]
+        for selection in self.selections:
+            if selection.reads is None:
+                continue
+            if selection.reads not in order:
+                raise ValueError(f"selection {selection.name!r} reads the pass {selection.reads!r}, which the look does not have")
+            upto = self.passes[: order.index(selection.reads) + 1]
+            if any(p.selection == selection.id for p in upto):
+                raise ValueError(f"selection {selection.name!r} reads a pass that uses it, or that comes after one that does")
 
     def selection(self, id: str) -> Selection:
         """The selection with that id. Raises `BadLook` where there is none."""

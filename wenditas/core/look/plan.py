@@ -9,6 +9,7 @@ R' = R + (T - R) * a
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import partial
 from typing import Literal, get_args
 
 import numpy as np
@@ -18,7 +19,7 @@ from wenditas.core.kernel import Matte, Picture, kernel
 from wenditas.core.look.document import Look, Pass
 from wenditas.core.look.tiles import WORKERS, Scratch, copy_rows, run_tiles
 from wenditas.core.select.keys.record import FillMatte
-from wenditas.core.select.selection import prepare_selection
+from wenditas.core.select.selection import Moment, Selection, prepare_keys, selection_matte
 from wenditas.core.treat import TREATMENTS, ApplyTile
 
 View = Literal["result", "source", "matte", "selected"]
@@ -74,23 +75,50 @@ class Step:
 
 
 @dataclass(frozen=True)
+class MattePlan:
+    """A selection ready to be evaluated: within the tiles where it is pointwise, else over the whole frame."""
+
+    selection: Selection
+    fill: FillMatte | None
+    before: "Plan | None" = None
+
+    def whole(self, source: Picture, moment: Moment) -> Matte:
+        """The matte of a whole frame."""
+        if self.before is not None:
+            return selection_matte(self.selection, run_on_picture(self.before, source, moment), moment)
+        if moment.memo is not None:
+            return moment.memo(self.selection, lambda: selection_matte(self.selection, source, moment))
+        return selection_matte(self.selection, source, moment)
+
+
+@dataclass(frozen=True)
 class Plan:
     """What to compute for one view of a look."""
 
     view: View
-    mattes: tuple[FillMatte, ...]
+    mattes: tuple[MattePlan, ...]
     steps: tuple[Step, ...]
     shown_matte: int | None = None
 
-    def run(self, height: int, width: int, load: Load, store: Store, workers: int = WORKERS) -> None:
+    def run(self, height: int, width: int, load: Load, store: Store, workers: int = WORKERS, moment: Moment | None = None) -> None:
         """Run over a frame: `load(first row, tile)` brings the source, `store(first row, tile)` takes the result."""
+        fills = [m.fill for m in self.mattes]
+        whole: dict[int, Matte] = {}
+        if any(fill is None for fill in fills):
+            picture = _load_all(height, width, load)
+            whole = {n: m.whole(picture, moment or Moment()) for n, m in enumerate(self.mattes) if m.fill is None}
+            load = partial(copy_rows, picture)
 
         def work(first: int, end: int, scratch: Scratch) -> None:
             rows = end - first
             source, running = scratch.picture(SOURCE, rows), scratch.picture(RUNNING, rows)
             load(first, source)
-            for n, fill in enumerate(self.mattes):
-                fill(source, scratch.matte(n, rows))
+            for n, fill in enumerate(fills):
+                matte = scratch.matte(n, rows)
+                if fill is None:
+                    matte[:] = whole[n][first:end]
+                else:
+                    fill(source, matte)
             running[:] = source
             for step in self.steps:
                 step.run(scratch, rows)
@@ -110,8 +138,31 @@ class Plan:
             running[:] = PLAIN_GREY + (running - PLAIN_GREY) * matte
 
 
+def _load_all(height: int, width: int, load: Load) -> Picture:
+    picture = np.empty((3, height, width), np.float32)
+
+    def work(first: int, end: int, scratch: Scratch) -> None:
+        tile = scratch.picture(SOURCE, end - first)
+        load(first, tile)
+        picture[:, first:end] = tile
+
+    run_tiles(height, width, work)
+    return picture
+
+
 def _active(item: Pass) -> bool:
     return item.on and item.known and item.amount > 0
+
+
+def _plan_matte(look: Look, id: str) -> MattePlan:
+    selection = look.selection(id)
+    if selection.pointwise:
+        return MattePlan(selection, prepare_keys(selection))
+    before = None
+    if selection.reads is not None:
+        upto = next(n for n, p in enumerate(look.passes) if p.id == selection.reads) + 1
+        before = compile_look(look, upto)
+    return MattePlan(selection, None, before)
 
 
 def compile_look(look: Look, upto: int | None = None, view: View = "result", selection: str | None = None) -> Plan:
@@ -128,7 +179,7 @@ def compile_look(look: Look, upto: int | None = None, view: View = "result", sel
     if view in ("matte", "selected"):
         if selection is None:
             return Plan(view, (), ())
-        return Plan(view, (prepare_selection(look.selection(selection)),), (), 0)
+        return Plan(view, (_plan_matte(look, selection),), (), 0)
     order: list[str] = []
     steps = []
     for item in look.passes[:upto]:
@@ -142,10 +193,10 @@ def compile_look(look: Look, upto: int | None = None, view: View = "result", sel
             matte = order.index(item.selection)
         apply = treatment.prepare(treatment.params.model_validate(item.params))
         steps.append(Step(apply, matte, item.side == "outside", item.amount / 100, item.reads == "source"))
-    return Plan(view, tuple(prepare_selection(look.selection(id)) for id in order), tuple(steps))
+    return Plan(view, tuple(_plan_matte(look, id) for id in order), tuple(steps))
 
 
-def run_on_picture(plan: Plan, picture: Picture) -> Picture:
+def run_on_picture(plan: Plan, picture: Picture, moment: Moment | None = None) -> Picture:
     """The plan's view of a float picture `(3, h, w)`; the picture given is not changed."""
     _, height, width = picture.shape
     out = np.empty_like(picture)
@@ -153,5 +204,5 @@ def run_on_picture(plan: Plan, picture: Picture) -> Picture:
     def store(first: int, tile: Picture) -> None:
         out[:, first : first + tile.shape[1]] = tile
 
-    plan.run(height, width, lambda first, tile: copy_rows(picture, first, tile), store)
+    plan.run(height, width, partial(copy_rows, picture), store, moment=moment)
     return out

@@ -5,7 +5,7 @@ from typing import Protocol
 from wenditas.core.kernel import Picture
 from wenditas.core.look.document import Look
 from wenditas.core.look.plan import View, compile_look, run_on_picture
-from wenditas.core.select.selection import selection_matte
+from wenditas.core.select.selection import Moment, selection_matte_reference
 from wenditas.core.treat import TREATMENTS
 
 
@@ -30,7 +30,8 @@ def render(
 
     Same arguments, same bytes. See `compile_look` for `upto`, `view` and `selection`.
     """
-    return run_on_picture(compile_look(look, upto, view, selection), frames.picture(frame_number, size))
+    moment = Moment(frame_number, lambda number: frames.picture(number, size))
+    return run_on_picture(compile_look(look, upto, view, selection), frames.picture(frame_number, size), moment)
 
 
 def render_reference(look: Look, picture: Picture, upto: int | None = None) -> Picture:
@@ -45,7 +46,7 @@ def render_reference(look: Look, picture: Picture, upto: int | None = None) -> P
         treated = treatment.reference(read, treatment.params.model_validate(item.params))
         amount: Picture | float = item.amount / 100
         if item.selection is not None and item.side != "everywhere":
-            matte = selection_matte(look.selection(item.selection), picture)
+            matte = selection_matte_reference(look.selection(item.selection), picture)
             amount = amount * (matte if item.side == "inside" else 1 - matte)
         running = running + (treated - running) * amount
     return running

@@ -1,20 +1,50 @@
-"""A selection: a named, reusable recipe for a matte."""
+"""A selection: a named, reusable recipe for a matte: keys and shapes, then cleaning."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
 
 import numpy as np
 from pydantic import Field
 
 from wenditas.core.kernel import Matte, Picture
+from wenditas.core.look.tiles import run_tiles
 from wenditas.core.params import Params
+from wenditas.core.select.clean import Cleaning, clean
 from wenditas.core.select.keys import KEYS, Key
 from wenditas.core.select.keys.record import FillMatte
+from wenditas.core.select.shapes import Shape, fence
 
 
 class Selection(Params):
-    """Keys, combined in order. An empty selection selects nothing."""
+    """Keys combined in order, then fenced by shapes, then cleaned. An empty selection selects nothing.
+
+    reads: the id of the pass after which the picture is keyed; the source where None.
+    Without keys, shapes alone make the matte.
+    """
 
     id: str = Field(min_length=1, max_length=40)
     name: str = Field(min_length=1, max_length=80)
-    keys: tuple[Key, ...] = ()
+    reads: str | None = None
+    keys: tuple[Key, ...] = Field((), max_length=16)
+    shapes: tuple[Shape, ...] = Field((), max_length=64)
+    cleaning: Cleaning = Cleaning()
+
+    @property
+    def pointwise(self) -> bool:
+        """Whether each pixel of the matte depends on the same pixel of the source alone."""
+        return self.reads is None and self.cleaning.idle and not any(s.on for s in self.shapes)
+
+
+@dataclass(frozen=True)
+class Moment:
+    """Where a matte is evaluated: the frame, how to get the pictures of frames nearby (same size), and a memory.
+
+    memo: given a selection and how to compute its matte, the remembered matte or a new one.
+    """
+
+    frame: int = 0
+    neighbour: Callable[[int], Picture] | None = None
+    memo: "Callable[[Selection, Callable[[], Matte]], Matte] | None" = None
 
 
 def _combine(matte: Matte, part: Matte, how: str) -> None:
@@ -27,15 +57,17 @@ def _combine(matte: Matte, part: Matte, how: str) -> None:
         np.minimum(matte, 1 - part, out=matte)
 
 
-def prepare_selection(selection: Selection) -> FillMatte:
-    """The selection ready to fill the mattes of tiles."""
+def prepare_keys(selection: Selection) -> FillMatte:
+    """The selection's keys ready to fill the mattes of tiles."""
     parts = [(KEYS[key.type].prepare(key), key.combine) for key in selection.keys if key.on]
+    # Without keys shapes alone select, and with none of either nothing is selected.
+    ground = 1.0 if not selection.keys and any(s.on for s in selection.shapes) else 0.0
 
     def fill(tile: Picture, matte: Matte) -> None:
         if len(parts) == 1 and parts[0][1] == "add":
             parts[0][0](tile, matte)
             return
-        matte.fill(0)
+        matte.fill(ground)
         part = np.empty_like(matte)
         for fill_part, how in parts:
             fill_part(tile, part)
@@ -44,10 +76,49 @@ def prepare_selection(selection: Selection) -> FillMatte:
     return fill
 
 
-def selection_matte(selection: Selection, picture: Picture) -> Matte:
-    """The matte of a whole picture from the references: `(3, h, w)` to `(h, w)`, 0-1."""
-    matte = np.zeros(picture.shape[1:], np.float32)
+def keyed(selection: Selection, picture: Picture) -> Matte:
+    """The keys over a whole picture, on the thread pool."""
+    fill = prepare_keys(selection)
+    _, height, width = picture.shape
+    matte = np.empty((height, width), np.float32)
+
+    def work(first: int, end: int, scratch: object) -> None:
+        fill(np.ascontiguousarray(picture[:, first:end]), matte[first:end])
+
+    run_tiles(height, width, work)
+    return matte
+
+
+def _one_frame(selection: Selection, picture: Picture, frame: int) -> Matte:
+    matte = fence(keyed(selection, picture), selection.shapes, frame)
+    return clean(matte, selection.cleaning, picture.shape[1] / 1080)
+
+
+def selection_matte(selection: Selection, picture: Picture, moment: Moment | None = None) -> Matte:
+    """The matte of a whole picture: `(3, h, w)` to `(h, w)`, 0-1.
+
+    With `steady` on, mattes of neighbouring frames are averaged with weights falling off
+    evenly; a selection that reads a pass is not, for its neighbours would need that pass.
+    """
+    moment = moment or Moment()
+    matte = _one_frame(selection, picture, moment.frame)
+    reach = int(selection.cleaning.steady)
+    if reach == 0 or moment.neighbour is None or selection.reads is not None:
+        return matte
+    total, weight = matte * (reach + 1), float(reach + 1)
+    for offset in range(1, reach + 1):
+        for side in (-offset, offset):
+            share = reach + 1 - offset
+            number = moment.frame + side
+            total += share * _one_frame(selection, moment.neighbour(number), number)
+            weight += share
+    return np.asarray(total / np.float32(weight), np.float32)
+
+
+def selection_matte_reference(selection: Selection, picture: Picture, frame: int = 0) -> Matte:
+    """The matte of one frame with the plain references of the keys."""
+    matte = np.full(picture.shape[1:], 1.0 if not selection.keys and any(s.on for s in selection.shapes) else 0.0, np.float32)
     for key in selection.keys:
         if key.on:
             _combine(matte, KEYS[key.type].reference(picture, key), key.combine)
-    return matte
+    return clean(fence(matte, selection.shapes, frame), selection.cleaning, picture.shape[1] / 1080)

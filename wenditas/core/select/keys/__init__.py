@@ -1,15 +1,22 @@
-"""Keys: the parts of a selection made from colour. One file per way of matching."""
+"""Keys: the parts of a selection made from colour. One file per way of matching, listed here by hand."""
 
-from wenditas.core.select.keys.hue import RECORD as HUE
+from typing import Annotated
+
+from pydantic import Field
+
+from wenditas.core.select.keys import colour, hue, lightness, ranges
+from wenditas.core.select.keys.colour import ColourKey
 from wenditas.core.select.keys.hue import HueKey
+from wenditas.core.select.keys.lightness import LightnessKey
+from wenditas.core.select.keys.ranges import RangesKey
 from wenditas.core.select.keys.record import KeyRecord
 
 KEYS: dict[str, KeyRecord] = {}
-for _record in (HUE,):
-    if _record.id in KEYS:
-        raise ValueError(f"two keys are called {_record.id!r}")
-    KEYS[_record.id] = _record
+for _module in (hue, colour, lightness, ranges):
+    if _module.RECORD.id in KEYS:
+        raise ValueError(f"two keys are called {_module.RECORD.id!r}")
+    KEYS[_module.RECORD.id] = _module.RECORD
 
-Key = HueKey
+Key = Annotated[HueKey | ColourKey | LightnessKey | RangesKey, Field(discriminator="type")]
 
-__all__ = ["KEYS", "HueKey", "Key", "KeyRecord"]
+__all__ = ["KEYS", "ColourKey", "HueKey", "Key", "KeyRecord", "LightnessKey", "RangesKey"]

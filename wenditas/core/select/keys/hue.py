@@ -18,19 +18,15 @@ import numpy as np
 from wenditas.core.colour.fast import ONE, TINY, ZERO, angle, oklab, smoothstep
 from wenditas.core.colour.oklab import hue_distance, oklch_from_rgb
 from wenditas.core.kernel import Floats, Matte, Picture, kernel
-from wenditas.core.params import Params, number
-from wenditas.core.select.keys.record import FillMatte, KeyRecord
+from wenditas.core.params import number
+from wenditas.core.select.keys.record import LEAST_WIDTH, FillMatte, KeyBase, KeyRecord, smooth
 from wenditas.core.select.picks import Pick
 
-LEAST_WIDTH = 1e-3  # degrees or chroma; a softness of zero becomes this, a hard edge
 
-
-class HueKey(Params):
+class HueKey(KeyBase):
     """The parameters of a key by hue."""
 
     type: Literal["hue"] = "hue"
-    on: bool = True
-    combine: Literal["add", "intersect", "subtract"] = "add"
     picks: tuple[Pick, ...] = ()
     refused: tuple[Pick, ...] = ()
     tolerance: float = number(9, "Tolerance", "How far a hue may be from a pick and still be fully selected.", low=0, high=90, step=0.5, unit="°")
@@ -38,11 +34,6 @@ class HueKey(Params):
     least_chroma: float = number(0.04, "Least chroma", "Colours greyer than this stay out: their hue is noise.", low=0, high=0.3, step=0.005)
     gate_softness: float = number(0.02, "Chroma edge", "How gradually greyish colours come in above the least chroma.", low=0, high=0.2, step=0.005)
     hue_offset: float = number(0, "Hue offset", "Turns the whole key round the hue circle.", low=-180, high=180, step=0.5, unit="°")
-
-
-def _smoothstep(low: float, width: float, x: Floats) -> Floats:
-    t = np.clip((x - low) / width, 0, 1)
-    return np.asarray(t * t * (3 - 2 * t))
 
 
 def hues(picks: tuple[Pick, ...], offset: float) -> list[float]:
@@ -64,10 +55,9 @@ def hue_key(picture: Picture, key: HueKey) -> Matte:
         return np.asarray(np.min([hue_distance(hue, h) for h in hues(picks, key.hue_offset)], axis=0))
 
     d = nearest(key.picks)
-    softness = max(key.softness, LEAST_WIDTH)
-    matte = (1 - _smoothstep(key.tolerance, softness, d)) * _smoothstep(key.least_chroma, max(key.gate_softness, LEAST_WIDTH), chroma)
+    matte = (1 - smooth(key.tolerance, key.softness, d)) * smooth(key.least_chroma, key.gate_softness, chroma)
     if key.refused:
-        matte = matte * _smoothstep(-softness / 2, softness, nearest(key.refused) - d)
+        matte = matte * smooth(-key.softness / 2, key.softness, nearest(key.refused) - d)
     return np.asarray(matte, np.float32)
 
 

@@ -1,13 +1,23 @@
-"""What is declared about a way of matching colours."""
+"""What is declared about a way of matching colours, and what all keys share."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Literal
 
-from wenditas.core.kernel import Matte, Picture
+import numpy as np
+
+from wenditas.core.kernel import Floats, Matte, Picture
 from wenditas.core.params import Params
 
 FillMatte = Callable[[Picture, Matte], None]
+LEAST_WIDTH = 1e-3  # a softness of zero becomes this, a hard edge
+
+
+class KeyBase(Params):
+    """What every key has: a switch, and how it combines with the keys before it."""
+
+    on: bool = True
+    combine: Literal["add", "intersect", "subtract"] = "add"
 
 
 @dataclass(frozen=True)
@@ -21,6 +31,12 @@ class KeyRecord:
     id: str
     name: str
     summary: str
-    model: type[Params]
+    model: type[KeyBase]
     reference: Callable[[Picture, Any], Matte]
     prepare: Callable[[Any], FillMatte]
+
+
+def smooth(low: float | Floats, width: float, x: Floats) -> Floats:
+    """Smoothstep in plain NumPy: 0 below `low`, 1 above `low + width`."""
+    t = np.clip((x - low) / max(width, LEAST_WIDTH), 0, 1)
+    return np.asarray(t * t * (3 - 2 * t))

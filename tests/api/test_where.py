@@ -1,0 +1,105 @@
+"""Fit, main colours, islands, fences, tracking, coverage over time, over the API."""
+
+import json
+
+import numpy as np
+import pytest
+from fastapi.testclient import TestClient
+
+from tests.api.conftest import edited
+
+
+@pytest.fixture
+def demo(client: TestClient) -> dict:
+    project = client.post("/api/projects/demo").json()
+    first = client.get(f"/api/projects/{project['id']}").json()["shots"][0]
+    made = client.post(f"/api/footage/{first['footage_id']}/shots").json()
+    return client.get(f"/api/shots/{made['id']}").json()
+
+
+def picked(client: TestClient, view: dict, x: float, y: float, **more: object) -> dict:
+    body = {"base": view["revision"], "frame": 60, "x": x, "y": y, **more}
+    answer = client.post(f"/api/shots/{view['shot']['id']}/picks", json=body)
+    assert answer.status_code == 200, answer.text
+    return answer.json()
+
+
+@pytest.fixture
+def red(client: TestClient, demo: dict) -> tuple[dict, str]:
+    answer = picked(client, demo, 0.3, 0.74)
+    return answer["view"], answer["selection"]
+
+
+def lines(answer) -> list[dict]:
+    assert answer.status_code == 200, answer.text
+    return [json.loads(line) for line in answer.text.splitlines()]
+
+
+def test_fit_to_picks(client: TestClient, red: tuple[dict, str]) -> None:
+    view, selection = red
+    view = picked(client, view, 0.47, 0.5, selection=selection, refuse=True)["view"]
+    answer = client.post(f"/api/shots/{view['shot']['id']}/fit", json={"base": view["revision"], "selection": selection}).json()
+    key = answer["view"]["document"]["look"]["selections"][0]["keys"][0]
+    assert answer["apart"] and answer["words"].startswith("Fitted") and 1 < key["tolerance"] < 15 and key["least_chroma"] > 0.02
+    nothing = client.post(f"/api/shots/{view['shot']['id']}/fit", json={"base": answer["view"]["revision"], "selection": selection, "key": 4})
+    assert nothing.status_code == 422
+
+
+def test_main_colours(client: TestClient, demo: dict) -> None:
+    found = client.get(f"/api/footage/{demo['footage']['id']}/colours/60").json()
+    assert {"Red", "Blue"} <= {c["name"] for c in found} and all(0 <= c["x"] <= 1 and c["coverage"] > 0 for c in found)
+
+
+def test_islands_and_a_tracked_fence(client: TestClient, red: tuple[dict, str]) -> None:
+    view, selection = red
+    id = view["shot"]["id"]
+    view = picked(client, view, 0.47, 0.5, selection=selection, refuse=True)["view"]  # the roofs, one of which touches the pillar box
+    found = client.get(f"/api/shots/{id}/islands/{view['revision']}/60", params={"selection": selection}).json()
+    assert len(found) >= 2 and found[0]["share"] >= found[1]["share"]
+    box = next(n for n, island in enumerate(found) if island["box"][0] > 1500 and island["share"] > 10)  # the pillar box, on the right
+    before = client.get(f"/api/shots/{id}/coverage/{view['revision']}/60", params={"selection": selection}).json()
+    fenced = client.post(f"/api/shots/{id}/fences", json={"base": view["revision"], "frame": 60, "selection": selection, "island": box}).json()
+    after = client.get(f"/api/shots/{id}/coverage/{fenced['view']['revision']}/60", params={"selection": selection}).json()
+    assert after < before * 0.75
+    said = lines(client.post(f"/api/shots/{id}/tracks", json={"selection": selection, "shape": fenced["shape"], "frame": 60, "direction": "both"}))
+    assert said[-1]["kind"] == "done" and said[-1]["lost"] == []
+    progress = [s for s in said if s["kind"] == "progress"]
+    assert [p["done"] for p in progress] == list(range(1, 132)) and min(p["confidence"] for p in progress) >= 0.25
+    shape = said[-1]["view"]["document"]["look"]["selections"][0]["shapes"][0]
+    assert [t["frame"] for t in shape["track"]] == list(range(132))
+    # The camera moves; the foreground goes one and a half times as far as the drawing's own pan (draw/tram.py).
+    for track in shape["track"]:
+        t, t60 = track["frame"] / 131, 60 / 131
+        truth = -1.5 * 1.5 * 70 * ((t * t * (3 - 2 * t)) - (t60 * t60 * (3 - 2 * t60)))
+        a, b, x, y = track["values"]
+        middle = np.mean(shape["points"][0]["x"]), np.mean(shape["points"][0]["y"])
+        moved = complex(a, b) * complex(*middle) + complex(x, y) - complex(*middle)
+        assert abs(moved - truth) < 6, track["frame"]
+    missing = client.post(f"/api/shots/{id}/fences", json={"base": said[-1]["view"]["revision"], "frame": 60, "selection": selection, "island": 99})
+    assert missing.status_code == 422
+
+
+def test_coverage_over_time_marks_the_shade(client: TestClient, red: tuple[dict, str]) -> None:
+    view, selection = red
+    id = view["shot"]["id"]
+
+    def measured(view: dict) -> tuple[list[float], list[dict]]:
+        said = lines(client.get(f"/api/shots/{id}/over-time/{view['revision']}", params={"selection": selection}))
+        values = [v for s in said if s["kind"] == "values" for v in s["values"]]
+        return values, said[-1]["weak"]
+
+    key = "/look/selections/0/keys/0"
+    strict = edited(client, view, [{"op": "replace", "path": f"{key}/least_chroma", "value": 0.15}]).json()
+    values, weak = measured(strict)
+    assert len(values) == 132 and weak and all(w["kind"] == "drop" for w in weak)
+    loose = edited(
+        client, strict, [{"op": "replace", "path": f"{key}/least_chroma", "value": 0.03}, {"op": "replace", "path": f"{key}/tolerance", "value": 14}]
+    ).json()
+    assert measured(loose)[1] == []
+    assert client.get(f"/api/shots/{id}/over-time/{loose['revision']}", params={"selection": "nope"}).status_code == 422
+
+
+def test_tracking_an_unknown_shape(client: TestClient, red: tuple[dict, str]) -> None:
+    view, selection = red
+    answer = client.post(f"/api/shots/{view['shot']['id']}/tracks", json={"selection": selection, "shape": "nope", "frame": 1})
+    assert answer.status_code == 422 and "nope" in answer.json()["message"]

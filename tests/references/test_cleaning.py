@@ -1,0 +1,97 @@
+"""Cleaning against SciPy and scikit-image."""
+
+import numpy as np
+import pytest
+from scipy import ndimage
+from skimage import measure, morphology
+
+from wenditas.core.select.clean import Cleaning, choke, clean, fill_holes, levels, remove_islands, signed_distance, soften
+
+
+def blobs(seed: int = 3, share: float = 60) -> np.ndarray:
+    noise = ndimage.gaussian_filter(np.random.default_rng(seed).standard_normal((120, 160)), 3)
+    return (noise > np.percentile(noise, share)).astype(np.float32)
+
+
+@pytest.mark.parametrize("area", [1, 20, 90, 400, 1e9])
+def test_remove_islands_is_area_opening(area: float) -> None:
+    """scikit-image, label and regionprops: pieces (8-neighbours) of fewer pixels than the area go."""
+    matte = blobs(share=85)
+    labels = measure.label(matte > 0, connectivity=2)
+    kept = np.zeros_like(matte)
+    for region in measure.regionprops(labels):
+        if region.area >= area:
+            kept[labels == region.label] = 1
+    assert np.array_equal(remove_islands(matte, area), kept)
+    assert np.array_equal(fill_holes(1 - matte, area), 1 - kept)
+
+
+def test_area_opening_by_name() -> None:
+    matte = blobs(share=85)
+    opened = morphology.area_opening(matte.astype(np.uint8), 50, connectivity=2)
+    assert np.array_equal(remove_islands(matte, 50), opened.astype(np.float32))
+
+
+def test_signed_distance_against_scipy() -> None:
+    matte = blobs()
+    inside = matte > 0.5
+    theirs = np.where(inside, ndimage.distance_transform_edt(inside) - 0.5, 0.5 - ndimage.distance_transform_edt(~inside))
+    assert np.abs(signed_distance(matte) - theirs).max() < 1e-3
+
+
+@pytest.mark.parametrize("pixels", [-6.5, -3, -0.5, 0.5, 2, 4.25, 9])
+def test_choke_moves_the_edge_by_that_much(pixels: float) -> None:
+    """A disc drawn with a soft edge: its area after choking is that of a disc with a smaller (greater) radius."""
+    y, x = np.mgrid[0:161, 0:161]
+    radius = 40.0
+    disc = np.clip(radius + 0.5 - np.hypot(x - 80, y - 80), 0, 1).astype(np.float32)
+    result = choke(disc, pixels)
+    expected = np.pi * (radius - pixels) ** 2
+    assert result.sum() == pytest.approx(expected, rel=0.02)
+    assert result.min() >= 0 and result.max() <= 1
+
+
+@pytest.mark.parametrize("pixels", [-5, -2, 2, 5])
+def test_choke_of_any_form_against_scipy(pixels: float) -> None:
+    """Pixels further in than the choke by SciPy's Euclidean distance transform, within a pixel of the edge."""
+    matte = blobs(8)
+    inside = matte > 0.5
+    signed = np.where(inside, ndimage.distance_transform_edt(inside) - 0.5, 0.5 - ndimage.distance_transform_edt(~inside))
+    result = choke(matte, pixels) > 0.5
+    sure = np.abs(signed - pixels) > 1.5
+    assert (result == (signed > pixels))[sure].mean() > 0.995
+
+
+def test_choke_keeps_a_soft_edge_soft() -> None:
+    ramp = np.clip((np.arange(100, dtype=np.float32) - 40) / 20, 0, 1)[None].repeat(40, 0)
+    moved = choke(ramp, 6)
+    assert moved[20, 20:80] == pytest.approx(np.roll(ramp[20], 6)[20:80], abs=0.03)
+
+
+@pytest.mark.parametrize("matte", [np.zeros((9, 9), np.float32), np.ones((9, 9), np.float32), np.ones((1, 1), np.float32)])
+def test_choke_of_nothing_and_everything(matte: np.ndarray) -> None:
+    for pixels in (-3, 3):
+        assert np.array_equal(choke(matte, pixels), matte)
+
+
+@pytest.mark.parametrize("sigma", [0.5, 2.0, 6.0])
+def test_soften_is_scipys_gaussian(sigma: float) -> None:
+    matte = blobs()
+    assert soften(matte, sigma) == pytest.approx(ndimage.gaussian_filter(matte, sigma, mode="nearest", truncate=4), abs=4e-3)
+
+
+def test_levels_and_invert() -> None:
+    ramp = np.linspace(0, 1, 11, dtype=np.float32)[None]
+    assert levels(ramp, 0.2, 0.7)[0] == pytest.approx(np.interp(ramp[0], [0.2, 0.7], [0, 1]), abs=1e-6)
+    assert set(levels(ramp, 0.5, 0.5)[0].tolist()) <= {0.0, 1.0}
+    assert clean(ramp, Cleaning(invert=True), 1) == pytest.approx(1 - ramp)
+    assert clean(ramp, Cleaning(), 1) is ramp
+
+
+def test_lengths_scale_with_the_picture() -> None:
+    """The same cleaning at half size gives the same matte at half size."""
+    big = np.kron(blobs(5), np.ones((4, 4), np.float32))
+    small = np.ascontiguousarray(big.reshape(240, 2, 320, 2).mean(axis=(1, 3)))
+    settings = Cleaning(despeckle=30, fill_holes=20, choke=4, soften=5)
+    full = clean(big, settings, 480 / 1080).reshape(240, 2, 320, 2).mean(axis=(1, 3))
+    assert np.abs(full - clean(small, settings, 240 / 1080)).mean() < 0.02

@@ -1,0 +1,155 @@
+"""What selects: fit to picks, main colours, islands, fences, tracking, coverage over time."""
+
+import json
+import threading
+from collections.abc import AsyncIterator, Callable
+from dataclasses import asdict
+from typing import Any
+
+import anyio
+from fastapi import APIRouter, Request
+from fastapi.responses import StreamingResponse
+
+from wenditas.api.models import FenceAnswer, FenceRequest, FitAnswer, FitRequest, IslandView, MainColourView, TrackRequest
+from wenditas.api.routes.shots import moved
+from wenditas.api.services import Services, Shared
+from wenditas.core.errors import BadLook, WenditasError
+from wenditas.core.measure.coverage import weak_frames
+from wenditas.core.select.fit import fit_to_picks
+from wenditas.core.select.islands import Island, islands
+from wenditas.core.select.keys import HueKey
+from wenditas.core.select.suggest import main_colours
+from wenditas.render import edits
+from wenditas.render.over_time import coverage_over_time
+from wenditas.render.pictures import Request as PictureRequest
+from wenditas.render.tracking import track_shape
+from wenditas.store import shots
+
+router = APIRouter(tags=["where"])
+FIT_WIDTH, COLOURS_WIDTH, ISLANDS_WIDTH = 1280, 320, 640
+
+
+def _document(services: Services, shot_id: str, revision: int | None = None):  # type: ignore[no-untyped-def]
+    row = shots.shot(services.db, shot_id)
+    facts = services.library.facts(row.footage_id)
+    head, document = edits.load(services.db, shot_id, facts, revision)
+    return row, facts, head, document
+
+
+@router.post("/api/shots/{shot_id}/fit")
+def fit(services: Shared, shot_id: str, request: FitRequest) -> FitAnswer:
+    """Fit a key by hue to its picks, from measurements of the frames they were taken on."""
+    row, facts, _, document = _document(services, shot_id, request.base)
+    selection = document.look.selection(request.selection)
+    key = selection.keys[request.key] if request.key < len(selection.keys) else None
+    if not isinstance(key, HueKey) or not key.picks:
+        raise BadLook("Fit to picks needs a key by hue with at least one pick.")
+    found = fit_to_picks(key, lambda frame: services.pictures.source(row.footage_id, min(frame, facts.length - 1), FIT_WIDTH))
+    patch = [{"op": "replace", "path": f"{edits.selection_path(document, selection.id)}/keys/{request.key}", "value": found.key.model_dump(mode="json")}]
+    edits.edit(services.db, shot_id, facts, request.base, patch, f"{selection.name} fitted to its picks")
+    return FitAnswer(view=moved(services, shot_id), words=found.words, apart=found.apart, overlap=found.overlap)
+
+
+@router.get("/api/footage/{footage_id}/colours/{frame}")
+def colours(services: Shared, footage_id: str, frame: int) -> list[MainColourView]:
+    """The frame's main colours, most of the frame first."""
+    return [MainColourView(**asdict(c)) for c in main_colours(services.pictures.source(footage_id, frame, COLOURS_WIDTH))]
+
+
+def _islands(services: Services, shot_id: str, revision: int, frame: int, selection: str) -> list[Island]:
+    row, _, _, document = _document(services, shot_id, revision)
+    matte = services.pictures.matte(PictureRequest(row.footage_id, document.look, frame, ISLANDS_WIDTH, "matte", selection))
+    return islands(matte[0])
+
+
+@router.get("/api/shots/{shot_id}/islands/{revision}/{frame}")
+def list_islands(services: Shared, shot_id: str, revision: int, frame: int, selection: str) -> list[IslandView]:
+    """The islands of a selection's matte, largest first."""
+    found = _islands(services, shot_id, revision, frame, selection)
+    return [IslandView(share=i.share, coverage=i.coverage, box=i.box, outline=[(float(x), float(y)) for x, y in i.outline]) for i in found]
+
+
+@router.post("/api/shots/{shot_id}/fences")
+def fence(services: Shared, shot_id: str, request: FenceRequest) -> FenceAnswer:
+    """Fence an island off, or keep only it: a shape around it."""
+    _, facts, _, document = _document(services, shot_id, request.base)
+    found = _islands(services, shot_id, request.base, request.frame, request.selection)
+    if request.island >= len(found):
+        raise BadLook(f"There is no island {request.island + 1} at frame {request.frame}.")
+    patch, words, shape_id = edits.fence_patch(document, request.selection, request.frame, found[request.island], request.keep)
+    edits.edit(services.db, shot_id, facts, request.base, patch, words)
+    return FenceAnswer(view=moved(services, shot_id), shape=shape_id)
+
+
+@router.post("/api/shots/{shot_id}/tracks", response_class=StreamingResponse)
+async def track(services: Shared, shot_id: str, request: TrackRequest, connection: Request) -> StreamingResponse:
+    """Track a shape. Lines of JSON: progress while it goes on, then the shot's new state; closing the connection cancels."""
+    row, facts, _, document = _document(services, shot_id)
+    path = edits.shape_path(document, request.selection, request.shape)
+    shape = document.look.selection(request.selection).shapes[int(path.rsplit("/", 1)[1])]
+
+    def work(say: Callable[[dict[str, Any]], None], cancelled: Callable[[], bool]) -> None:
+        reader = services.library.reader(row.footage_id, "play").twin()
+        found = track_shape(
+            reader, shape, request.frame, request.direction, 0, facts.length - 1, lambda p: say({"kind": "progress", **asdict(p)}), cancelled
+        )  # fmt: skip
+        reader.close()
+        if found is None:
+            return
+        _, _, head, newest = _document(services, shot_id)
+        place = edits.shape_path(newest, request.selection, request.shape)
+        value = found.shape.model_dump(mode="json")
+        patch = [{"op": "replace", "path": f"{place}/{field}", "value": value[field]} for field in ("track", "corrections")]
+        edits.edit(services.db, shot_id, facts, head, patch, f"{shape.name} tracked {request.direction} from frame {request.frame}")
+        say({"kind": "done", "lost": found.lost, "view": moved(services, shot_id).model_dump(mode="json")})
+
+    return _stream(work, connection)
+
+
+@router.get("/api/shots/{shot_id}/over-time/{revision}", response_class=StreamingResponse)
+async def over_time(services: Shared, shot_id: str, revision: int, selection: str, connection: Request) -> StreamingResponse:
+    """Coverage of every frame in percent, as it becomes known (lines of JSON), and at the end the weak frames."""
+    row, _, _, document = _document(services, shot_id, revision)
+    document.look.selection(selection)
+
+    def work(say: Callable[[dict[str, Any]], None], cancelled: Callable[[], bool]) -> None:
+        reader = services.library.reader(row.footage_id, "coverage")
+        values: list[float] = []
+        for first, batch in coverage_over_time(services.small, reader, row.footage_id, document.look, selection, cancelled):
+            values += batch
+            say({"kind": "values", "first": first, "values": batch})
+        if not cancelled():
+            say({"kind": "done", "weak": [asdict(w) for w in weak_frames(values)]})
+
+    return _stream(work, connection)
+
+
+def _stream(work: Callable[[Callable[[dict[str, Any]], None], Callable[[], bool]], None], connection: Request) -> StreamingResponse:
+    """Run `work(say, cancelled)` in a thread and send what it says as lines of JSON; a closed connection cancels it."""
+    stop = threading.Event()
+    send, receive = anyio.create_memory_object_stream[dict[str, Any]](256)
+
+    def run() -> None:
+        def say(message: dict[str, Any]) -> None:
+            anyio.from_thread.run(send.send, message)
+
+        try:
+            work(say, stop.is_set)
+        except WenditasError as error:
+            say({"kind": "failed", "message": str(error)})
+
+    async def lines() -> AsyncIterator[str]:
+        async def produce() -> None:
+            with send:
+                await anyio.to_thread.run_sync(run, abandon_on_cancel=False)
+
+        try:
+            async with anyio.create_task_group() as group:
+                group.start_soon(produce)
+                async for message in receive:
+                    yield json.dumps(message) + "\n"
+        finally:
+            stop.set()
+            receive.close()
+
+    return StreamingResponse(lines(), media_type="application/x-ndjson", headers={"cache-control": "no-store"})

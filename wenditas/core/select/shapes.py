@@ -1,0 +1,197 @@
+"""Shapes: rough fences that keep or leave out, feathered, tracked.
+
+Coordinates and lengths are pixels of a 1080-line picture, x to the right, y down.
+"""
+
+from typing import Annotated, Literal, Self
+
+import numpy as np
+from pydantic import Field, model_validator
+
+from wenditas.core.kernel import Floats, Matte, kernel
+from wenditas.core.look.tiles import run_tiles
+from wenditas.core.params import Params, number
+from wenditas.core.select.similarity import Similarity
+
+Coordinate = Annotated[float, Field(ge=-20_000, le=20_000)]
+CURVE_STEPS, ELLIPSE_STEPS = 12, 96
+MOST_POINTS = 200
+
+
+class Point(Params):
+    """A point of a polygon or path; at a corner the path does not curve."""
+
+    x: Coordinate
+    y: Coordinate
+    corner: bool = False
+
+
+class TrackFrame(Params):
+    """Where the shape lies at a frame, relative to its own points: m and t of a similarity, and how sure the track is."""
+
+    frame: int = Field(ge=0)
+    values: tuple[float, float, float, float]
+    confidence: float = Field(ge=0, le=1)
+
+
+class Correction(Params):
+    """A move made by hand at a frame of a tracked shape, on top of the track."""
+
+    frame: int = Field(ge=0)
+    values: tuple[float, float, float, float]
+
+
+class Shape(Params):
+    """An ellipse, rectangle, polygon or smooth closed path.
+
+    Ellipse and rectangle: two points, opposite corners of the box before `angle` turns it
+    about its middle. Polygon and path: three points or more.
+    """
+
+    id: str = Field(min_length=1, max_length=40)
+    name: str = Field(min_length=1, max_length=80)
+    on: bool = True
+    mode: Literal["keep", "leave out"] = "leave out"
+    kind: Literal["ellipse", "rectangle", "polygon", "path"]
+    points: tuple[Point, ...] = Field(min_length=2, max_length=MOST_POINTS)
+    angle: float = number(0, "Angle", "Turns an ellipse or rectangle about its middle.", low=-180, high=180, step=1, unit="°")
+    feather_in: float = number(0, "Feather in", "How far inside the outline the shape begins to fade.", low=0, high=200, step=1, unit="px")
+    feather_out: float = number(10, "Feather out", "How far outside the outline the shape still fades.", low=0, high=200, step=1, unit="px")
+    track: tuple[TrackFrame, ...] = ()
+    corrections: tuple[Correction, ...] = ()
+
+    @model_validator(mode="after")
+    def _check(self) -> Self:
+        needed = 2 if self.kind in ("ellipse", "rectangle") else 3
+        if len(self.points) < needed or (needed == 2 and len(self.points) > 2):
+            raise ValueError(f"a {self.kind} has {'two points' if needed == 2 else 'three points or more'}, not {len(self.points)}")
+        for what, items in (("track", self.track), ("corrections", self.corrections)):
+            frames = [item.frame for item in items]
+            if frames != sorted(set(frames)):
+                raise ValueError(f"the {what} of {self.name!r} must name each frame once, in order")
+        return self
+
+
+def transform_at(shape: Shape, frame: int) -> Similarity:
+    """Where the track and the corrections have moved the shape at a frame. Outside the track its nearest end holds."""
+    return correction_at(shape, frame) @ track_at(shape, frame)
+
+
+def track_at(shape: Shape, frame: int) -> Similarity:
+    """The track alone. Between frames that it names, the earlier one holds."""
+    if not shape.track:
+        return Similarity()
+    frames = [t.frame for t in shape.track]
+    at = min(max(int(np.searchsorted(frames, frame, side="right")) - 1, 0), len(frames) - 1)
+    return Similarity.of(shape.track[at].values)
+
+
+def correction_at(shape: Shape, frame: int) -> Similarity:
+    """The corrections alone: even from one to the next, held before the first and after the last."""
+    if not shape.corrections:
+        return Similarity()
+    frames = [c.frame for c in shape.corrections]
+    after = int(np.searchsorted(frames, frame, side="right"))
+    if after == 0 or after == len(frames):
+        return Similarity.of(shape.corrections[0 if after == 0 else -1].values)
+    low, high = shape.corrections[after - 1], shape.corrections[after]
+    return Similarity.of(low.values).towards(Similarity.of(high.values), (frame - low.frame) / (high.frame - low.frame))
+
+
+def outline(shape: Shape, frame: int = 0) -> Floats:
+    """The closed outline at a frame as points `(n, 2)`, curves flattened."""
+    points: Floats = np.array([(p.x, p.y) for p in shape.points], np.float64)
+    if shape.kind in ("ellipse", "rectangle"):
+        points = _box_outline(shape.kind, points, shape.angle)
+    elif shape.kind == "path":
+        points = _curve(points, [p.corner for p in shape.points])
+    return transform_at(shape, frame)(points)
+
+
+def _box_outline(kind: str, corners: Floats, angle: float) -> Floats:
+    middle, half = corners.mean(axis=0), np.abs(corners[1] - corners[0]) / 2
+    if kind == "ellipse":
+        turn = np.linspace(0, 2 * np.pi, ELLIPSE_STEPS, endpoint=False)
+        unit = np.stack([np.cos(turn), np.sin(turn)], axis=1)
+    else:
+        unit = np.array([(-1, -1), (1, -1), (1, 1), (-1, 1)], np.float64)
+    c, s = np.cos(np.radians(angle)), np.sin(np.radians(angle))
+    return np.asarray(unit * half @ np.array([[c, s], [-s, c]]) + middle)
+
+
+def _curve(points: Floats, corners: list[bool]) -> Floats:
+    """A smooth closed curve through the points: cubic Hermite with Catmull-Rom tangents, none at corners."""
+    tangents = (np.roll(points, -1, axis=0) - np.roll(points, 1, axis=0)) / 2
+    tangents[np.array(corners)] = 0
+    t = np.linspace(0, 1, CURVE_STEPS, endpoint=False)[None, :, None]
+    p0, p1 = points[:, None], np.roll(points, -1, axis=0)[:, None]
+    m0, m1 = tangents[:, None], np.roll(tangents, -1, axis=0)[:, None]
+    curve = (2 * t**3 - 3 * t**2 + 1) * p0 + (t**3 - 2 * t**2 + t) * m0 + (3 * t**2 - 2 * t**3) * p1 + (t**3 - t**2) * m1
+    return np.asarray(curve.reshape(-1, 2))
+
+
+@kernel
+def _polygon_rows(points, first, end, feather_in, feather_out, out):  # type: ignore[no-untyped-def]
+    """Coverage of a polygon by smoothstep of the exact signed distance, at pixel middles; even-odd inside."""
+    count = points.shape[0]
+    span = feather_in + feather_out
+    for y in range(first, end):
+        py = np.float32(y) + np.float32(0.5)
+        for x in range(out.shape[1]):
+            px = np.float32(x) + np.float32(0.5)
+            nearest, inside = np.float32(1e18), False
+            for n in range(count):
+                ax, ay = points[n, 0], points[n, 1]
+                k = n + 1 if n + 1 < count else 0
+                ex, ey = points[k, 0] - ax, points[k, 1] - ay
+                wx, wy = px - ax, py - ay
+                t = min(max((wx * ex + wy * ey) / (ex * ex + ey * ey + np.float32(1e-12)), np.float32(0)), np.float32(1))
+                dx, dy = wx - ex * t, wy - ey * t
+                nearest = min(nearest, dx * dx + dy * dy)
+                if (ay > py) != (ay + ey > py) and px < ax + (py - ay) * ex / ey:
+                    inside = not inside
+            distance = np.sqrt(nearest)
+            distance = distance if inside else -distance
+            s = min(max((distance + feather_out) / span, np.float32(0)), np.float32(1))
+            out[y, x] = s * s * (np.float32(3) - np.float32(2) * s)
+
+
+def shape_matte(shape: Shape, frame: int, height: int, width: int) -> Matte:
+    """The coverage of a shape, `(height, width)`, 0-1, whatever its mode.
+
+    1 further in than `feather_in`, 0 further out than `feather_out`, smoothstep of the signed
+    distance between; an outline without feather fades over one pixel. Source: definition.
+    """
+    scale = height / 1080
+    points = outline(shape, frame) * scale
+    inner, outer = shape.feather_in * scale, shape.feather_out * scale
+    if inner + outer < 1:
+        inner, outer = inner + (1 - inner - outer) / 2, outer + (1 - inner - outer) / 2
+    out = np.zeros((height, width), np.float32)
+    low, high = np.floor(points.min(axis=0) - outer - 1), np.ceil(points.max(axis=0) + outer + 1)
+    left, top = (int(max(0, v)) for v in low)
+    right, bottom = int(min(width, high[0])), int(min(height, high[1]))
+    if right <= left or bottom <= top:
+        return out
+    moved = np.ascontiguousarray(points - (left, top), np.float32)
+    box = np.empty((bottom - top, right - left), np.float32)
+    numbers = np.float32(inner), np.float32(outer)
+    run_tiles(bottom - top, right - left, lambda first, end, scratch: _polygon_rows(moved, first, end, *numbers, box))
+    out[top:bottom, left:right] = box
+    return out
+
+
+def fence(matte: Matte, shapes: tuple[Shape, ...], frame: int) -> Matte:
+    """The matte within the *keep* shapes (all together) and outside the *leave out* ones. Changes it in place."""
+    keep: Matte | None = None
+    for shape in shapes:
+        if not shape.on:
+            continue
+        coverage = shape_matte(shape, frame, *matte.shape)
+        if shape.mode == "keep":
+            keep = coverage if keep is None else np.maximum(keep, coverage)
+        else:
+            matte *= 1 - coverage
+    if keep is not None:
+        matte *= keep
+    return matte
