@@ -88,11 +88,23 @@ def test_views(look: Look, random_picture: np.ndarray) -> None:
     assert only == pytest.approx(PLAIN_GREY + (random_picture - PLAIN_GREY) * matte, abs=1e-6)
     assert np.array_equal(run_on_picture(compile_look(look, view="source"), random_picture), random_picture)
     assert not run_on_picture(compile_look(look, view="matte"), random_picture).any()
-    with pytest.raises(BadLook, match="matte, result, selected, source"):
+    with pytest.raises(BadLook, match="edge, hatched, matte, result, selected, source"):
         compile_look(look, view="sideways")  # type: ignore[arg-type]
     with pytest.raises(BadLook, match="blue"):
         compile_look(look, view="matte", selection="blue")
-    assert set(VIEWS) == {"result", "source", "matte", "selected"}
+    assert set(VIEWS) == {"result", "source", "matte", "selected", "edge", "hatched"}
+
+
+def test_edge_and_hatching_are_drawn_over_the_picture(look: Look) -> None:
+    picture = np.full((3, 60, 80), 0.3, np.float32)
+    picture[:, 20:40, 30:60] = np.array((0.8, 0.1, 0.08), np.float32)[:, None, None]
+    edge = run_on_picture(compile_look(look, view="edge", selection="red"), picture)
+    assert edge[:, 20, 45].tolist() == [1, 1, 1] and edge[:, 18, 45].tolist() == [0, 0, 0]
+    assert np.array_equal(edge[:, 30, 45], picture[:, 30, 45]) and np.array_equal(edge[:, 5, 5], picture[:, 5, 5])
+    hatched = run_on_picture(compile_look(look, view="hatched", selection="red"), picture)
+    assert np.ptp(hatched[0, 25:35, 35:55]) > 0.3 and np.array_equal(hatched[:, :15], picture[:, :15])
+    for view in ("edge", "hatched"):
+        assert np.array_equal(run_on_picture(compile_look(look, view=view), picture), picture)  # type: ignore[arg-type]
 
 
 @pytest.mark.parametrize(

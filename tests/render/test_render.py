@@ -221,7 +221,7 @@ facts, index = inspect(source)
 reader = Reader(source, facts, index)
 _, look = read_look(look.read_bytes())
 for size in (None, (90, 160)):
-    for view in ("result", "matte", "selected", "source"):
+    for view in ("result", "matte", "selected", "source", "edge", "hatched"):
         picture = render(look, 3, reader, size, view=view, selection=look.selections[0].id)
 encode_jpeg(picture), encode_png(picture), census(picture)
 export_video(reader, source, look, 0, 3, target, VideoOptions())

@@ -22,7 +22,7 @@ def warm_up() -> int:
     sides = ("inside", "outside", "everywhere")
     passes = [{"id": f"{t}{s}", "name": t, "treatment": t, "selection": "s", "side": s} for t in TREATMENTS for s in sides]
     look = parse_look({"selections": selections, "passes": passes})
-    for view in ("result", "matte", "selected"):
+    for view in ("result", "matte", "selected", "edge", "hatched"):
         for selection in ("s", "t"):
             run_on_picture(compile_look(look, view=view, selection=selection), picture)  # type: ignore[arg-type]
     census(picture)

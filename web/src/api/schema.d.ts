@@ -2535,7 +2535,7 @@ export interface operations {
         parameters: {
             query?: {
                 width?: number;
-                view?: "result" | "source" | "matte" | "selected";
+                view?: "result" | "source" | "matte" | "selected" | "edge" | "hatched";
                 selection?: string | null;
                 upto?: number | null;
             };

@@ -1,6 +1,9 @@
 import type { components } from "./schema";
 
-type Schemas = components["schemas"];
+/** Fixed-length arrays as plain ones, as openapi-fetch gives them. */
+type Plain<T> = T extends readonly (infer U)[] ? Plain<U>[] : T extends object ? { [K in keyof T]: Plain<T[K]> } : T;
+
+type Schemas = Plain<components["schemas"]>;
 
 export type Project = Schemas["Project"];
 export type ProjectView = Schemas["ProjectView"];
@@ -12,13 +15,19 @@ export type Look = Schemas["Look"];
 export type Pass = Schemas["Pass"];
 export type Selection = Schemas["Selection"];
 export type HueKey = Schemas["HueKey"];
+export type Key = NonNullable<Selection["keys"]>[number];
+export type KeyInfo = Schemas["KeyInfo"];
+export type Shape = Schemas["Shape"];
+export type Island = Schemas["IslandView"];
+export type MainColour = Schemas["MainColourView"];
+export type WeakFrame = { frame: number; first: number; last: number; kind: "drop" | "jump"; value: number; usual: number };
 export type Pick = Schemas["Pick"];
 export type Catalogue = Schemas["Catalogue"];
 export type Treatment = Schemas["TreatmentInfo"];
 export type ParamInfo = Schemas["ParamInfo"];
 export type ExportView = Schemas["ExportView"];
 export type Side = NonNullable<Pass["side"]>;
-export type View = "result" | "source" | "matte" | "selected";
+export type View = "result" | "source" | "matte" | "selected" | "edge" | "hatched";
 
 /** One RFC 6902 operation. */
 export type Operation = { op: "add" | "remove" | "replace" | "move" | "copy" | "test"; path: string; from?: string; value?: unknown };

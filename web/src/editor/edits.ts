@@ -46,7 +46,7 @@ export function resume(shot: string) {
   say(items.length === 1 ? "An edit that had not reached the server was sent again." : `${items.length} edits that had not reached the server were sent again.`);
 }
 
-function enqueue(work: () => Promise<void>): Promise<void> {
+export function enqueue(work: () => Promise<void>): Promise<void> {
   queue = queue.then(work, work);
   return queue;
 }
@@ -129,17 +129,21 @@ export function pick(x: number, y: number, refuse: boolean, selection: string | 
     if (!view) return;
     try {
       const answer = await post((base) =>
-        client.POST("/api/shots/{shot_id}/picks", { params: { path: { shot_id: view.shot.id } }, body: { base, frame, x, y, patch: 5, selection, refuse } }),
+        client.POST("/api/shots/{shot_id}/picks", { params: { path: { shot_id: view.shot.id } }, body: { base, frame, x, y, patch: 5, selection, refuse, key: bench().keyNumber } }),
       );
       if (!answer) return;
       acceptView(answer.view);
-      setBench({ selectionId: answer.selection, tool: refuse ? "refuse" : "add" });
+      const fresh = selection === null ? { keyNumber: 0, shapeId: null } : {};
+      setBench({ selectionId: answer.selection, tool: refuse ? "refuse" : "add", ...fresh });
     } catch (error) {
       await refetch(view.shot.id);
       say(error instanceof Error ? error.message : "The pick was not stored.", { bad: true });
     }
   });
 }
+
+/** A new selection from a place of the picture. */
+export const pickAt = (x: number, y: number) => pick(x, y, false, null);
 
 export function loadLook(text: string): Promise<void> {
   return enqueue(async () => {

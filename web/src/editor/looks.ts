@@ -18,7 +18,9 @@ export function addPass(treatment: Treatment, side?: "inside" | "outside" | "eve
 }
 
 export function removePass(pass: Pass) {
-  void edit([{ op: "remove", path: passPath(pass.id) }], `${pass.name} removed`);
+  const readers = selectionsOf(documentOf(bench())).filter((s) => s.reads === pass.id);
+  const patch = readers.map((s) => ({ op: "replace" as const, path: `${selectionPath(s.id)}/reads`, value: null }));
+  void edit([...patch, { op: "remove", path: passPath(pass.id) }], `${pass.name} removed`);
 }
 
 export function duplicatePass(pass: Pass) {

@@ -2,7 +2,7 @@
 import { useEffect, useState } from "react";
 import { create } from "zustand";
 
-import type { Operation, Pass, Selection, ShotDocument, ShotView, View } from "../api/types";
+import type { Operation, Pass, Selection, Shape, ShotDocument, ShotView, View, WeakFrame } from "../api/types";
 import { withDraft } from "./patch";
 
 const SETTLE = 160; // ms
@@ -26,6 +26,15 @@ export type Bench = {
   /** Show the picture up to the chosen pass instead of the finished one. */
   upTo: boolean;
   tool: Tool;
+  /** Which key of the selection the panel edits. */
+  keyNumber: number;
+  shapeId: string | null;
+  /** The kind of shape being drawn on the picture. */
+  drawing: Shape["kind"] | null;
+  /** The island pointed at in the list: its outline. */
+  island: [number, number][] | null;
+  tracking: Tracking | null;
+  curve: Curve | null;
   playing: boolean;
   speed: number;
   loop: boolean;
@@ -39,6 +48,11 @@ export type Bench = {
   /** The first picture of this shot has arrived; everything less urgent waits for it. */
   begun: boolean;
 };
+
+export type Tracking = { shape: string; done: number; total: number; frame: number; stop: () => void };
+
+/** Selected area over time, in percent; `fresh` once it belongs to the newest state of the selection. */
+export type Curve = { key: string; values: number[]; known: number; weak: WeakFrame[]; fresh: boolean };
 
 export type PixelReport = { hex: string; hue: number; chroma: number; lightness: number; matte: number | null };
 
@@ -55,6 +69,12 @@ const fresh: Bench = {
   passId: null,
   upTo: false,
   tool: "pick",
+  keyNumber: 0,
+  shapeId: null,
+  drawing: null,
+  island: null,
+  tracking: null,
+  curve: null,
   playing: false,
   speed: 1,
   loop: true,
@@ -109,6 +129,8 @@ export const selectionsOf = (document: ShotDocument | null): Selection[] => docu
 
 export const usePass = () =>
   useBench((s): Pass | null => passesOf(documentOf(s)).find((p) => p.id === s.passId) ?? null);
+export const shapesOf = (selection: Selection | null): Shape[] => selection?.shapes ?? [];
+
 export const useSelection = () =>
   useBench((s): Selection | null => selectionsOf(documentOf(s)).find((p) => p.id === s.selectionId) ?? null);
 
@@ -135,6 +157,8 @@ export function useSettledFrame() {
   }, []);
   return frame;
 }
+
+export const chosenSelection = () => selectionsOf(documentOf(bench())).find((s) => s.id === bench().selectionId) ?? null;
 
 export const rateOf = (view: ShotView | null) => {
   const [n, d] = (view?.footage.facts.rate ?? "24").split("/").map(Number);

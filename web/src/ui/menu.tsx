@@ -2,7 +2,7 @@ import clsx from "clsx";
 import { DropdownMenu } from "radix-ui";
 import type { ReactNode } from "react";
 
-export type MenuItem = { name: string; aside?: string; checked?: boolean; disabled?: boolean; onSelect: () => void } | "line";
+export type MenuItem = { name: string; aside?: string; image?: string; bold?: boolean; checked?: boolean; disabled?: boolean; onSelect: () => void } | "line";
 
 /** A menu below its trigger. */
 export function Menu({ trigger, items, align = "end" }: { trigger: ReactNode; items: MenuItem[]; align?: "start" | "end" }) {
@@ -21,10 +21,13 @@ export function Menu({ trigger, items, align = "end" }: { trigger: ReactNode; it
                 onSelect={item.onSelect}
                 className={clsx(
                   "flex cursor-pointer items-center justify-between gap-6 px-3 py-1 outline-none data-[disabled]:cursor-default data-[disabled]:opacity-40 data-[highlighted]:bg-inverse data-[highlighted]:text-inverse-ink",
-                  item.checked && "font-bold",
+                  (item.checked || item.bold) && "font-bold",
                 )}
               >
-                <span>{item.name}</span>
+                <span className="flex items-center gap-2">
+                  {item.image && <img src={item.image} alt="" className="h-[27px] w-[48px] bg-black object-cover" />}
+                  {item.name}
+                </span>
                 {(item.aside || item.checked) && <span className="opacity-70">{item.aside ?? "in use"}</span>}
               </DropdownMenu.Item>
             ),

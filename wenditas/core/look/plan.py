@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from functools import partial
 from typing import Literal, get_args
 
+import cv2
 import numpy as np
 
 from wenditas.core.errors import BadLook, choices
@@ -22,8 +23,11 @@ from wenditas.core.select.keys.record import FillMatte
 from wenditas.core.select.selection import Moment, Selection, prepare_keys, selection_matte
 from wenditas.core.treat import TREATMENTS, ApplyTile
 
-View = Literal["result", "source", "matte", "selected"]
+View = Literal["result", "source", "matte", "selected", "edge", "hatched"]
+MATTE_VIEWS = ("matte", "selected", "edge", "hatched")  # views of a selection
 VIEWS = get_args(View)
+EDGE_LINE, EDGE_SIDE = np.float32(2), np.float32(3)  # marks in the picture of an edge
+HATCH, HATCH_STRENGTH = 4, np.float32(0.5)  # pixels, share
 PLAIN_GREY = np.float32(115 / 255)  # a code value, so that it is not dithered
 
 Load = Callable[[int, Picture], None]
@@ -108,6 +112,8 @@ class Plan:
             picture = _load_all(height, width, load)
             whole = {n: m.whole(picture, moment or Moment()) for n, m in enumerate(self.mattes) if m.fill is None}
             load = partial(copy_rows, picture)
+        if self.view == "edge" and self.shown_matte is not None:
+            whole[0] = edge_of(whole[0])
 
         def work(first: int, end: int, scratch: Scratch) -> None:
             rows = end - first
@@ -122,20 +128,34 @@ class Plan:
             running[:] = source
             for step in self.steps:
                 step.run(scratch, rows)
-            self._show(scratch, rows)
+            self._show(scratch, first, rows)
             store(first, running)
 
         run_tiles(height, width, work, workers)
 
-    def _show(self, scratch: Scratch, rows: int) -> None:
-        if self.view not in ("matte", "selected"):
+    def _show(self, scratch: Scratch, first: int, rows: int) -> None:
+        if self.view not in MATTE_VIEWS:
             return
         running = scratch.picture(RUNNING, rows)
         matte: Matte | float = 0.0 if self.shown_matte is None else scratch.matte(self.shown_matte, rows)
         if self.view == "matte":
             running[:] = matte
-        else:
+        elif self.view == "selected":
             running[:] = PLAIN_GREY + (running - PLAIN_GREY) * matte
+        elif self.view == "edge":  # white, with black on either side, so that it shows on any picture
+            running[:] = np.where(matte == EDGE_LINE, np.float32(1), np.where(matte == EDGE_SIDE, np.float32(0), running))
+        else:
+            row, column = np.mgrid[first : first + rows, 0 : running.shape[2]]
+            stripe = np.where((row + column) // HATCH % 2 == 0, np.float32(1), np.float32(0))
+            running[:] = running + (stripe - running) * matte * HATCH_STRENGTH
+
+
+def edge_of(matte: Matte) -> Matte:
+    """Where the edge of a matte (at 50 %) is drawn: `EDGE_LINE` on it, `EDGE_SIDE` beside it, 0 elsewhere."""
+    cut = (matte > 0.5).astype(np.uint8)
+    line = cv2.morphologyEx(cut, cv2.MORPH_GRADIENT, np.ones((3, 3), np.uint8))
+    side = cv2.dilate(line, np.ones((3, 3), np.uint8))
+    return np.asarray(np.where(line > 0, EDGE_LINE, np.where(side > 0, EDGE_SIDE, 0)), np.float32)
 
 
 def _load_all(height: int, width: int, load: Load) -> Picture:
@@ -154,9 +174,9 @@ def _active(item: Pass) -> bool:
     return item.on and item.known and item.amount > 0
 
 
-def _plan_matte(look: Look, id: str) -> MattePlan:
+def _plan_matte(look: Look, id: str, whole: bool = False) -> MattePlan:
     selection = look.selection(id)
-    if selection.pointwise:
+    if selection.pointwise and not whole:
         return MattePlan(selection, prepare_keys(selection))
     before = None
     if selection.reads is not None:
@@ -176,10 +196,10 @@ def compile_look(look: Look, upto: int | None = None, view: View = "result", sel
         raise BadLook(f"There is no view {view!r}; choose from {choices(VIEWS)}.")
     if view == "source":
         return Plan(view, (), ())
-    if view in ("matte", "selected"):
+    if view in MATTE_VIEWS:
         if selection is None:
             return Plan(view, (), ())
-        return Plan(view, (_plan_matte(look, selection),), (), 0)
+        return Plan(view, (_plan_matte(look, selection, whole=view == "edge"),), (), 0)
     order: list[str] = []
     steps = []
     for item in look.passes[:upto]:

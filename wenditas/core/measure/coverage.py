@@ -8,8 +8,8 @@ import numpy.typing as npt
 
 from wenditas.core.kernel import Floats
 
-NEAR, FAR = 4, 36  # frames: what is compared with, on either side, from so near to so far
-DROP, JUMP, LEAST = 0.7, 1.45, 0.05  # ratios to the neighbourhood, and percent of the frame below which nothing is said
+NEAR, FAR = 4, 48  # frames: what is compared with, on either side, from so near to so far
+DROP, JUMP, LEAST = 0.8, 1.3, 0.05  # ratios to the neighbourhood, and percent of the frame below which nothing is said
 
 
 @dataclass(frozen=True)
@@ -37,7 +37,7 @@ def weak_frames(values: npt.ArrayLike) -> list[WeakFrame]:
         for side, part in enumerate((values[max(0, n - FAR) : max(0, n - NEAR)], values[n + NEAR + 1 : n + FAR + 1])):
             known = part[np.isfinite(part)]
             if len(known) >= NEAR:
-                sides[side, n] = np.percentile(known, 75)
+                sides[side, n] = np.percentile(known, 90)
     return _stretches(values, sides)
 
 

@@ -16,12 +16,13 @@ export function Census() {
   const selection = useSelection();
   const frame = useSettledFrame();
   const begun = useBench((s) => s.begun);
-  const key = selection?.keys?.[0];
+  const number = useBench((s) => s.keyNumber);
+  const key = selection?.keys?.[number] ?? selection?.keys?.[0];
   return (
     <div>
       <div className="relative h-[104px] overflow-hidden border border-line bg-black" style={{ width: WIDTH }}>
         {begun && <img src={`/api/footage/${footage}/census/${frame}.png`} alt="Census: the colours of this frame, hue across, lightness up" draggable={false} className="absolute inset-0 h-full w-full" style={{ imageRendering: "pixelated" }} />}
-        {key && selection && <Band key={selection.id} id={selection.id} hueKey={key} />}
+        {key?.type === "hue" && selection && <Band key={selection.id} id={selection.id} hueKey={key} number={selection.keys!.indexOf(key)} />}
         {pixel && pixel.chroma > 0.02 && (
           <span className="pointer-events-none absolute h-[7px] w-[7px] -translate-x-1/2 -translate-y-1/2 rounded-full border border-white bg-black" style={{ left: (pixel.hue / 360) * WIDTH, top: `${(1 - pixel.lightness) * 100}%` }} />
         )}
@@ -48,9 +49,9 @@ function extent(key: HueKey): { middle: number; reach: number } {
   return { middle: wrap(first + (low + high) / 2 + (key.hue_offset ?? 0)), reach: (high - low) / 2 };
 }
 
-function Band({ id, hueKey }: { id: string; hueKey: HueKey }) {
+function Band({ id, hueKey, number }: { id: string; hueKey: HueKey; number: number }) {
   const drag = useRef<{ grip: Grip; x: number; key: HueKey; patch: ReturnType<typeof patchOf> | null } | null>(null);
-  const path = `${selectionPath(id)}/keys/0`;
+  const path = `${selectionPath(id)}/keys/${number}`;
   const { middle, reach } = extent(hueKey);
   const tolerance = hueKey.tolerance ?? 0;
   const softness = hueKey.softness ?? 0;

@@ -9,11 +9,13 @@ import { Viewport } from "../../editor/viewport";
 import { Button, Segments } from "../../ui/basics";
 import { Menu } from "../../ui/menu";
 import { fullScreen, probe, setPainter } from "./actions";
-
-let viewport: Viewport | null = null;
+import { howToDraw } from "./Shapes";
+import { ShapesOverlay } from "./ShapesOverlay";
+import { listenToGeometry, tellGeometry, viewportNow, setViewport } from "./viewportNow";
 
 /** Fit, or one footage pixel to one screen pixel. */
 export function zoomToggle() {
+  const viewport = viewportNow();
   if (viewport?.zoom) viewport.fit();
   else viewport?.zoomTo(100);
 }
@@ -23,6 +25,8 @@ const VIEWS: { value: View; name: string; tip: string }[] = [
   { value: "source", name: "Source", tip: "The shot as it came (2)" },
   { value: "matte", name: "Matte", tip: "What is selected, white on black (3)" },
   { value: "selected", name: "Selected colour only", tip: "The rest plain grey (4)" },
+  { value: "edge", name: "Edge", tip: "The edge of the selection over the picture (5)" },
+  { value: "hatched", name: "Hatched", tip: "The selection hatched (6)" },
 ];
 
 export function Picture({ shotId }: { shotId: string }) {
@@ -55,8 +59,8 @@ function ZoomMenu() {
     <Menu
       trigger={<Button look="plain">{zoom} ▾</Button>}
       items={[
-        { name: "Fit", aside: "Z", onSelect: () => viewport?.fit() },
-        ...[50, 100, 200, 400].map((percent) => ({ name: `${percent} %`, onSelect: () => viewport?.zoomTo(percent) })),
+        { name: "Fit", aside: "Z", onSelect: () => viewportNow()?.fit() },
+        ...[50, 100, 200, 400].map((percent) => ({ name: `${percent} %`, onSelect: () => viewportNow()?.zoomTo(percent) })),
         "line",
         { name: "Full screen", aside: "F", onSelect: fullScreen },
       ]}
@@ -64,14 +68,13 @@ function ZoomMenu() {
   );
 }
 
-const zoomListeners = new Set<() => void>();
-
 function useZoomWords() {
   const [words, setWords] = useState("Fit");
   useEffect(() => {
-    const update = () => setWords(viewport?.zoom ? `${Math.round((viewport.zoom.scale / viewport.density) * 100)} %` : "Fit");
-    zoomListeners.add(update);
-    return () => void zoomListeners.delete(update);
+    return listenToGeometry(() => {
+      const viewport = viewportNow();
+      setWords(viewport?.zoom ? `${Math.round((viewport.zoom.scale / viewport.density) * 100)} %` : "Fit");
+    });
   }, []);
   return words;
 }
@@ -87,8 +90,8 @@ function Canvas({ shotId }: { shotId: string }) {
   const [nearWipe, setNearWipe] = useState(false);
 
   useEffect(() => {
-    viewport = new Viewport(canvas.current!);
-    const view = viewport;
+    const view = new Viewport(canvas.current!);
+    setViewport(view);
     const box = holder.current!;
     const resize = () => view.resize(box.clientWidth, box.clientHeight);
     const observer = new ResizeObserver(resize);
@@ -99,7 +102,7 @@ function Canvas({ shotId }: { shotId: string }) {
     const refresh = view.onChange;
     view.onChange = () => {
       refresh();
-      for (const listener of zoomListeners) listener();
+      tellGeometry();
     };
     const wheel = (e: WheelEvent) => {
       e.preventDefault();
@@ -115,7 +118,7 @@ function Canvas({ shotId }: { shotId: string }) {
       box.removeEventListener("wheel", wheel);
       painter.dispose();
       setPainter(null);
-      viewport = null;
+      setViewport(null);
     };
   }, [shotId]);
 
@@ -123,7 +126,7 @@ function Canvas({ shotId }: { shotId: string }) {
     const box = holder.current!.getBoundingClientRect();
     return { x: e.clientX - box.left, y: e.clientY - box.top };
   };
-  const onWipe = (x: number) => compare === "wipe" && !!viewport && Math.abs(viewport.wipeX - x) < 7;
+  const onWipe = (x: number) => compare === "wipe" && !!viewportNow() && Math.abs(viewportNow()!.wipeX - x) < 7;
 
   const down = (e: PointerEvent) => {
     const at = place(e);
@@ -131,12 +134,13 @@ function Canvas({ shotId }: { shotId: string }) {
     if (e.button === 0 && onWipe(at.x)) wiping.current = true;
     else if (e.button === 1 || (e.button === 0 && tool === "hand")) hand.current = at;
     else if (e.button === 0) {
-      const p = viewport?.toPicture(at.x, at.y);
+      const p = viewportNow()?.toPicture(at.x, at.y);
       if (p) void pick(p.x, p.y, tool === "refuse", tool === "pick" ? null : bench().selectionId);
     }
   };
   const move = (e: PointerEvent) => {
     const at = place(e);
+    const viewport = viewportNow();
     if (wiping.current && viewport) {
       setBench({ wipe: viewport.wipeAt(at.x) });
       return;
@@ -166,6 +170,7 @@ function Canvas({ shotId }: { shotId: string }) {
       className={clsx("relative mx-2 min-h-0 flex-1 touch-none overflow-hidden", nearWipe ? "cursor-col-resize" : tool === "hand" ? "cursor-grab" : "cursor-crosshair")}
     >
       <canvas ref={canvas} aria-label="The picture" role="img" className="absolute inset-0 h-full w-full" />
+      <ShapesOverlay />
       <Labels />
       <Busy />
     </div>
@@ -192,7 +197,7 @@ function Labels() {
 }
 
 function WipeLabels({ chip }: { chip: string }) {
-  const x = viewport?.wipeX ?? 0;
+  const x = viewportNow()?.wipeX ?? 0;
   return (
     <>
       <span className={chip} style={{ right: `calc(100% - ${x - 5}px)` }}>
@@ -233,6 +238,7 @@ const HINTS: Record<Tool, string> = {
 function PixelLine() {
   const pixel = useBench((s) => s.pixel);
   const tool = useBench((s) => s.tool);
+  const drawing = useBench((s) => s.drawing);
   const number = (value: number, digits: number) => value.toFixed(digits);
   return (
     <p className="flex h-[30px] shrink-0 items-center gap-4 px-2 text-quiet" aria-label="Pixel report">
@@ -249,7 +255,7 @@ function PixelLine() {
           {pixel.matte !== null && <span>matte <b className="text-ink">{number(pixel.matte, 0)} %</b></span>}
         </>
       ) : (
-        HINTS[tool]
+        drawing ? howToDraw(drawing) : HINTS[tool]
       )}
     </p>
   );

@@ -6,6 +6,7 @@ import { bench, documentOf, rateOf, setBench, useBench, useDocument } from "../.
 import { Button, IconButton } from "../../ui/basics";
 import { timecode } from "../../ui/words";
 import { go, setEnd, togglePlay } from "./actions";
+import { Curve, CurveWords } from "./Curve";
 
 /** Time: the ruler, the film strip, the in and out, the playhead. */
 export function When() {
@@ -77,6 +78,7 @@ function Transport() {
           `${Number(rate.toFixed(3))} fps`
         )}
       </p>
+      <CurveWords />
     </div>
   );
 }
@@ -170,6 +172,7 @@ function Ruler() {
           <div className="absolute inset-y-0 left-0 bg-black/70" style={{ width: x(document.first) }} />
           <div className="absolute inset-y-0 right-0 bg-black/70" style={{ width: width - x(document.last) }} />
         </div>
+        <Curve width={width} last={last} />
         <End which="first" at={x(document.first)} frameAt={frameAt} />
         <End which="last" at={x(document.last)} frameAt={frameAt} />
         <Playhead width={width} last={last} rate={rate} />
@@ -213,8 +216,8 @@ function End({ which, at, frameAt }: { which: "first" | "last"; at: number; fram
       aria-valuemin={0}
       aria-valuemax={bench().view!.footage.facts.length - 1}
       title={`${name}: drag, or press ${name[0]} at the playhead`}
-      className="absolute top-[66px] cursor-ew-resize touch-none bg-raised px-1.5 text-[11px] font-semibold outline outline-1 outline-strong"
-      style={which === "first" ? { left: at } : { right: `calc(100% - ${at}px)` }}
+      className="absolute top-[22px] z-10 h-[44px] w-[7px] cursor-ew-resize touch-none border border-black bg-white"
+      style={{ left: at, transform: which === "first" ? "translateX(-7px)" : undefined }}
       onKeyDown={(e) => {
         const by = { ArrowLeft: -1, ArrowRight: 1 }[e.key];
         if (!by) return;
@@ -237,8 +240,6 @@ function End({ which, at, frameAt }: { which: "first" | "last"; at: number; fram
         drag.current = null;
         if (value !== null && value !== bench().view!.document[which]) void edit([{ op: "replace", path: `/${which}`, value }], `${name} at frame ${value}`);
       }}
-    >
-      {name}
-    </div>
+    />
   );
 }

@@ -1,18 +1,23 @@
-import clsx from "clsx";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 
+import { ask, client } from "../../api/client";
 import { useCatalogue } from "../../api/queries";
-import type { HueKey, Pick, Selection } from "../../api/types";
-import { edit, live } from "../../editor/edits";
+import type { MainColour, Selection } from "../../api/types";
+import { edit, live, pickAt } from "../../editor/edits";
 import { duplicateSelection, removeSelection, renameSelection, usersOf } from "../../editor/looks";
-import { selectionPath, selectionsOf, setBench, useBench, useDocument, useSelection, type Tool } from "../../editor/store";
-import { Button, Heading, Segments, Tip } from "../../ui/basics";
+import { passesOf, selectionPath, selectionsOf, setBench, useBench, useDocument, useSelection, useSettledFrame, type Tool } from "../../editor/store";
+import { Heading, Segments, Tip } from "../../ui/basics";
 import { Menu, type MenuItem } from "../../ui/menu";
 import { format } from "../../ui/numbers";
 import { askName } from "../../ui/prompt";
-import { NumberRow } from "../../ui/number";
+import { ParamRow } from "../../ui/param";
 import { Census } from "./Census";
+import { Islands } from "./Islands";
+import { Keys } from "./Keys";
+import { Shapes } from "./Shapes";
 
-/** Where a look works: the selection, its key, its picks. */
+/** Where a look works: the selection, its keys, its edge, its shapes. */
 export function Where() {
   const selection = useSelection();
   const coverage = useBench((s) => s.coverage);
@@ -29,7 +34,16 @@ export function Where() {
       </div>
       <Census />
       <Tools />
-      {selection ? <HueKeyPanel selection={selection} /> : <FirstPick />}
+      {!selection && <FirstPick />}
+      <Suggested />
+      {selection && (
+        <>
+          <Keys key={selection.id} selection={selection} />
+          <Shapes />
+          <Islands />
+          <CleaningPanel selection={selection} />
+        </>
+      )}
     </>
   );
 }
@@ -59,22 +73,58 @@ function Tools() {
         boxed
         label="What a click in the picture does"
         value={tool}
-        onChange={(value) => setBench({ tool: value })}
+        onChange={(value) => setBench({ tool: value, drawing: null })}
         options={TOOLS.map((t) => ({ ...t, disabled: !selection && (t.value === "add" || t.value === "refuse") }))}
       />
     </div>
   );
 }
 
+/** The frame's main colours, each one click from a selection. */
+function Suggested() {
+  const footage = useBench((s) => s.view!.footage.id);
+  const begun = useBench((s) => s.begun);
+  const frame = useSettledFrame();
+  const { data } = useQuery({
+    queryKey: ["colours", footage, frame],
+    enabled: begun,
+    placeholderData: (old) => old,
+    queryFn: () => ask(client.GET("/api/footage/{footage_id}/colours/{frame}", { params: { path: { footage_id: footage, frame } } })),
+  });
+  if (!data?.length) return null;
+  const css = (c: MainColour) => `rgb(${c.colour.map((v) => Math.round(Math.min(Math.max(v, 0), 1) * 255)).join(" ")})`;
+  return (
+    <>
+      <Heading>Main colours here</Heading>
+      <div className="flex gap-1.5" role="group" aria-label="Main colours">
+        {data.slice(0, 7).map((c) => (
+          <Tip key={`${c.x},${c.y}`} text={`${c.name}, ${c.coverage.toFixed(1)} % of the frame: select it`}>
+            <button type="button" aria-label={`Select ${c.name}`} className="h-[20px] flex-1 border border-line hover:border-ink" style={{ background: css(c) }} onClick={() => void pickAt(c.x, c.y)} />
+          </Tip>
+        ))}
+      </div>
+    </>
+  );
+}
+
 function SelectionMenu({ selection }: { selection: Selection }) {
   const all = selectionsOf(useDocument());
+  const view = useBench((s) => s.view)!;
+  const frame = useSettledFrame();
   const users = usersOf(selection.id).map((p) => p.name);
+  const matte = (s: Selection) => `/api/shots/${view.shot.id}/pictures/${view.revision}/${frame}.jpg?width=96&view=matte&selection=${s.id}`;
   const items: MenuItem[] = [
-    ...all.map((s) => ({ name: s.name, checked: s.id === selection.id, onSelect: () => setBench({ selectionId: s.id }) })),
+    ...all.map((s) => ({
+      name: s.name,
+      image: matte(s),
+      aside: usersOf(s.id).map((p) => p.name).join(", ") || "not used",
+      bold: s.id === selection.id,
+      onSelect: () => setBench({ selectionId: s.id, keyNumber: 0, shapeId: null }),
+    })),
     "line",
     { name: "Rename…", onSelect: () => askName("Rename the selection", selection.name, (name) => renameSelection(selection, name)) },
     { name: "Duplicate", onSelect: () => duplicateSelection(selection) },
-    { name: users.length ? `Remove (used by ${users.join(", ")}, which will be bypassed)` : "Remove", onSelect: () => removeSelection(selection) },
+    { name: users.length ? `Remove (bypasses ${users.join(", ")})` : "Remove", onSelect: () => removeSelection(selection) },
   ];
   return (
     <Menu
@@ -88,71 +138,48 @@ function SelectionMenu({ selection }: { selection: Selection }) {
   );
 }
 
-function HueKeyPanel({ selection }: { selection: Selection }) {
+/** Cleaning, and what the selection reads. */
+function CleaningPanel({ selection }: { selection: Selection }) {
   const { data } = useCatalogue();
-  const key = selection.keys?.[0];
-  const info = data?.keys.find((k) => k.id === "hue");
-  if (!key || !info) return null;
-  const path = `${selectionPath(selection.id)}/keys/0`;
-  const values = key as unknown as Record<string, number>;
+  const passes = passesOf(useDocument());
+  const [open, setOpen] = useState(false);
+  const values = (selection.cleaning ?? {}) as Record<string, number | boolean>;
+  const path = selectionPath(selection.id);
+  const changed = (data?.cleaning ?? []).filter((p) => Number(values[p.key] ?? p.default) !== p.default).map((p) => p.name.toLowerCase());
+  const firstUser = passes.findIndex((p) => p.selection === selection.id);
+  const readable = firstUser < 0 ? passes : passes.slice(0, firstUser);
+  const reads = passes.find((p) => p.id === selection.reads);
+  const setReads = (id: string | null, name: string) => void edit([{ op: "replace", path: `${path}/reads`, value: id }], `${selection.name} reads ${name}`);
   return (
     <>
-      <Heading aside={<span>by hue</span>}>Picks</Heading>
-      <Picks selection={selection} hueKey={key} />
-      <Heading>Edge</Heading>
-      {info.params.map((p) => {
-        const patch = (value: number) => [{ op: "replace" as const, path: `${path}/${p.key}`, value }];
-        const now = values[p.key] ?? p.default;
-        return (
-          <NumberRow
-            key={p.key}
-            info={p}
-            value={now}
-            onLive={(v) => live(patch(v))}
-            onCommit={(v) => void edit(patch(v), `${p.name} ${format(p, v)}${p.unit}`)}
-          />
-        );
-      })}
+      <Heading aside={<span className="truncate">{changed.join(", ")}</span>}>
+        <button type="button" aria-expanded={open} onClick={() => setOpen(!open)}>
+          Cleaning {open ? "▴" : "▾"}
+        </button>
+      </Heading>
+      {open &&
+        data?.cleaning.map((p) => {
+          const patch = (v: number | boolean) => [{ op: "replace" as const, path: `${path}/cleaning/${p.key}`, value: v }];
+          return (
+            <ParamRow
+              key={p.key}
+              info={p}
+              value={values[p.key] ?? p.default}
+              onLive={(v) => live(patch(v))}
+              onCommit={(v) => void edit(patch(v), `${selection.name}: ${p.name} ${typeof v === "number" ? `${format(p, v)} ${p.unit}` : v ? "on" : "off"}`)}
+            />
+          );
+        })}
+      <div className="mt-2 flex items-center justify-between">
+        <span title="Which picture the colours are matched in">Reads</span>
+        <Menu
+          trigger={<button type="button" className="font-semibold">{reads ? `after ${reads.name}` : "the source"} ▾</button>}
+          items={[
+            { name: "the source", checked: !reads, onSelect: () => setReads(null, "the source") },
+            ...readable.map((p) => ({ name: `after ${p.name}`, checked: p.id === reads?.id, onSelect: () => setReads(p.id, `the picture after ${p.name}`) })),
+          ]}
+        />
+      </div>
     </>
-  );
-}
-
-function Picks({ selection, hueKey }: { selection: Selection; hueKey: HueKey }) {
-  const remove = (field: "picks" | "refused", n: number) =>
-    void edit([{ op: "remove", path: `${selectionPath(selection.id)}/keys/0/${field}/${n}` }], field === "picks" ? "Pick removed" : "Not-this pick removed");
-  const picks = hueKey.picks ?? [];
-  return (
-    <div className="flex flex-wrap gap-1.5">
-      {picks.map((p, n) => (
-        <Swatch key={n} pick={p} onRemove={() => remove("picks", n)} />
-      ))}
-      {(hueKey.refused ?? []).map((p, n) => (
-        <Swatch key={`not-${n}`} pick={p} refused onRemove={() => remove("refused", n)} />
-      ))}
-      {picks.length === 0 && (
-        <Button look="plain" onClick={() => setBench({ tool: "add" })}>
-          No picks: click one in the picture
-        </Button>
-      )}
-    </div>
-  );
-}
-
-/** A pick as its colour; a click on it removes it. */
-function Swatch({ pick, refused, onRemove }: { pick: Pick; refused?: boolean; onRemove: () => void }) {
-  const colour = `rgb(${pick.colour.map((v) => Math.round(Math.min(Math.max(v, 0), 1) * 255)).join(" ")})`;
-  const name = refused ? "Not-this pick" : "Pick";
-  return (
-    <Tip text={`${name} from frame ${pick.frame}. Click to remove it.`}>
-      <button
-        type="button"
-        aria-label={`${name} from frame ${pick.frame}: remove`}
-        onClick={onRemove}
-        className={clsx("relative h-[26px] w-[26px] overflow-hidden border", refused ? "border-dashed border-ink" : "border-ink")}
-        style={{ background: colour }}
-      >
-        {refused && <span className="absolute top-1/2 left-1/2 h-px w-[40px] -translate-x-1/2 -translate-y-1/2 -rotate-45 bg-white" />}
-      </button>
-    </Tip>
   );
 }

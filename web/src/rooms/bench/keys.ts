@@ -1,5 +1,6 @@
 import { useEffect } from "react";
 
+import { nextWeak } from "../../editor/curve";
 import { step } from "../../editor/edits";
 import { removePass, switchPass } from "../../editor/looks";
 import { bench, documentOf, passesOf, setBench, type Bench } from "../../editor/store";
@@ -37,6 +38,13 @@ const KEYS: Record<string, (e: KeyboardEvent) => void> = {
   "2": () => setBench({ show: "source" }),
   "3": () => setBench({ show: "matte" }),
   "4": () => setBench({ show: "selected" }),
+  "5": () => setBench({ show: "edge" }),
+  "6": () => setBench({ show: "hatched" }),
+  g: (e) => {
+    const next = nextWeak(e.shiftKey ? -1 : 1);
+    if (next !== null) go(next);
+  },
+  escape: () => setBench({ drawing: null, shapeId: null }),
   b: (e) => !e.repeat && setBench({ peek: true }),
   w: () => toggle({ compare: "wipe" }, { compare: "off" }),
   d: () => toggle({ compare: "side" }, { compare: "off" }),

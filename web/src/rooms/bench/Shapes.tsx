@@ -1,0 +1,129 @@
+import clsx from "clsx";
+
+import { useCatalogue } from "../../api/queries";
+import type { Shape } from "../../api/types";
+import { duplicateShape, editShape, liveShape, removeShape, trackShape } from "../../editor/shapes";
+import { setBench, shapesOf, useBench, useSelection } from "../../editor/store";
+import { Button, Heading, ProgressBar, Segments } from "../../ui/basics";
+import { Menu } from "../../ui/menu";
+import { format } from "../../ui/numbers";
+import { NumberRow } from "../../ui/number";
+import { askName } from "../../ui/prompt";
+
+const KINDS: { value: Shape["kind"]; name: string; how: string }[] = [
+  { value: "ellipse", name: "Ellipse", how: "Drag a box for the ellipse." },
+  { value: "rectangle", name: "Rectangle", how: "Drag a rectangle." },
+  { value: "polygon", name: "Polygon", how: "Click the corners; click the first one again, or press Enter, to close." },
+  { value: "path", name: "Path", how: "Click points of the curve; click the first one again, or press Enter, to close." },
+];
+
+export const howToDraw = (kind: Shape["kind"]) => KINDS.find((k) => k.value === kind)!.how;
+
+/** The fences of a selection. */
+export function Shapes() {
+  const shapes = shapesOf(useSelection());
+  const drawing = useBench((s) => s.drawing);
+  const shapeId = useBench((s) => s.shapeId);
+  const chosen = shapes.find((s) => s.id === shapeId);
+  return (
+    <>
+      <Heading
+        aside={
+          <Menu
+            trigger={<button type="button">{drawing ? "drawing…" : "Draw"} ▾</button>}
+            items={KINDS.map((k) => ({ name: k.name, checked: drawing === k.value, onSelect: () => setBench({ drawing: k.value, shapeId: null }) }))}
+          />
+        }
+      >
+        Shapes
+      </Heading>
+      {drawing && (
+        <p className="mb-1 flex items-start justify-between gap-2 border border-strong px-2 py-1">
+          {howToDraw(drawing)}
+          <Button look="plain" className="px-1" onClick={() => setBench({ drawing: null })}>
+            Cancel
+          </Button>
+        </p>
+      )}
+      {!shapes.length && !drawing && <p className="text-[12px] text-quiet">A rough shape fences an intruder of the same hue off, or keeps only what is in it.</p>}
+      <ul aria-label="Shapes">
+        {shapes.map((shape) => (
+          <Row key={shape.id} shape={shape} chosen={shape.id === shapeId} />
+        ))}
+      </ul>
+      {chosen && <Chosen key={chosen.id} shape={chosen} />}
+    </>
+  );
+}
+
+function Row({ shape, chosen }: { shape: Shape; chosen: boolean }) {
+  const tracked = (shape.track?.length ?? 0) > 0;
+  return (
+    <li className={clsx("flex h-[26px] items-center gap-2 border-b border-line", chosen && "bg-raised", !shape.on && "text-quiet line-through")}>
+      <button type="button" aria-pressed={chosen} className="flex min-w-0 flex-1 items-center gap-2 text-left" onClick={() => setBench({ shapeId: chosen ? null : shape.id })}>
+        <span className={clsx("h-[12px] w-[12px] shrink-0 border border-ink", shape.kind === "ellipse" && "rounded-full", shape.mode === "leave out" && "border-dashed")} />
+        <span className="truncate">{shape.name}</span>
+        <span className="ml-auto shrink-0 text-quiet">
+          {shape.mode}
+          {tracked && " · tracked"}
+        </span>
+      </button>
+      <Menu
+        trigger={
+          <button type="button" aria-label={`Do something with ${shape.name}`} className="px-1 text-quiet hover:text-ink">
+            ⋯
+          </button>
+        }
+        items={[
+          { name: shape.on ? "Switch off" : "Switch on", onSelect: () => editShape(shape, { on: !shape.on }, `${shape.name} switched ${shape.on ? "off" : "on"}`) },
+          { name: "Rename…", onSelect: () => askName("Rename the shape", shape.name, (name) => editShape(shape, { name }, `${shape.name} renamed to ${name}`)) },
+          { name: "Duplicate", onSelect: () => duplicateShape(shape) },
+          { name: "Forget the track", disabled: !tracked, onSelect: () => editShape(shape, { track: [], corrections: [] }, `Track of ${shape.name} removed`) },
+          "line",
+          { name: "Remove", onSelect: () => removeShape(shape) },
+        ]}
+      />
+    </li>
+  );
+}
+
+function Chosen({ shape }: { shape: Shape }) {
+  const { data } = useCatalogue();
+  const tracking = useBench((s) => s.tracking);
+  const values = shape as unknown as Record<string, number>;
+  const params = (data?.shape ?? []).filter((p) => p.key !== "angle" || shape.kind === "ellipse" || shape.kind === "rectangle");
+  const modes: { value: Shape["mode"] & string; name: string }[] = [
+    { value: "keep", name: "Keep" },
+    { value: "leave out", name: "Leave out" },
+  ];
+  return (
+    <div className="mt-1">
+      <Segments boxed label="What the shape does" value={shape.mode!} options={modes} onChange={(mode) => editShape(shape, { mode }, `${shape.name}: ${mode}`)} />
+      {params.map((p) => (
+        <NumberRow
+          key={p.key}
+          info={p}
+          value={values[p.key] ?? p.default}
+          onLive={(v) => liveShape(shape, { [p.key]: v })}
+          onCommit={(v) => editShape(shape, { [p.key]: v }, `${shape.name}: ${p.name} ${format(p, v)}${p.unit && ` ${p.unit}`}`)}
+        />
+      ))}
+      {tracking?.shape === shape.id ? (
+        <div className="mt-1 flex items-center gap-2" role="status">
+          <ProgressBar value={tracking.done / tracking.total} label="Tracking" />
+          <span className="shrink-0">frame {tracking.frame}</span>
+          <Button onClick={tracking.stop}>Cancel</Button>
+        </div>
+      ) : (
+        <div className="mt-1 flex items-center gap-1.5">
+          <span className="text-quiet">Track</span>
+          {(["backward", "both", "forward"] as const).map((direction) => (
+            <Button key={direction} className="px-2" disabled={!!tracking} onClick={() => void trackShape(shape.id, direction)}>
+              {{ backward: "◂ back", both: "both", forward: "forward ▸" }[direction]}
+            </Button>
+          ))}
+        </div>
+      )}
+    </div>
+  );
+}
