@@ -59,6 +59,7 @@ screenshots: build $(STAMPS)/tools
 footage: $(STAMPS)/python
 	.venv/bin/pip install -q skia-python
 	$(PY) -m wenditas.demo.draw
+	$(PY) -m wenditas.demo.draw.looks
 
 clean:
 	rm -rf $(STAMPS) wenditas/api/site web/node_modules .venv

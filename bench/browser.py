@@ -71,7 +71,7 @@ def measure(folder: Path) -> list[tuple[str, str]]:
             # Wide enough for the picture to be previewed at 960 × 540.
             page = browser.new_page(viewport={"width": 1528, "height": 920})
             page.goto(url)
-            button = page.get_by_role("button", name="Open on the Bench", exact=True)
+            button = page.get_by_role("button", name="Open on the Bench", exact=True).first
             button.wait_for()
             started = time.perf_counter()
             button.click()

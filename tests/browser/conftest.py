@@ -73,7 +73,7 @@ def problems(page: Page) -> Iterator[list[str]]:
 @pytest.fixture
 def bench(page: Page, server: Server, problems: list[str]) -> "BenchPage":
     page.goto(server.url)
-    page.get_by_role("button", name="Open on the Bench", exact=True).click()
+    page.get_by_role("button", name="Open on the Bench", exact=True).first.click()
     found = BenchPage(page, server)
     found.wait_for_picture()
     return found

@@ -15,7 +15,7 @@ ALLOWED = {
     "store": {"core"},
     "render": {"core", "media", "formats", "store"},
     "api": {"core", "media", "formats", "store", "render"},
-    "demo": {"core", "media"},
+    "demo": {"core", "media", "formats", "render"},
 }
 OUTSIDE_CORE = {"fastapi", "starlette", "uvicorn", "sqlite3", "av", "pathlib", "subprocess", "socket", "typer", "rich"}
 

@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 
 from wenditas.core.colour.oklab import rgb_from_oklab
 from wenditas.core.params import describe
-from wenditas.core.select.keys import KEYS, ColourKey, HueKey, LightnessKey, RangesKey
+from wenditas.core.select.keys import KEYS, AlphaKey, ColourKey, HueKey, LightnessKey, RangesKey
 from wenditas.core.select.picks import Pick, sample
 from wenditas.core.select.selection import Selection, selection_matte, selection_matte_reference
 
@@ -45,6 +45,8 @@ SAMPLES = [
     RangesKey(),
     RangesKey(hue=355, hue_reach=60, saturation_low=40, saturation_high=70, lightness_on=True, lightness_low=20, lightness_high=60),
     RangesKey(hue_on=False, saturation_on=False, lightness_on=False),
+    AlphaKey(),
+    AlphaKey(invert=True),
 ]
 
 

@@ -37,6 +37,9 @@ class OneFrame:
     def picture(self, number: int, size: tuple[int, int] | None) -> np.ndarray:
         return self._picture
 
+    def alpha(self, number: int, size: tuple[int, int] | None) -> None:
+        return None
+
 
 def test_render_equals_reference(look: Look, random_picture: np.ndarray) -> None:
     for upto in (0, 1, 2, None):

@@ -8,9 +8,10 @@ from wenditas.core.measure.census import COLUMNS, ROWS, census, census_picture, 
 from wenditas.core.measure.pixel import pixel_report
 
 
-def test_census_equals_numpy_histogram(random_picture: np.ndarray) -> None:
-    counts, _ = census(random_picture)
-    reference = census_reference(random_picture)
+@pytest.mark.parametrize("up", ["lightness", "chroma"])
+def test_census_equals_numpy_histogram(random_picture: np.ndarray, up) -> None:
+    counts, _ = census(random_picture, up=up)
+    reference = census_reference(random_picture, up=up)
     assert counts.sum() == reference.sum()
     # A colour on the border of two cells may fall to either side.
     assert np.abs(counts - reference).sum() <= 0.002 * counts.sum() * 2

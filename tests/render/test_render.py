@@ -4,15 +4,17 @@ import io
 import json
 import subprocess
 import sys
+import zipfile
 from fractions import Fraction
 from pathlib import Path
 
 import av
+import cv2
 import numpy as np
 import pytest
 
 from tests.media.clips import make_clip, read_independently, sound_of
-from wenditas.core.errors import Cancelled, FootageRefused
+from wenditas.core.errors import Cancelled, ExportFailed, FootageRefused
 from wenditas.core.look.document import Look, parse_look
 from wenditas.core.look.render import render
 from wenditas.media.probe import inspect
@@ -236,3 +238,91 @@ print(json.dumps(misses))
     done = subprocess.run([sys.executable, "-c", script, *words], capture_output=True, text=True)
     assert done.returncode == 0, done.stderr
     assert json.loads(done.stdout.splitlines()[-1]) == {}
+
+
+@pytest.fixture
+def opened(tmp_path: Path) -> tuple[Path, Reader]:
+    source = make_clip(tmp_path / "in.mp4", count=6)
+    return source, Reader(source, *inspect(source))
+
+
+@pytest.mark.parametrize("kind", ["matte pictures", "alpha pictures"])
+def test_pictures_with_the_matte(tmp_path: Path, opened: tuple[Path, Reader], kind: str) -> None:
+    source, reader = opened
+    target = tmp_path / "out.zip"
+    export_video(reader, source, LOOK, 1, 4, target, VideoOptions(kind=kind, selection="red"))
+    matte = render(LOOK, 2, reader, view="matte", selection="red")[0]
+    with zipfile.ZipFile(target) as archive:
+        assert archive.namelist() == [f"{n:06d}.png" for n in (1, 2, 3, 4)]
+        image = cv2.imdecode(np.frombuffer(archive.read("000002.png"), np.uint8), cv2.IMREAD_UNCHANGED)
+    coverage = image if kind == "matte pictures" else image[:, :, 3]
+    assert np.abs(coverage / 255 - matte).max() <= 0.5 / 255 + 1e-6
+    if kind == "alpha pictures":
+        assert np.abs(image[:, :, 2::-1].transpose(2, 0, 1) / 255 - np.clip(render(LOOK, 2, reader), 0, 1)).max() <= 1 / 255 + 1e-6
+
+
+def test_alpha_video_read_back(tmp_path: Path, opened: tuple[Path, Reader]) -> None:
+    source, reader = opened
+    export_video(reader, source, LOOK, 0, 5, tmp_path / "out.mov", VideoOptions(kind="alpha", selection="red"))
+    with av.open(str(tmp_path / "out.mov")) as container:
+        frames = list(container.decode(video=0))
+        assert len(frames) == 6 and frames[0].format.name.startswith("yuva444p")
+        planes = frames[3].planes
+        bits = frames[3].format.components[3].bits
+        alpha = np.frombuffer(planes[3], np.uint16).reshape(-1, planes[3].line_size // 2)[:240, :320] / (2**bits - 1)
+    assert np.abs(alpha - render(LOOK, 3, reader, view="matte", selection="red")[0]).max() < 0.01
+    facts, _ = inspect(tmp_path / "out.mov")
+    assert facts.alpha and facts.codec == "prores" and facts.matrix == "bt709"
+
+
+def test_matte_video(tmp_path: Path, opened: tuple[Path, Reader]) -> None:
+    source, reader = opened
+    export_video(reader, source, LOOK, 0, 5, tmp_path / "out.mp4", VideoOptions(kind="matte", selection="red"))
+    frames, _ = read_independently(tmp_path / "out.mp4")
+    assert len(frames) == 6 and frames[2][90, 120].min() > 245 and frames[2][10, 10].max() < 10
+
+
+def test_matte_exports_need_a_selection(tmp_path: Path, opened: tuple[Path, Reader]) -> None:
+    source, reader = opened
+    with pytest.raises(ExportFailed, match="needs a selection"):
+        export_video(reader, source, LOOK, 0, 5, tmp_path / "out.zip", VideoOptions(kind="alpha pictures"))
+    assert sorted(p.name for p in tmp_path.iterdir()) == ["in.mp4"]
+
+
+def test_steady_selections_export_like_they_render(tmp_path: Path, opened: tuple[Path, Reader]) -> None:
+    source, reader = opened
+    selection = LOOK.selections[0].model_copy(update={"cleaning": LOOK.selections[0].cleaning.model_copy(update={"steady": 1.0})})
+    look = LOOK.model_copy(update={"selections": (selection,)})
+    export_video(reader, source, look, 0, 5, tmp_path / "out.zip", VideoOptions(kind="matte pictures", selection="red"))
+    with zipfile.ZipFile(tmp_path / "out.zip") as archive:
+        image = cv2.imdecode(np.frombuffer(archive.read("000003.png"), np.uint8), cv2.IMREAD_UNCHANGED)
+    assert np.abs(image / 255 - render(look, 3, reader, view="matte", selection="red")[0]).max() < 0.003
+
+
+@pytest.mark.parametrize("suffix", ["png", "mov", "mkv"])
+def test_alpha_as_a_key(tmp_path: Path, suffix: str) -> None:
+    """A disc of alpha in a PNG, in ProRes 4444 and in FFV1 becomes the matte, in previews and exports."""
+    y, x = np.mgrid[0:96, 0:160]
+    alpha = np.clip(30.5 - np.hypot(x - 80, y - 48), 0, 1).astype(np.float32)
+    path = tmp_path / f"in.{suffix}"
+    pixels = np.dstack([np.full((96, 160, 3), 120, np.uint8), np.rint(alpha * 255).astype(np.uint8)])
+    if suffix == "png":
+        cv2.imwrite(str(path), pixels)
+    else:
+        codec, pixel_format = ("prores_ks", "yuva444p10le") if suffix == "mov" else ("ffv1", "bgra")
+        with av.open(str(path), "w") as container:
+            stream = container.add_stream(codec, rate=24, options={"profile": "4444"} if suffix == "mov" else {})
+            stream.width, stream.height, stream.pix_fmt = 160, 96, pixel_format
+            for n in range(3):
+                frame = av.VideoFrame.from_ndarray(np.ascontiguousarray(pixels), format="bgra").reformat(format=pixel_format)
+                frame.pts = n
+                container.mux(stream.encode(frame))
+            container.mux(stream.encode(None))
+    reader = Reader(path, *inspect(path))
+    assert reader.facts.alpha
+    look = parse_look({"selections": [{"id": "a", "name": "A", "keys": [{"type": "alpha"}]}]})
+    assert np.abs(render(look, 1, reader, view="matte", selection="a")[0] - alpha).max() < 0.01
+    small = render(look, 1, reader, (48, 80), view="matte", selection="a")[0]
+    assert np.abs(small - alpha.reshape(48, 2, 80, 2).mean(axis=(1, 3))).max() < 0.02
+    inverted = parse_look({"selections": [{"id": "a", "name": "A", "keys": [{"type": "alpha", "invert": True}]}]})
+    assert np.abs(render(inverted, 1, reader, view="matte", selection="a")[0] - (1 - alpha)).max() < 0.01

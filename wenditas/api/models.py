@@ -58,13 +58,15 @@ class HeadRequest(BaseModel):
 
 
 class PickRequest(BaseModel):
-    """A click in the picture: x, y are 0-1; refuse makes it a not-this pick."""
+    """A click in the picture at x, y (0-1), or the middle of a dragged box of a width and height; refuse makes it a not-this pick."""
 
     base: int
     frame: int = Field(ge=0)
     x: float = Field(ge=0, le=1)
     y: float = Field(ge=0, le=1)
     patch: int = Field(5, ge=1, le=101)
+    width: float = Field(0, ge=0, le=1)
+    height: float = Field(0, ge=0, le=1)
     selection: str | None = None
     key: int = Field(0, ge=0)
     refuse: bool = False
@@ -165,6 +167,7 @@ class ExportView(ExportRow):
 
     shot_name: str
     seconds_left: float | None = None
+    suffix: str = ".mp4"
 
 
 class TreatmentInfo(BaseModel):

@@ -6,6 +6,7 @@ from wenditas.api.models import ExportView, Footage, ProjectView, ShotView
 from wenditas.api.services import Services
 from wenditas.media.facts import Facts
 from wenditas.render import edits
+from wenditas.render.export import SUFFIXES, VideoOptions
 from wenditas.store import exports, footage, projects, shots
 
 _started: dict[str, tuple[float, int]] = {}
@@ -35,6 +36,11 @@ def shot_view(services: Services, id: str) -> ShotView:
     return ShotView(shot=row, footage=piece, revision=head.id, document=document, undo=undo, redo=redo.words if redo else None)
 
 
+def suffix_of(row: exports.ExportRow) -> str:
+    """The ending of an export's file."""
+    return SUFFIXES[VideoOptions.model_validate(row.options).kind]
+
+
 def export_view(services: Services, row: exports.ExportRow) -> ExportView:
     """An export, with the time left estimated from the rate since it was first seen running."""
     left = None
@@ -44,4 +50,4 @@ def export_view(services: Services, row: exports.ExportRow) -> ExportView:
             left = (time.monotonic() - at) / (row.done - done) * (row.total - row.done)
     else:
         _started.pop(row.id, None)
-    return ExportView(**row.model_dump(), shot_name=shots.shot(services.db, row.shot_id).name, seconds_left=left)
+    return ExportView(**row.model_dump(), shot_name=shots.shot(services.db, row.shot_id).name, seconds_left=left, suffix=suffix_of(row))

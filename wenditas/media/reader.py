@@ -1,5 +1,6 @@
 """Exact frame access: any frame by its number, forward reading without seeking, a small cache."""
 
+import contextlib
 import threading
 from collections import OrderedDict
 from pathlib import Path
@@ -11,7 +12,7 @@ from av.video.reformatter import VideoReformatter
 
 from wenditas.core.colour.ycbcr import LUMA_601, LUMA_709, LUMA_2020, Signal
 from wenditas.core.errors import FootageRefused
-from wenditas.core.kernel import Picture, as_picture
+from wenditas.core.kernel import Matte, Picture, as_picture
 from wenditas.media.convert import Planes
 from wenditas.media.facts import Facts
 from wenditas.media.index import Index
@@ -81,7 +82,8 @@ class Reader:
             try:
                 return self._decode(wanted)
             except (av.error.FFmpegError, StopIteration) as error:
-                self._open()
+                with contextlib.suppress(av.error.FFmpegError):
+                    self._open()
                 self._next = 0
                 raise FootageRefused(f"Frame {number} of this footage cannot be decoded.") from error
 
@@ -125,6 +127,10 @@ class Reader:
             return None
         return as_planes(self.frame(number), self.facts)
 
+    def alpha(self, number: int, size: tuple[int, int] | None = None) -> Matte | None:
+        """The frame's alpha channel, 0-1, upright, scaled to `(h, w)`; None where the footage has none."""
+        return _alpha_of(self.frame(number), self.facts, size) if self.facts.alpha else None
+
     def picture(self, number: int, size: tuple[int, int] | None = None) -> Picture:
         """The frame as a float picture `(3, h, w)`, upright, with square pixels, scaled to `(h, w)`."""
         frame = self.frame(number)
@@ -132,6 +138,15 @@ class Reader:
             return frame_picture(_shrink(frame, size, self.facts), self.facts)
         picture = _conform(frame_picture(frame, self.facts), self.facts)
         return picture if size is None else scale(picture, size)
+
+
+def _alpha_of(frame: av.VideoFrame, facts: Facts, size: tuple[int, int] | None) -> Matte | None:
+    if not facts.alpha:
+        return None
+    coded = _reformat(frame, frame.width, frame.height, "rgba64le", 2).to_ndarray()
+    alpha = coded[:, :, 3].astype(np.float32) / np.float32(65535)
+    upright = np.rot90(alpha, facts.rotation // 90) if facts.rotation else alpha
+    return scale(as_picture(upright)[None], size or (facts.height, facts.width))[0]
 
 
 def as_planes(frame: av.VideoFrame, facts: Facts) -> Planes | None:

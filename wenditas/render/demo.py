@@ -11,7 +11,7 @@ from wenditas.store import projects
 from wenditas.store.database import Database
 
 NAME = "The Marrow Hill Tramway"
-SHOTS = (("tram-up-the-hill", "Tram up the hill"),)
+SHOTS = (("tram-up-the-hill", "Tram up the hill"), ("umbrella-in-the-rain", "Umbrella in the rain"), ("six-awnings", "Six awnings"))
 
 
 def open_demo(db: Database, library: Library, pictures: Pictures) -> projects.Project:

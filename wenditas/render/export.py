@@ -5,16 +5,18 @@ from collections.abc import Callable
 from concurrent.futures import Future, ThreadPoolExecutor
 from fractions import Fraction
 from pathlib import Path
+from typing import Literal
 
 import av
 
 from wenditas.core.errors import Cancelled, ExportFailed
-from wenditas.core.kernel import Picture
+from wenditas.core.kernel import Matte, Picture
 from wenditas.core.look.document import Look
 from wenditas.core.look.plan import Load, compile_look, run_on_picture
 from wenditas.core.look.tiles import copy_rows
 from wenditas.core.params import Params
 from wenditas.core.select.selection import Moment
+from wenditas.media.alpha import AlphaVideo, PictureZip
 from wenditas.media.encode import DEPTH, QUALITIES, Quality, VideoWriter
 from wenditas.media.reader import Reader
 from wenditas.media.sound import sound_rate, stretch
@@ -25,9 +27,19 @@ AHEAD = 3
 KEPT_NEIGHBOURS = 8  # enough for three frames on either side
 
 
-class VideoOptions(Params):
-    """How to write a video."""
+Kind = Literal["video", "matte", "matte pictures", "alpha", "alpha pictures"]
+SUFFIXES: dict[Kind, str] = {"video": ".mp4", "matte": ".mp4", "matte pictures": ".zip", "alpha": ".mov", "alpha pictures": ".zip"}
 
+
+class VideoOptions(Params):
+    """What to write, and how.
+
+    kind: the finished shot; a selection's matte as grey video or PNG pictures; the shot with
+    the matte as its alpha channel (ProRes 4444, or PNG pictures). The latter four name a selection.
+    """
+
+    kind: Kind = "video"
+    selection: str | None = None
     quality: Quality = "good"
     sound: bool = True
 
@@ -51,7 +63,10 @@ def export_video(
     facts = reader.facts
     part = target.with_suffix(f".part{target.suffix}")
     total = last - first + 1
-    has_sound = options.sound and facts.sound is not None
+    if options.kind not in ("video", "matte"):
+        export_with_matte(reader, look, first, last, target, options, progress, cancelled)
+        return
+    has_sound = options.sound and facts.sound is not None and options.kind == "video"
     rate = sound_rate(source) if has_sound else None
     start = float(int(reader.index.times[0]) * reader.index.time_base) + first / float(facts.frame_rate) if has_sound else 0.0
     sound = stretch(source, start, float(total / facts.frame_rate), rate) if rate else None
@@ -60,7 +75,7 @@ def export_video(
     except av.error.FFmpegError as error:
         raise ExportFailed(f"The encoder cannot write {facts.width} × {facts.height} at {facts.rate} frames a second: {error.strerror}.") from error
     try:
-        _render_all(reader, look, range(first, last + 1), writer, progress, cancelled)
+        _render_all(reader, look, range(first, last + 1), writer, progress, cancelled, options)
         writer.close()
         part.replace(target)
     except (av.error.FFmpegError, OSError) as error:
@@ -73,8 +88,10 @@ def export_video(
         part.unlink(missing_ok=True)
 
 
-def _render_all(reader: Reader, look: Look, frames: range, writer: VideoWriter, progress: Progress, cancelled: Callable[[], bool]) -> None:
-    plan = compile_look(look)
+def _render_all(
+    reader: Reader, look: Look, frames: range, writer: VideoWriter, progress: Progress, cancelled: Callable[[], bool], options: VideoOptions
+) -> None:
+    plan = compile_look(look) if options.kind == "video" else compile_look(look, view="matte", selection=options.selection)
     height, width = reader.facts.height, reader.facts.width
     neighbours = Neighbours(reader)
     with ThreadPoolExecutor(1, "decode") as decoder, ThreadPoolExecutor(1, "encode") as encoder:
@@ -96,7 +113,7 @@ def _render_all(reader: Reader, look: Look, frames: range, writer: VideoWriter, 
                 load = coming.popleft().result()
                 ask()
                 frame, out = writer.blank()
-                plan.run(height, width, load, out.store, moment=Moment(frames[done], neighbours.picture))
+                plan.run(height, width, load, out.store, moment=Moment(frames[done], neighbours.picture, neighbours.alpha))
                 going.append(encoder.submit(writer.write, frame))
                 if len(going) >= DEPTH:
                     going.popleft().result()
@@ -108,6 +125,37 @@ def _render_all(reader: Reader, look: Look, frames: range, writer: VideoWriter, 
                 waiting.cancel()
 
 
+def export_with_matte(
+    reader: Reader, look: Look, first: int, last: int, target: Path, options: VideoOptions, progress: Progress, cancelled: Callable[[], bool]
+) -> None:
+    """Render pictures that carry a selection's matte: PNG files in a ZIP, or ProRes 4444 with alpha.
+
+    The matte is computed from the source; the picture is the finished one. Alpha is straight,
+    not multiplied into the colours. Written beside `target` and renamed; nothing is left where it fails.
+    """
+    if options.selection is None:
+        raise ExportFailed("This export needs a selection whose matte is to be written.")
+    result, matte = compile_look(look), compile_look(look, view="matte", selection=options.selection)
+    neighbours = Neighbours(reader)
+    part = target.with_suffix(f".part{target.suffix}")
+    total = last - first + 1
+    try:
+        with AlphaVideo(part, reader.facts) if options.kind == "alpha" else PictureZip(part) as sink:
+            for done, number in enumerate(range(first, last + 1), 1):
+                if cancelled():
+                    raise Cancelled("The export was cancelled.")
+                source, moment = reader.picture(number), Moment(number, neighbours.picture, neighbours.alpha)
+                alpha = run_on_picture(matte, source, moment)[0]
+                picture = None if options.kind == "matte pictures" else run_on_picture(result, source, moment)
+                sink.write(number, picture, alpha)
+                progress(done, total)
+        part.replace(target)
+    except (av.error.FFmpegError, OSError) as error:
+        raise ExportFailed(f"Writing stopped: {error.strerror or error}. Nothing was kept of the unfinished file.") from error
+    finally:
+        part.unlink(missing_ok=True)
+
+
 class Neighbours:
     """Pictures around the frame being rendered, through a reader of their own; a few are kept."""
 
@@ -115,6 +163,13 @@ class Neighbours:
         self._main = reader
         self._reader: Reader | None = None
         self._kept: OrderedDict[int, Picture] = OrderedDict()
+
+    def alpha(self, number: int) -> Matte | None:
+        """The alpha channel of a frame; None where the footage has none."""
+        if not self._main.facts.alpha:
+            return None
+        self._reader = self._reader or self._main.twin()
+        return self._reader.alpha(min(max(number, 0), self._main.facts.length - 1))
 
     def picture(self, number: int) -> Picture:
         """The source at a frame, the first or last one beyond the ends."""
@@ -139,7 +194,7 @@ def _loader(reader: Reader, number: int) -> Load:
 
 def export_still(reader: Reader, look: Look, frame: int, target: Path) -> None:
     """Render one frame at full size to a PNG."""
-    picture = run_on_picture(compile_look(look), reader.picture(frame), Moment(frame, Neighbours(reader).picture))
+    picture = run_on_picture(compile_look(look), reader.picture(frame), Moment(frame, Neighbours(reader).picture, reader.alpha))
     part = target.with_suffix(".part")
     try:
         part.write_bytes(encode_png(picture, level=6))

@@ -10,7 +10,7 @@ from pathlib import Path
 
 from wenditas.core.errors import Conflict, ExportFailed
 from wenditas.core.look.document import parse_shot
-from wenditas.render.export import VideoOptions
+from wenditas.render.export import SUFFIXES, VideoOptions
 from wenditas.render.library import Library
 from wenditas.render.worker import Job
 from wenditas.store import exports as store
@@ -87,6 +87,7 @@ class ExportQueue:
         shot = shots.shot(self.db, row.shot_id)
         piece = footage.footage(self.db, shot.footage_id)
         facts = self.library.facts(piece.id)
+        options = VideoOptions.model_validate(row.options)
         document = parse_shot(shots.revision(self.db, shot.id, row.revision).document, facts.length)
         return Job(
             media=self.library.media_path(piece).resolve(),
@@ -95,8 +96,8 @@ class ExportQueue:
             look=document.look,
             first=document.first,
             last=document.last,
-            target=self.library.export_path(row.id, ".mp4").resolve(),
-            options=VideoOptions.model_validate(row.options),
+            target=self.library.export_path(row.id, SUFFIXES[options.kind]).resolve(),
+            options=options,
         )
 
     def _run(self, id: str) -> None:

@@ -41,7 +41,7 @@ def coverage_over_time(
     for number in range(reader.facts.length):
         if cancelled():
             return
-        moment = Moment(number, lambda n: frames.picture(reader, key, n))
+        moment = Moment(number, lambda n: frames.picture(reader, key, n), lambda n: reader.alpha(n, fit(reader.facts, WIDTH)))
         matte = run_on_picture(plan, frames.picture(reader, key, number), moment)[0]
         batch.append(round(float(matte.mean(dtype=np.float64)) * 100, 4))
         if len(batch) == BATCH or number == reader.facts.length - 1:

@@ -14,9 +14,9 @@ import numpy as np
 from wenditas.core.kernel import Matte, Picture
 from wenditas.core.look.document import Look
 from wenditas.core.look.plan import View, compile_look, run_on_picture
-from wenditas.core.measure.census import census_picture
+from wenditas.core.measure.census import Up, census_picture
 from wenditas.core.measure.pixel import pixel_report
-from wenditas.core.select.picks import sample
+from wenditas.core.select.picks import sample, sample_box
 from wenditas.core.select.selection import Moment, Selection
 from wenditas.media.reader import fit, scale
 from wenditas.media.stills import encode_jpeg, encode_png
@@ -106,7 +106,11 @@ class Pictures:
                 self._mattes.put(key, found)
             return found
 
-        return Moment(request.frame, neighbour, memo)
+        def alpha(number: int) -> Matte | None:
+            facts = self.library.facts(request.footage_id)
+            return self.library.reader(request.footage_id, purpose).alpha(number, fit(facts, width)) if facts.alpha else None
+
+        return Moment(request.frame, neighbour, alpha, memo)
 
     def encoded(self, request: Request, kind: str, purpose: str = "live") -> bytes:
         """The picture as a JPEG ("jpg", for motion) or PNG ("png", lossless) file."""
@@ -155,17 +159,19 @@ class Pictures:
         """Share of the frame that the request's selection covers, in percent."""
         return float(self.matte(request)[0].mean(dtype=np.float64) * 100)
 
-    def census(self, footage_id: str, frame: int) -> bytes:
+    def census(self, footage_id: str, frame: int, up: Up = "lightness") -> bytes:
         """The census of a source frame as a PNG."""
-        key = (footage_id, frame, "census")
+        key = (footage_id, frame, "census", up)
         found = self._encoded.get(key)
         if found is None:
-            found = encode_png(census_picture(self.source(footage_id, frame, 640)))
+            found = encode_png(census_picture(self.source(footage_id, frame, 640), up))
             self._encoded.put(key, found)
         return found
 
-    def sample(self, footage_id: str, frame: int, x: float, y: float, patch: int) -> tuple[float, float, float]:
-        """The median colour around a place of a source frame, at full size."""
+    def sample(self, footage_id: str, frame: int, x: float, y: float, patch: int, box: tuple[float, float] | None = None) -> tuple[float, float, float]:
+        """The median colour around a place of a source frame, at full size: of a patch, or of a box (shares of width and height)."""
+        if box is not None:
+            return sample_box(self.source(footage_id, frame, FULL), x, y, *box)
         return sample(self.source(footage_id, frame, FULL), x, y, patch)
 
     def poster_file(self, footage_id: str) -> Path:

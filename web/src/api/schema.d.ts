@@ -257,7 +257,7 @@ export interface paths {
         };
         /**
          * Census
-         * @description The frame's own colours, hue across, lightness up.
+         * @description The frame's own colours, hue across, lightness or chroma up.
          */
         get: operations["census_api_footage__footage_id__census__frame__png_get"];
         put?: never;
@@ -761,6 +761,34 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * AlphaKey
+         * @description The parameters of a key by alpha.
+         */
+        AlphaKey: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Combine
+             * @default add
+             * @enum {string}
+             */
+            combine: "add" | "intersect" | "subtract";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "alpha";
+            /**
+             * Transparent parts
+             * @description Selects what is transparent instead of what is opaque.
+             * @default false
+             */
+            invert: boolean;
+        };
+        /**
          * Catalogue
          * @description Everything the editors are drawn from.
          */
@@ -927,6 +955,7 @@ export interface components {
             name: string;
             /**
              * @default {
+             *       "kind": "video",
              *       "quality": "good",
              *       "sound": true
              *     }
@@ -971,6 +1000,11 @@ export interface components {
             shot_name: string;
             /** Seconds Left */
             seconds_left?: number | null;
+            /**
+             * Suffix
+             * @default .mp4
+             */
+            suffix: string;
         };
         /**
          * Facts
@@ -1421,7 +1455,7 @@ export interface components {
         };
         /**
          * PickRequest
-         * @description A click in the picture: x, y are 0-1; refuse makes it a not-this pick.
+         * @description A click in the picture at x, y (0-1), or the middle of a dragged box of a width and height; refuse makes it a not-this pick.
          */
         PickRequest: {
             /** Base */
@@ -1437,6 +1471,16 @@ export interface components {
              * @default 5
              */
             patch: number;
+            /**
+             * Width
+             * @default 0
+             */
+            width: number;
+            /**
+             * Height
+             * @default 0
+             */
+            height: number;
             /** Selection */
             selection?: string | null;
             /**
@@ -1598,7 +1642,7 @@ export interface components {
              * Keys
              * @default []
              */
-            keys: (components["schemas"]["HueKey"] | components["schemas"]["ColourKey"] | components["schemas"]["LightnessKey"] | components["schemas"]["RangesKey"])[];
+            keys: (components["schemas"]["HueKey"] | components["schemas"]["ColourKey"] | components["schemas"]["LightnessKey"] | components["schemas"]["RangesKey"] | components["schemas"]["AlphaKey"])[];
             /**
              * Shapes
              * @default []
@@ -1798,9 +1842,20 @@ export interface components {
         };
         /**
          * VideoOptions
-         * @description How to write a video.
+         * @description What to write, and how.
+         *
+         *     kind: the finished shot; a selection's matte as grey video or PNG pictures; the shot with
+         *     the matte as its alpha channel (ProRes 4444, or PNG pictures). The latter four name a selection.
          */
         VideoOptions: {
+            /**
+             * Kind
+             * @default video
+             * @enum {string}
+             */
+            kind: "video" | "matte" | "matte pictures" | "alpha" | "alpha pictures";
+            /** Selection */
+            selection?: string | null;
             /**
              * Quality
              * @default good
@@ -2175,7 +2230,9 @@ export interface operations {
     };
     census_api_footage__footage_id__census__frame__png_get: {
         parameters: {
-            query?: never;
+            query?: {
+                up?: "lightness" | "chroma";
+            };
             header?: never;
             path: {
                 footage_id: string;

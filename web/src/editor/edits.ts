@@ -122,14 +122,14 @@ export function step(which: Step): Promise<void> {
   });
 }
 
-/** A click in the picture with one of the pick tools. */
-export function pick(x: number, y: number, refuse: boolean, selection: string | null): Promise<void> {
+/** A click in the picture (or a dragged box) with one of the pick tools. */
+export function pick(x: number, y: number, refuse: boolean, selection: string | null, box = { width: 0, height: 0 }): Promise<void> {
   return enqueue(async () => {
     const { view, frame } = bench();
     if (!view) return;
     try {
       const answer = await post((base) =>
-        client.POST("/api/shots/{shot_id}/picks", { params: { path: { shot_id: view.shot.id } }, body: { base, frame, x, y, patch: 5, selection, refuse, key: bench().keyNumber } }),
+        client.POST("/api/shots/{shot_id}/picks", { params: { path: { shot_id: view.shot.id } }, body: { base, frame, x, y, patch: bench().patch, ...box, selection, refuse, key: bench().keyNumber } }),
       );
       if (!answer) return;
       acceptView(answer.view);

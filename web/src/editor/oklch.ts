@@ -11,3 +11,15 @@ export function hueOf(colour: readonly number[]): number {
   const bb = 0.0259040371 * l + 0.7827717662 * m - 0.808675766 * s;
   return ((Math.atan2(bb, a) * 180) / Math.PI + 360) % 360;
 }
+
+const encode = (v: number) => (v <= 0.0031308 ? v * 12.92 : 1.055 * v ** (1 / 2.4) - 0.055);
+
+/** Gamma-coded R'G'B' of an OkLCh colour (Ottosson 2020), limited to -0.5..1.5. */
+export function colourOf(lightness: number, chroma: number, hue: number): [number, number, number] {
+  const [a, b] = [chroma * Math.cos((hue * Math.PI) / 180), chroma * Math.sin((hue * Math.PI) / 180)];
+  const l = (lightness + 0.3963377774 * a + 0.2158037573 * b) ** 3;
+  const m = (lightness - 0.1055613458 * a - 0.0638541728 * b) ** 3;
+  const s = (lightness - 0.0894841775 * a - 1.291485548 * b) ** 3;
+  const rgb = [4.0767416621 * l - 3.3077115913 * m + 0.2309699292 * s, -1.2684380046 * l + 2.6097574011 * m - 0.3413193965 * s, -0.0041960863 * l - 0.7034186147 * m + 1.707614701 * s];
+  return rgb.map((v) => Math.min(Math.max(encode(v), -0.5), 1.5)) as [number, number, number];
+}

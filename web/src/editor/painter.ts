@@ -91,12 +91,17 @@ export class Painter {
       return;
     }
     const want = wantOf(state, this.width)!;
-    const key = JSON.stringify([want, state.draft, this.comparing]);
+    const key = JSON.stringify([want, state.draft, this.comparing, state.lit]);
     if (key === this.shown && !force) return;
     this.shown = key;
     this.sequence++;
     this.lossless = false;
     setBench({ settled: false, busySince: bench().busySince ?? performance.now() });
+    if (state.lit) {
+      this.live.newest({ kind: "look", ...want, patch: [{ op: "add", path: "/look/selections/-", value: state.lit }], view: "hatched", selection: state.lit.id });
+      window.clearTimeout(this.timer);
+      return;
+    }
     this.live.newest({ kind: "look", patch: state.draft, ...want });
     if (this.comparing) this.live.newest({ kind: "before", ...want, view: "source" });
     window.clearTimeout(this.timer);

@@ -26,6 +26,8 @@ export type Bench = {
   /** Show the picture up to the chosen pass instead of the finished one. */
   upTo: boolean;
   tool: Tool;
+  /** Side of the square that a click samples, in source pixels. */
+  patch: number;
   /** Which key of the selection the panel edits. */
   keyNumber: number;
   shapeId: string | null;
@@ -33,6 +35,8 @@ export type Bench = {
   drawing: Shape["kind"] | null;
   /** The island pointed at in the list: its outline. */
   island: [number, number][] | null;
+  /** A selection of the moment whose pixels are hatched: what lies under the pointer in the census. */
+  lit: { id: string } & Record<string, unknown> | null;
   tracking: Tracking | null;
   curve: Curve | null;
   playing: boolean;
@@ -69,10 +73,12 @@ const fresh: Bench = {
   passId: null,
   upTo: false,
   tool: "pick",
+  patch: 5,
   keyNumber: 0,
   shapeId: null,
   drawing: null,
   island: null,
+  lit: null,
   tracking: null,
   curve: null,
   playing: false,
@@ -92,10 +98,10 @@ export const bench = useBench.getState;
 export const setBench = useBench.setState;
 
 export function resetBench(view: ShotView) {
-  const { loop, sound } = bench();
+  const { loop, sound, patch } = bench();
   const { first, last, look } = view.document;
   const frame = Math.round(first + (last - first) * 0.4);
-  setBench({ ...fresh, loop, sound, view, frame, selectionId: look.selections?.[0]?.id ?? null, passId: look.passes?.at(-1)?.id ?? null });
+  setBench({ ...fresh, loop, sound, patch, view, frame, selectionId: look.selections?.[0]?.id ?? null, passId: look.passes?.at(-1)?.id ?? null });
 }
 
 /** Take over what the server says, keeping what is being looked at where it still exists. */

@@ -39,6 +39,8 @@ const WORDS: Record<ExportView["state"], string> = {
   "cut off": "Cut off",
 };
 
+const KINDS: Record<string, string> = { matte: "matte, H.264", "matte pictures": "matte, PNG pictures", alpha: "ProRes 4444 with alpha", "alpha pictures": "PNG pictures with alpha" };
+
 function act(call: Promise<unknown>) {
   call.then(
     () => queryClient.invalidateQueries({ queryKey: ["exports"] }),
@@ -55,7 +57,8 @@ function Row({ item }: { item: ExportView }) {
     <li className="flex items-center gap-4 border border-line bg-panel px-4 py-3" aria-label={item.name}>
       <div className="w-[240px] shrink-0">
         <p className="truncate text-[15px] font-bold" title={item.name}>
-          {item.name}.mp4
+          {item.name}
+          {item.suffix}
         </p>
         <p className="truncate text-quiet">
           {item.shot_name} · {new Date(item.created).toLocaleString()}
@@ -65,7 +68,7 @@ function Row({ item }: { item: ExportView }) {
         <p className="mb-1 flex gap-2">
           <b>{WORDS[item.state]}</b>
           <span className="text-quiet">
-            {working ? `${item.done} of ${item.total} frames` : item.state === "done" ? `${item.total} frames, H.264${item.bytes ? `, ${bytes(item.bytes)}` : ""}` : item.message}
+            {working ? `${item.done} of ${item.total} frames` : item.state === "done" ? `${item.total} frames, ${KINDS[String(item.options.kind)] ?? "H.264"}${item.bytes ? `, ${bytes(item.bytes)}` : ""}` : item.message}
           </span>
           <span className="ml-auto text-quiet">{left}</span>
         </p>

@@ -8,7 +8,7 @@ from fastapi.responses import FileResponse, Response
 
 from wenditas.api.models import ExportRequest, ExportView
 from wenditas.api.services import Services, Shared
-from wenditas.api.views import export_view
+from wenditas.api.views import export_view, suffix_of
 from wenditas.core.errors import Conflict, NotFound
 from wenditas.media.stills import encode_png
 from wenditas.render import edits
@@ -16,6 +16,7 @@ from wenditas.render.pictures import Request
 from wenditas.store import exports, footage, shots
 
 router = APIRouter(tags=["exports"])
+MEDIA_TYPES = {".mp4": "video/mp4", ".mov": "video/quicktime", ".zip": "application/zip"}
 
 
 @router.get("/api/projects/{project_id}/exports")
@@ -29,6 +30,8 @@ def start(services: Shared, shot_id: str, request: ExportRequest) -> ExportView:
     """Export a shot, from its in to its out, as H.264 MP4."""
     shot = shots.shot(services.db, shot_id)
     _, document = edits.load(services.db, shot_id, services.library.facts(shot.footage_id), request.revision)
+    if request.options.kind != "video":
+        document.look.selection(request.options.selection or "")
     name, count = request.name or shot.name, document.last - document.first + 1
     row = exports.add_export(services.db, shot_id, request.revision, name, request.options.model_dump(), count)
     services.exports.submit(row.id)
@@ -61,7 +64,7 @@ def remove(services: Shared, export_id: str) -> None:
 
 
 def _file(services: Services, row: exports.ExportRow) -> Path:
-    return services.library.export_path(row.id, ".mp4")
+    return services.library.export_path(row.id, suffix_of(row))
 
 
 @router.get("/api/exports/{export_id}/file", response_class=FileResponse)
@@ -71,7 +74,7 @@ def file(services: Shared, export_id: str) -> FileResponse:
     path = _file(services, row)
     if row.state != "done" or not path.exists():
         raise NotFound("This export has no file.")
-    return FileResponse(path, media_type="video/mp4", filename=f"{row.name}.mp4")
+    return FileResponse(path, media_type=MEDIA_TYPES[path.suffix], filename=f"{row.name}{path.suffix}")
 
 
 @router.get("/api/shots/{shot_id}/frames/{revision}/{frame}.png", response_class=Response)

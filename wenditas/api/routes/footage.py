@@ -13,6 +13,7 @@ from wenditas.api.models import Footage
 from wenditas.api.services import Services, Shared
 from wenditas.api.views import footage_view
 from wenditas.core.errors import NotFound, TooLarge
+from wenditas.core.measure.census import Up
 from wenditas.media.sound import playable_copy
 from wenditas.render import edits
 from wenditas.store import footage, projects, shots
@@ -114,6 +115,6 @@ def sound(services: Shared, footage_id: str) -> FileResponse:
 
 
 @router.get("/api/footage/{footage_id}/census/{frame}.png", response_class=Response)
-def census(services: Shared, footage_id: str, frame: int) -> Response:
-    """The frame's own colours, hue across, lightness up."""
-    return Response(services.pictures.census(footage_id, frame), media_type="image/png", headers=FOREVER)
+def census(services: Shared, footage_id: str, frame: int, up: Up = "lightness") -> Response:
+    """The frame's own colours, hue across, lightness or chroma up."""
+    return Response(services.pictures.census(footage_id, frame, up), media_type="image/png", headers=FOREVER)

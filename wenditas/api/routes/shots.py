@@ -67,7 +67,8 @@ def pick(services: Shared, shot_id: str, request: PickRequest) -> PickAnswer:
     row = shots.shot(services.db, shot_id)
     facts = _facts(services, shot_id)
     _, document = edits.load(services.db, shot_id, facts, request.base)
-    colour = services.pictures.sample(row.footage_id, request.frame, request.x, request.y, request.patch)
+    box = (request.width, request.height) if request.width and request.height else None
+    colour = services.pictures.sample(row.footage_id, request.frame, request.x, request.y, request.patch, box)
     made = Pick(colour=colour, x=request.x, y=request.y, frame=request.frame, patch=request.patch)
     patch, words = edits.pick_patch(document, made, request.selection, request.refuse, request.key)
     edits.edit(services.db, shot_id, facts, request.base, patch, words)

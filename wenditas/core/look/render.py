@@ -2,7 +2,7 @@
 
 from typing import Protocol
 
-from wenditas.core.kernel import Picture
+from wenditas.core.kernel import Matte, Picture
 from wenditas.core.look.document import Look
 from wenditas.core.look.plan import View, compile_look, run_on_picture
 from wenditas.core.select.selection import Moment, selection_matte_reference
@@ -14,6 +14,10 @@ class Frames(Protocol):
 
     def picture(self, number: int, size: tuple[int, int] | None) -> Picture:
         """Source frame `number`, scaled to `(height, width)` or at its own size."""
+        ...
+
+    def alpha(self, number: int, size: tuple[int, int] | None) -> Matte | None:
+        """The alpha channel of a frame at the same size; None where there is none."""
         ...
 
 
@@ -30,7 +34,7 @@ def render(
 
     Same arguments, same bytes. See `compile_look` for `upto`, `view` and `selection`.
     """
-    moment = Moment(frame_number, lambda number: frames.picture(number, size))
+    moment = Moment(frame_number, lambda number: frames.picture(number, size), lambda number: frames.alpha(number, size))
     return run_on_picture(compile_look(look, upto, view, selection), frames.picture(frame_number, size), moment)
 
 

@@ -26,6 +26,17 @@ class Pick(Params):
     patch: int = Field(5, ge=1, le=101)
 
 
+def sample_box(picture: Picture, x: float, y: float, width: float, height: float) -> tuple[float, float, float]:
+    """The median colour of a box: its middle at x, y, its size as shares of width and height (0-1)."""
+    _, rows, columns = picture.shape
+    left, right = np.clip([(x - width / 2) * columns, (x + width / 2) * columns], 0, columns).astype(int)
+    top, bottom = np.clip([(y - height / 2) * rows, (y + height / 2) * rows], 0, rows).astype(int)
+    if right - left < 1 or bottom - top < 1:
+        return sample(picture, x, y, 1)
+    r, g, b = np.median(picture[:, top:bottom, left:right].reshape(3, -1), axis=1)
+    return float(r), float(g), float(b)
+
+
 def sample(picture: Picture, x: float, y: float, patch: int) -> tuple[float, float, float]:
     """The median colour of a `patch` x `patch` square around a place, cut off at the frame's edge.
 

@@ -10,7 +10,8 @@ from wenditas.core.kernel import Matte, Picture
 from wenditas.core.look.tiles import run_tiles
 from wenditas.core.params import Params
 from wenditas.core.select.clean import Cleaning, clean
-from wenditas.core.select.keys import KEYS, Key
+from wenditas.core.select.keys import KEYS, AlphaKey, Key
+from wenditas.core.select.keys.alpha import from_alpha
 from wenditas.core.select.keys.record import FillMatte
 from wenditas.core.select.shapes import Shape, fence
 
@@ -32,18 +33,25 @@ class Selection(Params):
     @property
     def pointwise(self) -> bool:
         """Whether each pixel of the matte depends on the same pixel of the source alone."""
-        return self.reads is None and self.cleaning.idle and not any(s.on for s in self.shapes)
+        return self.reads is None and self.cleaning.idle and not any(s.on for s in self.shapes) and not self.needs_alpha
+
+    @property
+    def needs_alpha(self) -> bool:
+        """Whether a key takes the footage's alpha channel."""
+        return any(isinstance(k, AlphaKey) and k.on for k in self.keys)
 
 
 @dataclass(frozen=True)
 class Moment:
     """Where a matte is evaluated: the frame, how to get the pictures of frames nearby (same size), and a memory.
 
+    alpha: the alpha channel of a frame (same size), None where the footage has none.
     memo: given a selection and how to compute its matte, the remembered matte or a new one.
     """
 
     frame: int = 0
     neighbour: Callable[[int], Picture] | None = None
+    alpha: Callable[[int], Matte | None] | None = None
     memo: "Callable[[Selection, Callable[[], Matte]], Matte] | None" = None
 
 
@@ -76,8 +84,21 @@ def prepare_keys(selection: Selection) -> FillMatte:
     return fill
 
 
-def keyed(selection: Selection, picture: Picture) -> Matte:
+def _keyed_with_alpha(selection: Selection, picture: Picture, alpha: Matte) -> Matte:
+    """The keys one by one over a whole picture, the alpha channel standing in for keys by alpha."""
+    matte = np.zeros(picture.shape[1:], np.float32)
+    for key in selection.keys:
+        if key.on:
+            alone = selection.model_copy(update={"keys": (key.model_copy(update={"combine": "add"}),)})
+            part = from_alpha(alpha, key) if isinstance(key, AlphaKey) else keyed(alone, picture)
+            _combine(matte, part, key.combine)
+    return matte
+
+
+def keyed(selection: Selection, picture: Picture, alpha: Matte | None = None) -> Matte:
     """The keys over a whole picture, on the thread pool."""
+    if alpha is not None and selection.needs_alpha:
+        return _keyed_with_alpha(selection, picture, alpha)
     fill = prepare_keys(selection)
     _, height, width = picture.shape
     matte = np.empty((height, width), np.float32)
@@ -89,8 +110,9 @@ def keyed(selection: Selection, picture: Picture) -> Matte:
     return matte
 
 
-def _one_frame(selection: Selection, picture: Picture, frame: int) -> Matte:
-    matte = fence(keyed(selection, picture), selection.shapes, frame)
+def _one_frame(selection: Selection, picture: Picture, frame: int, moment: Moment) -> Matte:
+    alpha = moment.alpha(frame) if moment.alpha is not None and selection.needs_alpha else None
+    matte = fence(keyed(selection, picture, alpha), selection.shapes, frame)
     return clean(matte, selection.cleaning, picture.shape[1] / 1080)
 
 
@@ -101,7 +123,7 @@ def selection_matte(selection: Selection, picture: Picture, moment: Moment | Non
     evenly; a selection that reads a pass is not, for its neighbours would need that pass.
     """
     moment = moment or Moment()
-    matte = _one_frame(selection, picture, moment.frame)
+    matte = _one_frame(selection, picture, moment.frame, moment)
     reach = int(selection.cleaning.steady)
     if reach == 0 or moment.neighbour is None or selection.reads is not None:
         return matte
@@ -110,7 +132,7 @@ def selection_matte(selection: Selection, picture: Picture, moment: Moment | Non
         for side in (-offset, offset):
             share = reach + 1 - offset
             number = moment.frame + side
-            total += share * _one_frame(selection, moment.neighbour(number), number)
+            total += share * _one_frame(selection, moment.neighbour(number), number, moment)
             weight += share
     return np.asarray(total / np.float32(weight), np.float32)
 

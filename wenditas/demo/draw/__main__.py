@@ -1,17 +1,25 @@
-"""`python -m wenditas.demo.draw`: draw the demo's footage again."""
+"""`python -m wenditas.demo.draw`: draw the demo's footage again; names of clips draw only these."""
 
+import sys
 from pathlib import Path
 
-from wenditas.demo.draw import film, tram
+from wenditas.demo.draw import awnings, film, tram, umbrella
 
 FOLDER = Path(__file__).parent.parent / "footage"
+CLIPS = {
+    "tram-up-the-hill": (tram.TramShot, tram, [(146.8, 220.0, 293.7), (130.8, 196.0, 329.6), (146.8, 220.0, 370.0)], 0.05),
+    "umbrella-in-the-rain": (umbrella.UmbrellaShot, umbrella, [(174.6, 261.6, 349.2), (155.6, 233.1, 311.1)], 0.12),
+    "six-awnings": (awnings.AwningsShot, awnings, [(196.0, 293.7, 392.0), (220.0, 277.2, 440.0)], 0.03),
+}
 
 
-def main() -> None:
-    """Draw every shot of the film."""
-    sound = film.soundtrack(tram.FRAMES / 24, 3, [(146.8, 220.0, 293.7), (130.8, 196.0, 329.6), (146.8, 220.0, 370.0)], 0.05)
-    film.shoot(tram.TramShot(), tram.FRAMES, tram.WIDTH, tram.HEIGHT, sound, FOLDER / "tram-up-the-hill.mp4")
+def main(names: list[str]) -> None:
+    """Draw shots of the film."""
+    for seed, (name, (shot, scene, chords, rumble)) in enumerate(CLIPS.items(), 3):
+        if not names or name in names:
+            sound = film.soundtrack(scene.FRAMES / 24, seed, chords, rumble)
+            film.shoot(shot(), scene.FRAMES, scene.WIDTH, scene.HEIGHT, sound, FOLDER / f"{name}.mp4")
 
 
 if __name__ == "__main__":
-    main()
+    main(sys.argv[1:])

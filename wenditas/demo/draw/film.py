@@ -75,10 +75,12 @@ def picture_of(shot: Shot, frame: int, width: int, height: int) -> np.ndarray:
 
 def shoot(shot: Shot, frames: int, width: int, height: int, sound: np.ndarray, target: Path) -> None:
     """Draw all frames and write the clip."""
-    writer = VideoWriter(target, width, height, RATE, CODING, _frames_of(sound), SOUND_RATE)
+    part = target.with_suffix(".part")
+    writer = VideoWriter(part, width, height, RATE, CODING, _frames_of(sound), SOUND_RATE)
     for number in range(frames):
         picture = noise(picture_of(shot, number, width, height), number)
         frame, out = writer.blank()
         out.store(0, as_picture(picture))
         writer.write(frame)
     writer.close()
+    part.replace(target)

@@ -148,3 +148,9 @@ def _window(canvas: skia.Canvas, x: float, y: float, width: float, height: float
     canvas.drawLine(pane.left(), y - height * 0.12, pane.right(), y - height * 0.12, bars)
     canvas.drawRect(skia.Rect.MakeXYWH(frame.left() - 2, frame.bottom(), width + 9, 3.5), fill((0.78, 0.74, 0.68)))
     canvas.drawRect(skia.Rect.MakeXYWH(frame.left(), frame.bottom() + 3, width + 9, 5), fill((0.05, 0.05, 0.08), 0.3, 2))
+
+
+def vignette(canvas: skia.Canvas, width: int, height: int) -> None:
+    """Darker corners."""
+    clear, dark = skia.Color(0, 0, 0, 0), skia.Color(8, 7, 12, 122)
+    canvas.drawPaint(skia.Paint(Shader=skia.GradientShader.MakeRadial(skia.Point(width / 2, height / 2), 835, [clear, clear, dark], [0, 0.55, 1])))

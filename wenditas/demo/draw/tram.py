@@ -4,7 +4,7 @@ building, with a pillar box of the same red in the foreground and roofs of a nea
 import numpy as np
 import skia
 
-from wenditas.demo.draw.paint import clouds, fill, glow, gradient, house, layer, mix, polygon, shade, stroke, texture, tree
+from wenditas.demo.draw.paint import clouds, fill, glow, gradient, house, layer, mix, polygon, shade, stroke, texture, tree, vignette
 
 WIDTH, HEIGHT, FRAMES = 1280, 720, 132
 SLOPE = -0.072  # rise of the street from left to right
@@ -204,13 +204,9 @@ class TramShot:
         canvas.restore()
         canvas.drawImage(self.box, 1090 - pan * 1.5, 270, smooth)
         canvas.drawPaint(glow((200, 120), 1250, [(1, 0.93, 0.8), (1, 0.9, 0.75)], [0.13, 0]))
-        corners = skia.GradientShader.MakeRadial(skia.Point(WIDTH / 2, HEIGHT / 2), 840, [rgb_clear, rgb_clear, rgb_dark], [0, 0.55, 1])
-        canvas.drawPaint(skia.Paint(Shader=corners))
+        vignette(canvas, WIDTH, HEIGHT)
 
     def _shade(self, canvas: skia.Canvas) -> None:
         """The shade that the tall building throws over street and tram."""
         shape = polygon([(655, 396), (880, 380), (1000, HEIGHT + 60), (560, HEIGHT + 60)])
-        canvas.drawPath(shape, fill((0.36, 0.40, 0.56), 0.88, 20, skia.BlendMode.kMultiply))
-
-
-rgb_clear, rgb_dark = skia.Color(0, 0, 0, 0), skia.Color(8, 6, 14, 120)
+        canvas.drawPath(shape, fill((0.31, 0.37, 0.60), 0.86, 20, skia.BlendMode.kMultiply))

@@ -1,13 +1,26 @@
 import clsx from "clsx";
-import { useRef, type KeyboardEvent, type PointerEvent } from "react";
+import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 
 import type { HueKey } from "../../api/types";
 import { edit, live } from "../../editor/edits";
-import { hueOf } from "../../editor/oklch";
-import { selectionPath, useBench, useSelection, useSettledFrame } from "../../editor/store";
+import { colourOf, hueOf } from "../../editor/oklch";
+import { bench, selectionPath, setBench, useBench, useSelection, useSettledFrame } from "../../editor/store";
 
 const WIDTH = 240;
 const wrap = (degrees: number) => ((degrees % 360) + 360) % 360;
+
+const MOST_CHROMA = 0.32;
+
+/** Light up the pixels of the picture that lie near a place of the census: a selection made for the moment. */
+function lightUp(hue: number, height: number, up: "lightness" | "chroma") {
+  if (bench().draft.length || bench().playing) return;
+  const pick = { colour: colourOf(0.7, 0.1, hue), x: 0.5, y: 0.5, frame: 0 };
+  const chroma = up === "chroma" ? height * MOST_CHROMA : 0.02;
+  const byHue = { type: "hue", picks: [pick], tolerance: 2, softness: 4, least_chroma: Math.min(Math.max(chroma - 0.02, 0.01), 0.3), gate_softness: 0.01 };
+  const level = Math.min(Math.max(height * 100, 0), 100);
+  const byLightness = { type: "lightness", combine: "intersect", low: Math.max(0, level - 3), high: Math.min(100, level + 3), soft_low: 3, soft_high: 3 };
+  setBench({ lit: { id: "census-pointer", name: "Census", keys: up === "chroma" ? [byHue] : [byHue, byLightness] } });
+}
 
 /** The frame's own colours, hue across and lightness up, with the key drawn on it. */
 export function Census() {
@@ -17,20 +30,32 @@ export function Census() {
   const frame = useSettledFrame();
   const begun = useBench((s) => s.begun);
   const number = useBench((s) => s.keyNumber);
+  const [up, setUp] = useState<"lightness" | "chroma">("lightness");
   const key = selection?.keys?.[number] ?? selection?.keys?.[0];
   return (
     <div>
-      <div className="relative h-[104px] overflow-hidden border border-line bg-black" style={{ width: WIDTH }}>
-        {begun && <img src={`/api/footage/${footage}/census/${frame}.png`} alt="Census: the colours of this frame, hue across, lightness up" draggable={false} className="absolute inset-0 h-full w-full" style={{ imageRendering: "pixelated" }} />}
+      <div
+        className="relative h-[104px] overflow-hidden border border-line bg-black"
+        style={{ width: WIDTH }}
+        onPointerMove={(e) => {
+          const box = e.currentTarget.getBoundingClientRect();
+          lightUp(((e.clientX - box.left) / WIDTH) * 360, 1 - (e.clientY - box.top) / box.height, up);
+        }}
+        onPointerLeave={() => setBench({ lit: null })}
+      >
+        {begun && <img src={`/api/footage/${footage}/census/${frame}.png?up=${up}`} alt={`Census: the colours of this frame, hue across, ${up} up`} draggable={false} className="absolute inset-0 h-full w-full" style={{ imageRendering: "pixelated" }} />}
         {key?.type === "hue" && selection && <Band key={selection.id} id={selection.id} hueKey={key} number={selection.keys!.indexOf(key)} />}
         {pixel && pixel.chroma > 0.02 && (
-          <span className="pointer-events-none absolute h-[7px] w-[7px] -translate-x-1/2 -translate-y-1/2 rounded-full border border-white bg-black" style={{ left: (pixel.hue / 360) * WIDTH, top: `${(1 - pixel.lightness) * 100}%` }} />
+          <span className="pointer-events-none absolute h-[7px] w-[7px] -translate-x-1/2 -translate-y-1/2 rounded-full border border-white bg-black" style={{ left: (pixel.hue / 360) * WIDTH, top: `${(1 - (up === "chroma" ? pixel.chroma / MOST_CHROMA : pixel.lightness)) * 100}%` }} />
         )}
       </div>
       <div className="mt-0.5 flex justify-between text-[11px] text-quiet" style={{ width: WIDTH }}>
-        {["0°", "90°", "180°", "270°", "360° hue"].map((t) => (
+        {["0°", "90°", "180°", "270°", "360°"].map((t) => (
           <span key={t}>{t}</span>
         ))}
+        <button type="button" title="What goes up in the census" onClick={() => setUp(up === "lightness" ? "chroma" : "lightness")}>
+          hue × {up}
+        </button>
       </div>
     </div>
   );

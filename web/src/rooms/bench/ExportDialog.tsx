@@ -9,6 +9,15 @@ import { Button, Segments } from "../../ui/basics";
 import { say } from "../../ui/notices";
 
 type Quality = "fine" | "good" | "small";
+type Kind = "video" | "matte" | "matte pictures" | "alpha" | "alpha pictures";
+
+const KINDS: { value: Kind; name: string; tells: string }[] = [
+  { value: "video", name: "The finished shot", tells: "H.264 in MP4, tagged BT.709." },
+  { value: "matte", name: "The matte as video", tells: "White on black, H.264 in MP4, no sound." },
+  { value: "matte pictures", name: "The matte as pictures", tells: "Grey PNG pictures in a ZIP file." },
+  { value: "alpha", name: "The shot with the matte as alpha", tells: "ProRes 4444 in MOV, straight alpha, no sound." },
+  { value: "alpha pictures", name: "Pictures with the matte as alpha", tells: "PNG pictures with straight alpha in a ZIP file." },
+];
 
 /** What to export, and as what. */
 export function ExportDialog({ open, onClose }: { open: boolean; onClose: () => void }) {
@@ -36,10 +45,15 @@ function Form({ onClose }: { onClose: () => void }) {
   const [sound, setSound] = useState(true);
   const count = document.last - document.first + 1;
   const { facts } = view.footage;
+  const [kind, setKind] = useState<Kind>("video");
+  const selections = document.look.selections ?? [];
+  const chosen = useBench((s) => s.selectionId);
+  const [selection, setSelection] = useState(chosen ?? selections[0]?.id ?? null);
+  const needsMatte = kind !== "video";
 
   const start = async () => {
     try {
-      await ask(client.POST("/api/shots/{shot_id}/exports", { params: { path: { shot_id: view.shot.id } }, body: { revision: view.revision, name: name.trim(), options: { quality, sound } } }));
+      await ask(client.POST("/api/shots/{shot_id}/exports", { params: { path: { shot_id: view.shot.id } }, body: { revision: view.revision, name: name.trim(), options: { kind, selection: needsMatte ? selection : null, quality, sound } } }));
       await queryClient.invalidateQueries({ queryKey: ["exports"] });
       onClose();
       say("The export has begun.", { action: { name: "See exports", run: () => void navigate(`/projects/${projectId}/exports`) } });
@@ -56,11 +70,31 @@ function Form({ onClose }: { onClose: () => void }) {
     >
       <Dialog.Title className="text-[18px] font-bold">Export this shot</Dialog.Title>
       <p className="mt-1 text-quiet">
-        {count} frames, {facts.width} × {facts.height}, H.264 in MP4, tagged BT.709.
+        {count} frames, {facts.width} × {facts.height}. {KINDS.find((k) => k.value === kind)!.tells}
       </p>
       <div className="mt-4 grid grid-cols-[70px_1fr] items-center gap-y-3">
         <label htmlFor="export-name">Name</label>
         <input id="export-name" value={name} maxLength={120} onChange={(e) => setName(e.currentTarget.value)} className="h-[28px] border border-strong bg-ground px-2" />
+        <label htmlFor="export-kind">What</label>
+        <select id="export-kind" value={kind} onChange={(e) => setKind(e.currentTarget.value as Kind)} className="h-[28px] border border-strong bg-ground px-1">
+          {KINDS.map((k) => (
+            <option key={k.value} value={k.value} disabled={k.value !== "video" && !selections.length}>
+              {k.name}
+            </option>
+          ))}
+        </select>
+        {needsMatte && (
+          <>
+            <label htmlFor="export-selection">Selection</label>
+            <select id="export-selection" value={selection ?? ""} onChange={(e) => setSelection(e.currentTarget.value)} className="h-[28px] border border-strong bg-ground px-1">
+              {selections.map((s) => (
+                <option key={s.id} value={s.id}>
+                  {s.name}
+                </option>
+              ))}
+            </select>
+          </>
+        )}
         <span>Quality</span>
         <Segments boxed label="Quality" value={quality} onChange={setQuality} options={[{ value: "fine", name: "Fine" }, { value: "good", name: "Good" }, { value: "small", name: "Small" }]} />
         <span>Sound</span>

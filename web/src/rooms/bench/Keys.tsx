@@ -1,4 +1,5 @@
 import clsx from "clsx";
+import { useEffect, useRef } from "react";
 
 import { ask, client } from "../../api/client";
 import { useCatalogue } from "../../api/queries";
@@ -10,6 +11,8 @@ import { Menu, type MenuItem } from "../../ui/menu";
 import { say } from "../../ui/notices";
 import { format } from "../../ui/numbers";
 import { ParamRow } from "../../ui/param";
+
+const POINTED = 350; // ms over a pick before it is shown alone
 
 const COMBINE = [
   { value: "add" as const, name: "Add" },
@@ -110,10 +113,23 @@ function fit(selection: string, key: number) {
 function Picks({ item, path, selection, number }: { item: Extract<Key, { picks?: Pick[] }>; path: string; selection: Selection; number: number }) {
   const remove = (field: "picks" | "refused", n: number) => void edit([{ op: "remove", path: `${path}/${field}/${n}` }], field === "picks" ? "Pick removed" : "Not-this pick removed");
   const picks = item.picks ?? [];
+  /** While a pick is pointed at: what it alone selects. */
+  const alone = (p: Pick) => {
+    const shown = bench().show;
+    live([
+      { op: "replace", path: `${path}/picks`, value: [p] },
+      { op: "replace", path: `${path}/refused`, value: [] },
+    ]);
+    setBench({ show: "selected" });
+    return () => {
+      if (!bench().saving) live([]);
+      setBench({ show: shown });
+    };
+  };
   return (
     <div className="my-1.5 flex flex-wrap items-center gap-1.5">
       {picks.map((p, n) => (
-        <Swatch key={n} pick={p} onRemove={() => remove("picks", n)} />
+        <Swatch key={n} pick={p} onRemove={() => remove("picks", n)} onAlone={() => alone(p)} />
       ))}
       {(item.refused ?? []).map((p, n) => (
         <Swatch key={`not-${n}`} pick={p} refused onRemove={() => remove("refused", n)} />
@@ -132,16 +148,33 @@ function Picks({ item, path, selection, number }: { item: Extract<Key, { picks?:
   );
 }
 
-/** A pick as its colour; a click on it removes it. */
-function Swatch({ pick, refused, onRemove }: { pick: Pick; refused?: boolean; onRemove: () => void }) {
+/** A pick as its colour; pointing at it shows what it alone selects, a click removes it. */
+function Swatch({ pick, refused, onRemove, onAlone }: { pick: Pick; refused?: boolean; onRemove: () => void; onAlone?: () => () => void }) {
+  const timer = useRef(0);
+  const undo = useRef<(() => void) | null>(null);
+  const enter = () => {
+    window.clearTimeout(timer.current);
+    timer.current = window.setTimeout(() => (undo.current = onAlone?.() ?? null), POINTED);
+  };
+  const leave = () => {
+    window.clearTimeout(timer.current);
+    undo.current?.();
+    undo.current = null;
+  };
+  useEffect(() => leave, []);
   const colour = `rgb(${pick.colour.map((v) => Math.round(Math.min(Math.max(v, 0), 1) * 255)).join(" ")})`;
   const name = refused ? "Not-this pick" : "Pick";
   return (
-    <Tip text={`${name} from frame ${pick.frame}. Click to remove it.`}>
+    <Tip text={`${name} from frame ${pick.frame}. The picture shows what it alone selects; a click removes it.`}>
       <button
         type="button"
         aria-label={`${name} from frame ${pick.frame}: remove`}
-        onClick={onRemove}
+        onPointerEnter={enter}
+        onPointerLeave={leave}
+        onClick={() => {
+          leave();
+          onRemove();
+        }}
         className={clsx("relative h-[26px] w-[26px] overflow-hidden border", refused ? "border-dashed border-ink" : "border-ink")}
         style={{ background: colour }}
       >

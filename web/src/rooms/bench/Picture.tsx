@@ -79,6 +79,9 @@ function useZoomWords() {
   return words;
 }
 
+type Box = { from: { x: number; y: number }; to: { x: number; y: number } };
+const LEAST_BOX = 6; // pixels dragged from which a click becomes a box
+
 /** The canvas, its painter, and what the pointer does on it. */
 function Canvas({ shotId }: { shotId: string }) {
   const holder = useRef<HTMLDivElement>(null);
@@ -88,6 +91,7 @@ function Canvas({ shotId }: { shotId: string }) {
   const tool = useBench((s) => s.tool);
   const compare = useBench((s) => s.compare);
   const [nearWipe, setNearWipe] = useState(false);
+  const [boxed, setBoxed] = useState<Box | null>(null);
 
   useEffect(() => {
     const view = new Viewport(canvas.current!);
@@ -134,8 +138,7 @@ function Canvas({ shotId }: { shotId: string }) {
     if (e.button === 0 && onWipe(at.x)) wiping.current = true;
     else if (e.button === 1 || (e.button === 0 && tool === "hand")) hand.current = at;
     else if (e.button === 0) {
-      const p = viewportNow()?.toPicture(at.x, at.y);
-      if (p) void pick(p.x, p.y, tool === "refuse", tool === "pick" ? null : bench().selectionId);
+      if (viewportNow()?.toPicture(at.x, at.y)) setBoxed({ from: at, to: at });
     }
   };
   const move = (e: PointerEvent) => {
@@ -150,14 +153,28 @@ function Canvas({ shotId }: { shotId: string }) {
       hand.current = at;
       return;
     }
+    if (boxed) {
+      setBoxed({ ...boxed, to: at });
+      return;
+    }
     setNearWipe(onWipe(at.x));
     const p = viewport?.toPicture(at.x, at.y);
     if (p) probe(p.x, p.y, !!viewport?.isBefore(at.x));
     else setBench({ pixel: null });
   };
-  const up = () => {
+  const up = (e: PointerEvent) => {
     hand.current = null;
     wiping.current = false;
+    if (boxed && e.type === "pointerup") pickIn(boxed);
+    setBoxed(null);
+  };
+  const pickIn = ({ from, to }: Box) => {
+    const [p, q] = [viewportNow()?.toPicture(from.x, from.y), viewportNow()?.toPicture(to.x, to.y)];
+    if (!p) return;
+    const selection = tool === "pick" ? null : bench().selectionId;
+    if (!q || Math.hypot(to.x - from.x, to.y - from.y) < LEAST_BOX) return void pick(p.x, p.y, tool === "refuse", selection);
+    const size = { width: Math.abs(q.x - p.x), height: Math.abs(q.y - p.y) };
+    void pick((p.x + q.x) / 2, (p.y + q.y) / 2, tool === "refuse", selection, size);
   };
   return (
     <div
@@ -171,6 +188,12 @@ function Canvas({ shotId }: { shotId: string }) {
     >
       <canvas ref={canvas} aria-label="The picture" role="img" className="absolute inset-0 h-full w-full" />
       <ShapesOverlay />
+      {boxed && Math.hypot(boxed.to.x - boxed.from.x, boxed.to.y - boxed.from.y) >= LEAST_BOX && (
+        <span
+          className="pointer-events-none absolute border border-white outline outline-1 outline-black"
+          style={{ left: Math.min(boxed.from.x, boxed.to.x), top: Math.min(boxed.from.y, boxed.to.y), width: Math.abs(boxed.to.x - boxed.from.x), height: Math.abs(boxed.to.y - boxed.from.y) }}
+        />
+      )}
       <Labels />
       <Busy />
     </div>
@@ -228,7 +251,7 @@ function Busy() {
 }
 
 const HINTS: Record<Tool, string> = {
-  pick: "Click a mid-tone of the colour to select.",
+  pick: "Click a mid-tone of the colour to select, or drag a box over it.",
   add: "Click lit and shaded parts of the same object to add them.",
   refuse: "Click a colour that should not be selected.",
   hand: "Drag to move the picture; the wheel zooms.",

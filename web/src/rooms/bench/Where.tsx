@@ -67,6 +67,7 @@ const TOOLS: { value: Tool; name: string; tip: string }[] = [
 function Tools() {
   const tool = useBench((s) => s.tool);
   const selection = useSelection();
+  const patch = useBench((s) => s.patch);
   return (
     <div className="mt-2">
       <Segments
@@ -76,6 +77,13 @@ function Tools() {
         onChange={(value) => setBench({ tool: value, drawing: null })}
         options={TOOLS.map((t) => ({ ...t, disabled: !selection && (t.value === "add" || t.value === "refuse") }))}
       />
+      <div className="mt-1 flex justify-between text-[12px] text-quiet">
+        <span>A click takes the median of</span>
+        <Menu
+          trigger={<button type="button">{patch === 1 ? "one pixel" : `${patch} × ${patch} pixels`} ▾</button>}
+          items={[1, 3, 5, 9, 15, 25, 51].map((n) => ({ name: n === 1 ? "one pixel" : `${n} × ${n} pixels`, checked: n === patch, onSelect: () => setBench({ patch: n }) }))}
+        />
+      </div>
     </div>
   );
 }
@@ -122,7 +130,7 @@ function SelectionMenu({ selection }: { selection: Selection }) {
       onSelect: () => setBench({ selectionId: s.id, keyNumber: 0, shapeId: null }),
     })),
     "line",
-    { name: "Rename…", onSelect: () => askName("Rename the selection", selection.name, (name) => renameSelection(selection, name)) },
+    { name: "Rename…", onSelect: () => askName(users.length ? `Rename the selection (used by ${users.join(", ")})` : "Rename the selection", selection.name, (name) => renameSelection(selection, name)) },
     { name: "Duplicate", onSelect: () => duplicateSelection(selection) },
     { name: users.length ? `Remove (bypasses ${users.join(", ")})` : "Remove", onSelect: () => removeSelection(selection) },
   ];

@@ -1,0 +1,57 @@
+"""Selections: a full one in milliseconds and against OpenCV's HSV in-range and blur; tracking; coverage over time."""
+
+import time
+
+import cv2
+import numpy as np
+
+from bench.looks import PICKS, REFUSED
+from bench.timing import best
+from wenditas.core.look.document import parse_look
+from wenditas.core.select.selection import Selection, selection_matte
+from wenditas.core.select.shapes import Point, Shape
+from wenditas.media.reader import Reader
+from wenditas.render.over_time import SmallFrames, coverage_over_time
+from wenditas.render.tracking import track_shape
+
+
+def full_selection() -> Selection:
+    """Three picks, one not-this pick, two shapes, despeckle, choke, soften."""
+    fences = [
+        {"id": "a", "name": "A", "kind": "polygon", "points": [{"x": x, "y": y} for x, y in ((1580, 440), (1800, 440), (1790, 1000), (1590, 1000))]},
+        {"id": "b", "name": "B", "kind": "ellipse", "mode": "keep", "points": [{"x": -200, "y": 300}, {"x": 2100, "y": 1300}]},
+    ]
+    key = {"type": "hue", "picks": PICKS, "refused": REFUSED, "tolerance": 8, "softness": 6}
+    cleaning = {"despeckle": 24, "choke": 1.5, "soften": 2}
+    return Selection.model_validate({"id": "s", "name": "S", "keys": [key], "shapes": fences, "cleaning": cleaning})
+
+
+def _opencv(picture: np.ndarray) -> np.ndarray:
+    hsv = cv2.cvtColor(np.ascontiguousarray(picture.transpose(1, 2, 0)), cv2.COLOR_RGB2HSV)
+    mask = cv2.inRange(hsv, (0, 0.2, 0.05), (14, 1, 1)) | cv2.inRange(hsv, (352, 0.2, 0.05), (360, 1, 1))
+    return cv2.GaussianBlur(mask.astype(np.float32) / 255, (0, 0), 2)
+
+
+def measure(reader: Reader) -> list[tuple[str, str]]:
+    """Rows of (what, how fast)."""
+    rows = []
+    frame = reader.picture(60)
+    selection = full_selection()
+    for height, width in ((1080, 1920), (540, 960)):
+        picture = np.stack([cv2.resize(plane, (width, height), interpolation=cv2.INTER_AREA) for plane in frame])
+        ours, theirs = best(lambda x=picture: selection_matte(selection, x)), best(lambda x=picture: _opencv(x))
+        line = f"{1000 * ours:.0f} ms; {ours / theirs:.2f} × the time of OpenCV's HSV in-range and blur"
+        rows.append((f"full selection, {width} × {height}", line))
+    box = Shape(id="b", name="B", kind="rectangle", points=(Point(x=1620, y=450), Point(x=1800, y=950)))
+    started = time.perf_counter()
+    track_shape(reader.twin(), box, 0, "forward", 0, reader.facts.length - 1, lambda progress: None, lambda: False)
+    rows.append(("tracking one shape, 720p, decoding included", f"{(reader.facts.length - 1) / (time.perf_counter() - started):.0f} fps (target ≥ 40)"))
+    look = parse_look({"selections": [selection.model_dump(mode="json")]})
+    small = SmallFrames()
+    for when in ("first time", "again, for another selection"):
+        started = time.perf_counter()
+        for _ in coverage_over_time(small, reader.twin(), "clip", look, "s", lambda: False):
+            pass
+        seconds = (time.perf_counter() - started) * 240 / reader.facts.length
+        rows.append((f"coverage of a 10 s shot at 24 fps, {when}", f"{seconds:.1f} s (target ≤ 3 s)"))
+    return rows

@@ -1,0 +1,83 @@
+"""`python -m wenditas.demo.draw.looks`: the finished looks of the demo's shots, picked and tracked on the drawn footage."""
+
+from pathlib import Path
+
+from wenditas.core.look.document import Look
+from wenditas.core.select.clean import Cleaning
+from wenditas.core.select.keys import HueKey
+from wenditas.core.select.picks import Pick, sample
+from wenditas.core.select.selection import Selection
+from wenditas.core.select.shapes import Point, Shape
+from wenditas.formats.look_json import write_look
+from wenditas.media.probe import inspect
+from wenditas.media.reader import Reader
+from wenditas.render.tracking import track_shape
+
+HERE = Path(__file__).parent.parent
+LINES = 720  # of the footage; the places below are in its pixels
+
+
+def _reader(name: str) -> Reader:
+    path = HERE / "footage" / f"{name}.mp4"
+    return Reader(path, *inspect(path))
+
+
+def _pick(reader: Reader, frame: int, x: float, y: float) -> Pick:
+    u, v = x / reader.facts.width, y / reader.facts.height
+    r, g, b = (round(c, 4) for c in sample(reader.picture(frame), u, v, 5))
+    return Pick(colour=(r, g, b), x=round(u, 4), y=round(v, 4), frame=frame)
+
+
+def _points(*places: tuple[float, float]) -> tuple[Point, ...]:
+    return tuple(Point(x=x * 1080 / LINES, y=y * 1080 / LINES) for x, y in places)
+
+
+def _grey_outside(selection: Selection, saturation: float) -> Look:
+    grey = {"id": "grey-outside", "name": "Monochrome", "treatment": "monochrome", "selection": selection.id, "side": "outside"}
+    richer = {"id": "richer", "name": "Saturation", "treatment": "saturation", "selection": selection.id, "side": "inside"}
+    return Look.model_validate({"selections": [selection.model_dump()], "passes": [grey, {**richer, "params": {"saturation": saturation}}]})
+
+
+def tram() -> Look:
+    """The tram stays red; the pillar box of the same red is left out by a tracked fence."""
+    reader = _reader("tram-up-the-hill")
+    picks = tuple(_pick(reader, 75, x, y) for x, y in ((430, 500), (430, 572), (740, 555)))
+    key = HueKey(picks=picks, refused=(_pick(reader, 75, 580, 350),), tolerance=7, softness=5, least_chroma=0.045, gate_softness=0.02)
+    fence = Shape(id="pillar-box", name="Pillar box", kind="polygon", points=_points((1052, 330), (1120, 292), (1192, 330), (1186, 640), (1058, 640)))
+    tracked = track_shape(reader, fence, 75, "both", 0, reader.facts.length - 1, lambda progress: None, lambda: False)
+    assert tracked is not None and not tracked.lost
+    selection = Selection(id="tram-red", name="Tram red", keys=(key,), shapes=(tracked.shape,), cleaning=Cleaning(despeckle=24))
+    return _grey_outside(selection, 118)
+
+
+def umbrella() -> Look:
+    """The umbrella stays yellow; the shop sign of the same hue is left out."""
+    reader = _reader("umbrella-in-the-rain")
+    picks = (_pick(reader, 50, 540, 320), _pick(reader, 50, 470, 350), _pick(reader, 50, 600, 355))
+    key = HueKey(picks=picks, tolerance=12, softness=7, least_chroma=0.075, gate_softness=0.03)
+    sign = Shape(id="shop-sign", name="Shop sign", kind="rectangle", points=_points((760, 130), (1170, 262)), feather_out=6)
+    puddle = Shape(id="puddle", name="Glow on the street", kind="ellipse", points=_points((840, 530), (1100, 700)), feather_out=30)
+    cleaning = Cleaning(despeckle=30, fill_holes=20)
+    return _grey_outside(Selection(id="umbrella", name="Umbrella", keys=(key,), shapes=(sign, puddle), cleaning=cleaning), 115)
+
+
+def awnings() -> Look:
+    """One awning of six stays blue."""
+    reader = _reader("six-awnings")
+    picks = tuple(_pick(reader, 40, x, y) for x, y in ((960, 290), (1040, 330), (900, 345)))
+    key = HueKey(picks=picks, tolerance=16, softness=8, least_chroma=0.06, gate_softness=0.03)
+    keep = Shape(id="stall", name="Stall", mode="keep", kind="rectangle", points=_points((840, 220), (1100, 420)), feather_out=12)
+    return _grey_outside(Selection(id="blue-awning", name="Blue awning", keys=(key,), shapes=(keep,), cleaning=Cleaning(despeckle=20)), 112)
+
+
+LOOKS = {"tram-up-the-hill": (tram, "Tram red stays"), "umbrella-in-the-rain": (umbrella, "The umbrella stays"), "six-awnings": (awnings, "One awning stays")}
+
+
+def main() -> None:
+    """Write the looks of all shots."""
+    for name, (make, title) in LOOKS.items():
+        (HERE / "looks" / f"{name}.json").write_text(write_look(make(), title), "utf-8")
+
+
+if __name__ == "__main__":
+    main()
