@@ -37,6 +37,7 @@ $(STAMPS)/tools: requirements-test.lock $(STAMPS)/python
 	touch $@
 
 test: build $(STAMPS)/tools check
+	cd web && npm test --silent
 	$(PY) -m pytest tests/core tests/references tests/media tests/formats tests/store tests/render tests/api tests/browser
 
 check: $(STAMPS)/tools $(STAMPS)/node

@@ -1,0 +1,150 @@
+"""Coverage over time, tracking through footage, the film strip, and small frames remembered."""
+
+from pathlib import Path
+
+import cv2
+import numpy as np
+import pytest
+
+from tests.media.clips import make_clip
+from wenditas.core.look.document import parse_look
+from wenditas.core.look.render import render
+from wenditas.core.select.shapes import Point, Shape, outline
+from wenditas.media.probe import inspect
+from wenditas.media.reader import Reader
+from wenditas.render.library import Library
+from wenditas.render.over_time import BATCH, SmallFrames, coverage_over_time
+from wenditas.render.pictures import STRIP_COLUMNS, STRIP_HEIGHT, Pictures
+from wenditas.render.tracking import grey_picture, track_shape
+from wenditas.store import projects
+from wenditas.store.database import Database
+
+PICK = {"colour": [210 / 255, 40 / 255, 30 / 255], "x": 0.37, "y": 0.37, "frame": 0}
+LOOK = parse_look({"selections": [{"id": "red", "name": "Red", "keys": [{"type": "hue", "picks": [PICK], "least_chroma": 0.15}]}]})
+
+
+@pytest.fixture
+def reader(tmp_path: Path) -> Reader:
+    path = make_clip(tmp_path / "in.mp4", count=20)
+    return Reader(path, *inspect(path))
+
+
+def test_every_frame_once_and_in_order(reader: Reader) -> None:
+    batches = list(coverage_over_time(SmallFrames(), reader, "k", LOOK, "red", lambda: False))
+    assert [first for first, _ in batches] == list(range(0, 20, BATCH))
+    values = [v for _, batch in batches for v in batch]
+    assert len(values) == 20
+    for number in (0, 11, 19):
+        matte = render(LOOK, number, reader, (180, 240), view="matte", selection="red")[0]
+        assert values[number] == pytest.approx(100 * matte.mean(), abs=0.3)
+
+
+def test_it_stops_when_nobody_listens(reader: Reader) -> None:
+    seen: list[int] = []
+
+    def stop() -> bool:
+        seen.append(1)
+        return len(seen) > 10
+
+    batches = list(coverage_over_time(SmallFrames(), reader, "k", LOOK, "red", stop))
+    assert sum(len(b) for _, b in batches) < 20
+
+
+def test_small_frames_are_decoded_once(reader: Reader) -> None:
+    frames = SmallFrames()
+    first = frames.picture(reader, "k", 5)
+    assert frames.picture(reader, "k", 5) is first and first.shape == (3, 180, 240)
+    assert frames.picture(reader, "k", 99) is frames.picture(reader, "k", 19)  # beyond the end the last one holds
+    assert frames.picture(reader, "other", 5) is not first
+
+
+def test_grey_pictures_are_luma_at_most_720_lines(tmp_path: Path, reader: Reader) -> None:
+    grey = grey_picture(reader, 3)
+    assert grey.shape == (240, 320) and grey.dtype == np.uint8
+    large = make_clip(tmp_path / "large.mkv", width=1920, height=1080, count=2, codec="ffv1", pixel_format="bgr0")
+    assert grey_picture(Reader(large, *inspect(large)), 1).shape == (720, 1280)
+
+
+@pytest.fixture
+def textured(tmp_path: Path) -> Reader:
+    noise = cv2.GaussianBlur(np.random.default_rng(6).random((240, 320)).astype(np.float32), (0, 0), 2)
+    path = tmp_path / "texture.png"
+    cv2.imwrite(str(path), np.clip((noise - 0.5) * 900 + 128, 0, 255).astype(np.uint8))
+    return Reader(path, *inspect(path))
+
+
+def box(**more: object) -> Shape:
+    return Shape(id="b", name="B", kind="rectangle", points=(Point(x=300, y=220), Point(x=760, y=580)), **more)
+
+
+def test_a_still_thing_stays_where_it_is(textured: Reader) -> None:
+    said: list[int] = []
+    found = track_shape(textured, box(), 10, "both", 0, 19, lambda p: said.append(p.frame), lambda: False)
+    assert found is not None and found.lost == ()
+    assert [t.frame for t in found.shape.track] == list(range(20)) and said == [*range(11, 20), *range(9, -1, -1)]
+    for frame in (0, 19):
+        assert np.abs(outline(found.shape, frame) - outline(box())).max() < 4  # pixels of a 1080-line picture
+    again = track_shape(textured, found.shape, 5, "forward", 0, 19, lambda p: None, lambda: False)
+    assert again is not None and [t.frame for t in again.shape.track] == list(range(20))  # what lay before is kept
+
+
+def test_corrections_are_carried_along(textured: Reader) -> None:
+    found = track_shape(textured, box(), 0, "forward", 0, 19, lambda p: None, lambda: False)
+    assert found is not None
+    moved = found.shape.model_copy(update={"corrections": ({"frame": 0, "values": (1, 0, 0, 0)}, {"frame": 10, "values": (1, 0, 0, -60)})})
+    corrected = Shape.model_validate(moved.model_dump())
+    on = track_shape(textured, corrected, 10, "forward", 0, 19, lambda p: None, lambda: False)
+    assert on is not None
+    assert [c.frame for c in on.shape.corrections] == [0, 10]
+    assert np.abs(outline(on.shape, 19) - outline(on.shape, 10)).max() < 6
+    assert outline(on.shape, 10)[0, 1] == pytest.approx(outline(box())[0, 1] - 60, abs=4)
+
+
+def test_cancelling_gives_nothing(reader: Reader) -> None:
+    assert track_shape(reader, box(), 0, "forward", 0, 19, lambda p: None, lambda: True) is None
+
+
+def test_flat_ground_is_lost_at_once(tmp_path: Path) -> None:
+    path = tmp_path / "flat.png"
+    cv2.imwrite(str(path), np.full((240, 320, 3), 90, np.uint8))
+    flat = Reader(path, *inspect(path))
+    found = track_shape(flat, box(), 10, "both", 0, 20, lambda p: None, lambda: False)
+    assert found is not None and found.lost == (11, 9) and [t.frame for t in found.shape.track] == [10]
+
+
+def test_strip_and_poster_are_made_once(tmp_path: Path) -> None:
+    db = Database(tmp_path / "w.db")
+    library = Library(tmp_path / "data", db)
+    project = projects.add_project(db, "Film")
+    row = library.copy_in(project.id, make_clip(tmp_path / "a.mp4"), "a.mp4")
+    pictures = Pictures(library)
+    pictures.make_ready(row.id)
+    strip = pictures.strip_file(row.id)
+    stamp = strip.stat().st_mtime_ns
+    pictures.make_ready(row.id)
+    assert strip.stat().st_mtime_ns == stamp
+    shown = Reader(strip, *inspect(strip)).picture(0)
+    assert shown.shape[1:] == (STRIP_HEIGHT, STRIP_COLUMNS * round(STRIP_HEIGHT * 320 / 240))
+    assert shown[2, 5, -20] > shown[2, 5, 20] + 0.4  # blue rises with the frame number
+    db.close()
+
+
+def test_sweep_forgets_half_arrived_files_and_old_removals(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    from datetime import timedelta
+
+    from wenditas.store import footage
+
+    db = Database(tmp_path / "w.db")
+    library = Library(tmp_path / "data", db)
+    project = projects.add_project(db, "Film")
+    row = library.copy_in(project.id, make_clip(tmp_path / "a.mp4", count=3), "a.mp4")
+    (tmp_path / "data" / "incoming" / "half").write_bytes(b"x")
+    (tmp_path / "data" / "exports" / "e.part.mp4").write_bytes(b"x")
+    footage.set_removed(db, row.id, True)
+    library.sweep()
+    assert not list((tmp_path / "data" / "incoming").iterdir()) and not list((tmp_path / "data" / "exports").iterdir())
+    assert library.media_path(row).exists()  # removed less than a day ago: it can still come back
+    monkeypatch.setattr("wenditas.render.library.KEEP_REMOVED", timedelta(seconds=-5))
+    library.sweep()
+    assert not library.media_path(row).exists()
+    db.close()
