@@ -26,7 +26,7 @@ def picked(client: TestClient, view: dict, x: float, y: float, **more: object) -
 
 @pytest.fixture
 def red(client: TestClient, demo: dict) -> tuple[dict, str]:
-    answer = picked(client, demo, 0.3, 0.74)
+    answer = picked(client, demo, 0.27, 0.795)
     return answer["view"], answer["selection"]
 
 
@@ -37,7 +37,7 @@ def lines(answer) -> list[dict]:
 
 def test_fit_to_picks(client: TestClient, red: tuple[dict, str]) -> None:
     view, selection = red
-    view = picked(client, view, 0.47, 0.5, selection=selection, refuse=True)["view"]
+    view = picked(client, view, 0.309, 0.52, selection=selection, refuse=True)["view"]
     answer = client.post(f"/api/shots/{view['shot']['id']}/fit", json={"base": view["revision"], "selection": selection}).json()
     key = answer["view"]["document"]["look"]["selections"][0]["keys"][0]
     assert answer["apart"] and answer["words"].startswith("Fitted") and 1 < key["tolerance"] < 15 and key["least_chroma"] > 0.02
@@ -53,7 +53,7 @@ def test_main_colours(client: TestClient, demo: dict) -> None:
 def test_islands_and_a_tracked_fence(client: TestClient, red: tuple[dict, str]) -> None:
     view, selection = red
     id = view["shot"]["id"]
-    view = picked(client, view, 0.47, 0.5, selection=selection, refuse=True)["view"]  # the roofs, one of which touches the pillar box
+    view = picked(client, view, 0.309, 0.52, selection=selection, refuse=True)["view"]  # the roofs, one of which touches the pillar box
     found = client.get(f"/api/shots/{id}/islands/{view['revision']}/60", params={"selection": selection}).json()
     assert len(found) >= 2 and found[0]["share"] >= found[1]["share"]
     box = next(n for n, island in enumerate(found) if island["box"][0] > 1500 and island["share"] > 10)  # the pillar box, on the right

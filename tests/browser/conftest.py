@@ -54,8 +54,18 @@ class Server:
         self.process.wait(timeout=20)
 
 
+@pytest.fixture(scope="session")
+def demo_data(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A data folder with the demo project, made once; every server gets a copy."""
+    data = tmp_path_factory.mktemp("demo") / "data"
+    command = "from wenditas.cli import main; main()"
+    subprocess.run([sys.executable, "-c", command, "demo", "--data", str(data), "--prepare-only"], check=True)
+    return data
+
+
 @pytest.fixture
-def server(tmp_path: Path) -> Iterator[Server]:
+def server(tmp_path: Path, demo_data: Path) -> Iterator[Server]:
+    shutil.copytree(demo_data, tmp_path / "data")
     running = Server(tmp_path / "data")
     yield running
     running.stop()
@@ -87,7 +97,7 @@ class BenchPage:
 
     @property
     def canvas(self):
-        return self.page.get_by_role("img", name="The picture")
+        return self.page.get_by_role("img", name="The picture", exact=True)
 
     def wait_for_picture(self) -> None:
         """Until the picture on screen is the final, lossless one and nothing is being stored."""

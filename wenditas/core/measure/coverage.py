@@ -1,6 +1,6 @@
 """Selected area over time: where it drops or jumps."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
@@ -8,8 +8,13 @@ import numpy.typing as npt
 
 from wenditas.core.kernel import Floats
 
-NEAR, FAR = 4, 48  # frames: what is compared with, on either side, from so near to so far
-DROP, JUMP, LEAST = 0.8, 1.3, 0.05  # ratios to the neighbourhood, and percent of the frame below which nothing is said
+NEAR, FAR = 4, 72  # frames: what is compared with, on either side, from so near to so far
+DROP, JUMP, LEAST, JOIN = (
+    0.85,
+    1.25,
+    0.05,
+    8,
+)  # ratios to the neighbourhood, and percent of the frame below which nothing is said, frames between stretches that are one
 
 
 @dataclass(frozen=True)
@@ -38,7 +43,20 @@ def weak_frames(values: npt.ArrayLike) -> list[WeakFrame]:
             known = part[np.isfinite(part)]
             if len(known) >= NEAR:
                 sides[side, n] = np.percentile(known, 90)
-    return _stretches(values, sides)
+    return _joined(_stretches(values, sides))
+
+
+def _joined(stretches: list[WeakFrame]) -> list[WeakFrame]:
+    """Stretches of one kind with little between them as one, with the worst frame of them all."""
+    found: list[WeakFrame] = []
+    for new in stretches:
+        old = found[-1] if found else None
+        if old is None or old.kind != new.kind or new.first - old.last > JOIN:
+            found.append(new)
+            continue
+        worst = min(old, new, key=lambda w: w.value if w.kind == "drop" else -w.value)
+        found[-1] = replace(worst, first=old.first, last=new.last)
+    return found
 
 
 def _stretches(values: Floats, sides: Floats) -> list[WeakFrame]:

@@ -41,8 +41,8 @@ def _grey_outside(selection: Selection, saturation: float) -> Look:
 def tram() -> Look:
     """The tram stays red; the pillar box of the same red is left out by a tracked fence."""
     reader = _reader("tram-up-the-hill")
-    picks = tuple(_pick(reader, 75, x, y) for x, y in ((430, 500), (430, 572), (740, 555)))
-    key = HueKey(picks=picks, refused=(_pick(reader, 75, 580, 350),), tolerance=7, softness=5, least_chroma=0.045, gate_softness=0.02)
+    picks = tuple(_pick(reader, 75, x, y) for x, y in ((410, 570), (710, 552), (510, 562)))
+    key = HueKey(picks=picks, refused=(_pick(reader, 75, 383, 378),), tolerance=7, softness=5, least_chroma=0.045, gate_softness=0.02)
     fence = Shape(id="pillar-box", name="Pillar box", kind="polygon", points=_points((1052, 330), (1120, 292), (1192, 330), (1186, 640), (1058, 640)))
     tracked = track_shape(reader, fence, 75, "both", 0, reader.facts.length - 1, lambda progress: None, lambda: False)
     assert tracked is not None and not tracked.lost

@@ -61,7 +61,7 @@ class TramShot:
         x, n = -30.0, 0
         while x < WIDE:
             width, height = rng.uniform(105, 165), rng.uniform(120, 205)
-            if 690 < x < 860 and n != 99:
+            if 400 < x < 560:
                 height, width = 420, 178  # the tall building whose shade falls across the street
             house(canvas, x, street(x) - 26, width, height, walls[n % 6], ROOFS[n % 3], rng)
             x += width + rng.uniform(6, 70)
@@ -196,7 +196,7 @@ class TramShot:
         smooth = skia.SamplingOptions(skia.FilterMode.kLinear)
         for image, parallax in ((self.sky, 0.1), (self.hills, 0.35), (self.town, 1.0), (self.road, 1.0)):
             canvas.drawImage(image, -pan * parallax - frame * (0.12 if parallax == 0.1 else 0), 0, smooth)
-        x = -120 + 930 * t
+        x = -20 + 720 * t
         canvas.save()
         canvas.translate(-pan, 0)
         self._tram(canvas, x, x * 1.0 + 200)
@@ -208,5 +208,5 @@ class TramShot:
 
     def _shade(self, canvas: skia.Canvas) -> None:
         """The shade that the tall building throws over street and tram."""
-        shape = polygon([(655, 396), (880, 380), (1000, HEIGHT + 60), (560, HEIGHT + 60)])
+        shape = polygon([(515, 396), (655, 385), (555, HEIGHT + 70), (395, HEIGHT + 70)])
         canvas.drawPath(shape, fill((0.31, 0.37, 0.60), 0.86, 20, skia.BlendMode.kMultiply))

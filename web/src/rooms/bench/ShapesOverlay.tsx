@@ -46,7 +46,7 @@ export function ShapesOverlay() {
     return mapping.toPicture({ x: e.clientX - box.left, y: e.clientY - box.top });
   };
   return (
-    <svg ref={svg} className="pointer-events-none absolute inset-0 h-full w-full" aria-label="Shapes on the picture">
+    <svg ref={svg} className="pointer-events-none absolute inset-0 h-full w-full" aria-label="Outlines and handles">
       <Picks mapping={mapping} frame={frame} />
       {shapes.filter((s) => s.on).map((shape) => (
         <Outline key={shape.id} shape={shape} frame={frame} mapping={mapping} chosen={shape.id === shapeId} place={place} idle={drawing !== null} />
