@@ -72,9 +72,9 @@ def test_islands_and_a_tracked_fence(client: TestClient, red: tuple[dict, str]) 
         t, t60 = track["frame"] / 131, 60 / 131
         truth = -1.5 * 1.5 * 70 * ((t * t * (3 - 2 * t)) - (t60 * t60 * (3 - 2 * t60)))
         a, b, x, y = track["values"]
-        middle = np.mean(shape["points"][0]["x"]), np.mean(shape["points"][0]["y"])
+        middle = np.mean([p["x"] for p in shape["points"]]), np.mean([p["y"] for p in shape["points"]])
         moved = complex(a, b) * complex(*middle) + complex(x, y) - complex(*middle)
-        assert abs(moved - truth) < 6, track["frame"]
+        assert abs(moved - truth) < 9, track["frame"]  # pixels of a 1080-line picture, on a fence 150 wide
     missing = client.post(f"/api/shots/{id}/fences", json={"base": said[-1]["view"]["revision"], "frame": 60, "selection": selection, "island": 99})
     assert missing.status_code == 422
 
