@@ -11,11 +11,6 @@ from wenditas.core.kernel import Floats
 NEAR, FAR = 4, 72  # frames: what is compared with, on either side, from so near to so far
 DROP, JUMP = 0.85, 1.25  # ratios to the neighbourhood
 LEAST, JOIN = 0.05, 8  # percent of the frame below which nothing is said; frames between stretches that are one
-    0.85,
-    1.25,
-    0.05,
-    8,
-)  # ratios to the neighbourhood, and percent of the frame below which nothing is said, frames between stretches that are one
 
 
 @dataclass(frozen=True)
