@@ -40,6 +40,8 @@ def make_clip(
         stream = container.add_stream(codec, rate=rate)
         stream.width, stream.height, stream.pix_fmt = width, height, pixel_format
         context = stream.codec_context
+        if codec == "mpeg4":
+            context.bit_rate = 12_000_000  # else unchanged blocks are skipped, and frames cannot be told apart
         context.time_base = Fraction(1, 1000) if times else 1 / rate
         context.colorspace, context.color_range = matrix, 2 if full_range else 1
         if transfer:

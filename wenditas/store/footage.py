@@ -6,7 +6,7 @@ import sqlite3
 from pydantic import BaseModel
 
 from wenditas.core.errors import NotFound
-from wenditas.store.database import Database, now
+from wenditas.store.database import Database, new_id, now
 
 
 class FootageRow(BaseModel):
@@ -51,7 +51,7 @@ def set_removed(db: Database, id: str, removed: bool) -> None:
     footage(db, id)
     with db.atomic() as writer:
         if removed:
-            stamp = now()
+            stamp = f"{now()} {new_id()}"  # the id tells shots that went with it from one removed in the same moment
             writer.execute("UPDATE footage SET removed = ? WHERE id = ? AND removed IS NULL", (stamp, id))
             writer.execute("UPDATE shots SET removed = ? WHERE footage_id = ? AND removed IS NULL", (stamp, id))
         else:
