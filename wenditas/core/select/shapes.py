@@ -5,6 +5,7 @@ Coordinates and lengths are pixels of a 1080-line picture, x to the right, y dow
 
 from typing import Annotated, Literal, Self
 
+import cv2
 import numpy as np
 from pydantic import Field, model_validator
 
@@ -131,13 +132,19 @@ def _curve(points: Floats, corners: list[bool]) -> Floats:
 
 
 @kernel
-def _polygon_rows(points, first, end, feather_in, feather_out, out):  # type: ignore[no-untyped-def]
-    """Coverage of a polygon by smoothstep of the exact signed distance, at pixel middles; even-odd inside."""
+def _polygon_rows(points, first, end, feather_in, feather_out, band, inner, out):  # type: ignore[no-untyped-def]
+    """Coverage of a polygon by smoothstep of the exact signed distance, at pixel middles; even-odd inside.
+
+    Outside `band` no distance matters: there the coverage is that of `inner`.
+    """
     count = points.shape[0]
     span = feather_in + feather_out
     for y in range(first, end):
         py = np.float32(y) + np.float32(0.5)
         for x in range(out.shape[1]):
+            if band[y, x] == 0:
+                out[y, x] = np.float32(inner[y, x])
+                continue
             px = np.float32(x) + np.float32(0.5)
             nearest, inside = np.float32(1e18), False
             for n in range(count):
@@ -175,8 +182,12 @@ def shape_matte(shape: Shape, frame: int, height: int, width: int) -> Matte:
         return out
     moved = np.ascontiguousarray(points - (left, top), np.float32)
     box = np.empty((bottom - top, right - left), np.float32)
+    inside, band = np.zeros(box.shape, np.uint8), np.zeros(box.shape, np.uint8)
+    whole = [np.rint(moved).astype(np.int32)]
+    cv2.fillPoly(inside, whole, 1)
+    cv2.polylines(band, whole, True, 1, thickness=2 * int(np.ceil(max(inner, outer))) + 5)
     numbers = np.float32(inner), np.float32(outer)
-    run_tiles(bottom - top, right - left, lambda first, end, scratch: _polygon_rows(moved, first, end, *numbers, box))
+    run_tiles(bottom - top, right - left, lambda first, end, scratch: _polygon_rows(moved, first, end, *numbers, band, inside, box))
     out[top:bottom, left:right] = box
     return out
 
