@@ -28,7 +28,7 @@ function useMapping() {
 
 type Mapping = NonNullable<ReturnType<typeof useMapping>>;
 
-const path = (points: XY[], close = true) => points.map((p, n) => `${n ? "L" : "M"}${p.x.toFixed(1)} ${p.y.toFixed(1)}`).join("") + (close ? "Z" : "");
+const path = (points: XY[], close = true) => points.map((p, n) => `${n ? "L" : "M"}${p.x.toFixed(1)} ${p.y.toFixed(1)}`).join("") + (close && points.length ? "Z" : "");
 
 /** Shapes and their handles, the island pointed at, the picks, and what is being drawn, over the picture. */
 export function ShapesOverlay() {
@@ -90,7 +90,9 @@ function Outline({ shape, frame, mapping, chosen, place, idle }: OutlineProps) {
   const [point, setPoint] = useState<number | null>(null);
   const transform = transformOf(shape, frame);
   const points = outlineOf(shape).map((p) => apply(transform, p));
-  const d = path(points.map(mapping.toScreen));
+  const screen = points.map(mapping.toScreen);
+  const d = path(screen);
+  const label = { x: Math.min(...screen.map((p) => p.x)), y: Math.max(...screen.map((p) => p.y)) + 16 }; // below, clear of the handles
   const dashed = shape.mode === "leave out" ? "5 4" : undefined;
 
   const begin = (words: string, change: (p: XY, from: XY) => Partial<Shape>) => (e: PointerEvent) => {
@@ -137,7 +139,7 @@ function Outline({ shape, frame, mapping, chosen, place, idle }: OutlineProps) {
     <g className={idle ? "pointer-events-none" : "pointer-events-auto"} tabIndex={chosen ? 0 : -1} role="group" aria-label={`Shape ${shape.name}`} onKeyDown={keys} style={{ outline: "none" }}>
       <path d={d} fill={chosen ? "rgb(255 255 255 / 0.001)" : "none"} stroke="#000000" strokeWidth={3.5} className={chosen ? "cursor-move" : "cursor-pointer"} onPointerDown={chosen ? shift : (e) => (e.stopPropagation(), setBench({ shapeId: shape.id }))} {...handlers} />
       <path d={d} fill="none" stroke="#ffffff" strokeWidth={1.5} strokeDasharray={dashed} pointerEvents="none" />
-      <text x={mapping.toScreen(points[0]!).x + 4} y={mapping.toScreen(points[0]!).y - 7} fill="#ffffff" stroke="#000000" strokeWidth={3} paintOrder="stroke" fontSize={12} pointerEvents="none">
+      <text x={label.x} y={label.y} fill="#ffffff" stroke="#000000" strokeWidth={3} paintOrder="stroke" fontSize={12} pointerEvents="none">
         {shape.name}
       </text>
       {chosen && (
