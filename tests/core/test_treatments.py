@@ -1,46 +1,67 @@
 """Every treatment of the list, by its declaration."""
 
 import inspect
+from pathlib import Path
 
 import numpy as np
 import pytest
 from pydantic import ValidationError
 
-from wenditas.core.look.document import Look, parse_look
+import wenditas
+from tests.core.treatments import one_pass, provide_files, settings_of
+from wenditas.core.look.document import parse_look
 from wenditas.core.look.plan import compile_look, run_on_picture
 from wenditas.core.look.render import render_reference
 from wenditas.core.params import describe
-from wenditas.core.treat import TREATMENTS
+from wenditas.core.select.selection import Moment
+from wenditas.core.treat import GROUPS, TREATMENTS
+from wenditas.core.treat.record import At
 
 EACH = pytest.mark.parametrize("treatment", TREATMENTS.values(), ids=list(TREATMENTS))
+FRAME = 9
+# Steps (levels, hard edges, hashed cells, sorted runs) may fall on either side where float32 and float64 differ in the last digit.
+STEPPED = {"posterize", "gradient-map", "pixel-sort", "pixel-scatter", "block-displacement", "mirror"}
+# Not within 1e-4: a wide blur is made on a smaller copy; OpenCV places samples to 1/32 of a pixel; steep powers and inverses raise float32's own error.
+COARSE = {
+    "glow": 4e-3,
+    "gaussian-blur": 4e-3,
+    "haze": 4e-3,
+    "sharpen": 8e-3,
+    "deband": 4e-3,
+    "gradient-map": 8e-3,
+    "overlay-picture": 0.04,
+    "lift-gamma-gain": 1e-3,
+}
 
 
-def settings_of(treatment) -> list[dict[str, float]]:
-    """Defaults, every parameter low and high, random mixtures, presets."""
-    infos = describe(treatment.params)
-    rng = np.random.default_rng(11)
-    found: list[dict[str, float]] = [{}]
-    for info in infos:
-        found += [{info.key: info.low}, {info.key: info.high}]
-    found += [{i.key: float(rng.uniform(i.low, i.high)) for i in infos} for _ in range(3)]
-    return found + [dict(p) for p in treatment.presets.values()]
+@pytest.fixture(autouse=True)
+def _files() -> None:
+    provide_files()
 
 
-def one_pass(treatment, params: dict[str, float], **more: object) -> Look:
-    return parse_look({"passes": [{"id": "p", "name": "p", "treatment": treatment.id, "params": params, **more}]})
+def earlier(number: int) -> np.ndarray:
+    return np.random.default_rng(100 + number).random((3, 37, 53), np.float32)
+
+
+def of_two_kinds(fast: np.ndarray, plain: np.ndarray, allowed: float, stepped: bool) -> bool:
+    apart = np.abs(fast - plain) / np.maximum(1, np.abs(plain))
+    return bool((apart > allowed).mean() < (0.002 if stepped else 1e-9))
 
 
 @EACH
 def test_kernel_equals_reference(treatment, random_picture: np.ndarray) -> None:
+    moment, at = Moment(FRAME, earlier), At(37, 53, 0, FRAME, earlier)
     for params in settings_of(treatment):
         look = one_pass(treatment, params)
-        fast = run_on_picture(compile_look(look), random_picture)
-        assert np.abs(fast - render_reference(look, random_picture)).max() < 1e-5, params
+        fast = run_on_picture(compile_look(look), random_picture, moment)
+        plain = render_reference(look, random_picture, at=at)
+        assert np.isfinite(fast).all() and np.isfinite(plain).all(), params
+        assert of_two_kinds(fast, plain, COARSE.get(treatment.id, 1e-4), treatment.id in STEPPED), (params, np.abs(fast - plain).max())
 
 
 @EACH
 def test_amount_nought_changes_nothing(treatment, random_picture: np.ndarray) -> None:
-    for params in settings_of(treatment):
+    for params in settings_of(treatment)[:6]:
         assert np.array_equal(run_on_picture(compile_look(one_pass(treatment, params, amount=0)), random_picture), random_picture)
 
 
@@ -48,60 +69,105 @@ def test_amount_nought_changes_nothing(treatment, random_picture: np.ndarray) ->
 @pytest.mark.parametrize("shape", [(3, 1, 1), (3, 0, 4), (3, 5, 2)])
 def test_extreme_and_empty_input(treatment, shape: tuple[int, int, int]) -> None:
     for value in (0.0, 1.0, -4.0, 16.0):
-        out = run_on_picture(compile_look(one_pass(treatment, {})), np.full(shape, value, np.float32))
-        assert out.shape == shape and out.dtype == np.float32 and np.isfinite(out).all()
+        picture = np.full(shape, value, np.float32)
+        for params in ({}, dict(treatment.example)):
+            out = run_on_picture(compile_look(one_pass(treatment, params)), picture, Moment(FRAME, lambda n, picture=picture: picture))
+            assert out.shape == shape and out.dtype == np.float32 and np.isfinite(out).all()
 
 
 @EACH
 def test_input_is_left_alone(treatment, random_picture: np.ndarray) -> None:
     before = random_picture.copy()
-    run_on_picture(compile_look(one_pass(treatment, settings_of(treatment)[1])), random_picture)
+    run_on_picture(compile_look(one_pass(treatment, dict(treatment.example))), random_picture)
     assert np.array_equal(before, random_picture)
 
 
 @EACH
+def test_same_bytes_whatever_the_workers(treatment, random_picture: np.ndarray) -> None:
+    tall = np.tile(random_picture, (1, 24, 12))
+    plan, outs = compile_look(one_pass(treatment, dict(treatment.example))), []
+    for workers in (1, 3):
+        out = np.empty_like(tall)
+
+        def load(first: int, tile: np.ndarray) -> None:
+            tile[:] = tall[:, first : first + tile.shape[1]]
+
+        def store(first: int, tile: np.ndarray, out: np.ndarray = out) -> None:
+            out[:, first : first + tile.shape[1]] = tile
+
+        plan.run(tall.shape[1], tall.shape[2], load, store, workers, Moment(FRAME))
+        outs.append(out)
+    assert outs[0].tobytes() == outs[1].tobytes()
+
+
+@EACH
 def test_half_size_preview_matches_the_full_one_scaled_down(treatment) -> None:
-    rng = np.random.default_rng(2)
-    smooth = np.repeat(np.repeat(rng.random((3, 8, 8), np.float32), 16, axis=1), 16, axis=2)
-    plan = compile_look(one_pass(treatment, settings_of(treatment)[-1]))
-    full, half = run_on_picture(plan, smooth), run_on_picture(plan, np.ascontiguousarray(smooth[:, ::2, ::2]))
-    assert np.abs(full.reshape(3, 64, 2, 64, 2).mean(axis=(2, 4)) - half).max() < 1e-5
+    y, x = np.mgrid[0:216, 0:384] / 216
+    smooth = np.stack([0.5 + 0.4 * np.sin(3 * x + 2 * y), 0.5 + 0.4 * np.cos(4 * y - x), 0.3 + 0.3 * np.sin(5 * x * y)]).astype(np.float32)
+    half = np.ascontiguousarray(smooth.reshape(3, 108, 2, 192, 2).mean(axis=(2, 4)))
+    plan = compile_look(one_pass(treatment, dict(treatment.example)))
+    full, small = run_on_picture(plan, smooth), run_on_picture(plan, half)
+    apart = np.abs(full.reshape(3, 108, 2, 192, 2).mean(axis=(2, 4)) - small)
+    if treatment.grainy:  # the pattern belongs to output pixels; tones must agree, not pixels
+        assert abs(float(full.mean() - small.mean())) < 0.02
+    elif treatment.id == "grain":  # cells of 0.4 and 0.8 pixels here: one averages grains, the other samples them
+        assert abs(float(full.mean() - small.mean())) < 0.01
+    else:
+        assert np.quantile(apart, 0.99) < 0.02, apart.max()
+
+
+@EACH
+def test_example_shows_something(treatment, random_picture: np.ndarray) -> None:
+    picture = np.tile(random_picture, (1, 8, 5))
+    params = {**treatment.example, **({"lut": "cube"} if treatment.id == "lut" else {}), **({"picture": "still"} if treatment.id == "overlay-picture" else {})}
+    out = run_on_picture(compile_look(one_pass(treatment, params)), picture, Moment(FRAME, lambda n: np.tile(earlier(n), (1, 8, 5))))
+    assert np.abs(out - picture).mean() > 0.001
 
 
 @EACH
 def test_declaration_is_complete(treatment) -> None:
-    assert treatment.name and treatment.summary.endswith(".") and treatment.source
-    assert inspect.getdoc(treatment.reference) and "Source:" in inspect.getdoc(treatment.reference)
+    assert treatment.name and treatment.summary.endswith(".") and treatment.source and treatment.check and treatment.group in GROUPS
+    doc = inspect.getdoc(treatment.reference)
+    assert doc and "Source:" in doc and "picture:" in doc and "Returns" in doc
     infos = describe(treatment.params)
     assert [i.key for i in infos] == list(treatment.params.model_fields)
     for info in infos:
-        assert info.name and info.help.endswith(".") and info.low <= info.default <= info.high and info.step > 0
-    for values in treatment.presets.values():
+        assert info.name and info.help.endswith(".") and info.step > 0
+        if info.kind == "number":
+            assert info.low <= info.default <= info.high
+        if info.kind == "choice":
+            assert len(info.choices) > 1 and info.default in info.choices
+    for values in [*treatment.presets.values(), treatment.example]:
         treatment.params.model_validate(values)
 
 
 @EACH
 def test_json_round_trip_and_limits(treatment) -> None:
-    look = one_pass(treatment, settings_of(treatment)[1])
-    assert parse_look(look.model_dump(mode="json")) == look
+    for params in settings_of(treatment):
+        look = one_pass(treatment, params)
+        assert parse_look(look.model_dump(mode="json")) == look
     for info in describe(treatment.params):
-        for bad in (info.low - 1, info.high + 1, float("nan"), float("inf"), "many"):
+        bad: list[object] = [float("nan"), {}, None]
+        bad += [info.low - 1, info.high + 1, float("inf"), "many"] if info.kind == "number" else []
+        bad += ["sideways"] if info.kind == "choice" else []
+        bad += ["red", "#12345", "#12345g"] if info.kind == "colour" else []
+        bad += [[], [[5, 5], [5, 6]], [[50, 1], [10, 1]], [[1, float("nan")]], [[1]]] if info.kind == "curve" else []
+        bad += [[], [{"position": 101, "colour": "#000000"}], [{"position": 1}]] if info.kind == "gradient" else []
+        for value in bad:
             with pytest.raises(ValidationError):
-                treatment.params.model_validate({info.key: bad})
+                treatment.params.model_validate({info.key: value})
     with pytest.raises(ValidationError):
         treatment.params.model_validate({"no-such-parameter": 1})
 
 
-def test_monochrome_known_values() -> None:
-    picture = np.eye(3, dtype=np.float32)[:, None, :]  # red, green, blue
-    grey = run_on_picture(compile_look(one_pass(TREATMENTS["monochrome"], {})), picture)
-    assert grey[:, 0] == pytest.approx(np.tile([0.2126, 0.7152, 0.0722], (3, 1)), abs=1e-6)  # BT.709-6, 3.2
-    red_only = run_on_picture(compile_look(one_pass(TREATMENTS["monochrome"], {"red": 100, "green": 0, "blue": 0})), picture)
-    assert red_only[:, 0] == pytest.approx(np.tile([1.0, 0.0, 0.0], (3, 1)))
+@EACH
+def test_is_documented(treatment) -> None:
+    text = (Path(wenditas.__file__).parent.parent / "docs" / "treatments.md").read_text("utf-8")
+    assert f"### {treatment.name}\n" in text and treatment.source in text and treatment.check in text
+    for info in describe(treatment.params):
+        assert info.help in text
 
 
-def test_saturation_known_values() -> None:
-    picture = np.array([0.8, 0.2, 0.4], np.float32).reshape(3, 1, 1)
-    assert run_on_picture(compile_look(one_pass(TREATMENTS["saturation"], {"saturation": 100})), picture) == pytest.approx(picture, abs=1e-6)
-    grey = run_on_picture(compile_look(one_pass(TREATMENTS["saturation"], {"saturation": 0})), picture)
-    assert grey.ravel() == pytest.approx([0.8 * 0.2126 + 0.2 * 0.7152 + 0.4 * 0.0722] * 3, abs=1e-6)
+def test_every_group_has_treatments_in_order() -> None:
+    groups = [t.group for t in TREATMENTS.values()]
+    assert list(dict.fromkeys(groups)) == list(GROUPS) and groups == sorted(groups, key=GROUPS.index)

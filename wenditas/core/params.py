@@ -1,12 +1,16 @@
 """How parameters are declared: ranges, units and labels live in the model and nowhere else.
 
-A parameter model is a Pydantic model whose fields are made with `number` or `switch`.
+A parameter model is a Pydantic model whose fields are made with the functions below.
 `describe` turns a model into the metadata that the editor is drawn from.
 """
 
-from typing import Any, Literal
+from itertools import pairwise
+from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field
+
+Kind = Literal["number", "switch", "choice", "colour", "colours", "curve", "gradient", "file"]
+Axis = Literal["tone", "hue", "lightness", "saturation"]
 
 
 class Params(BaseModel):
@@ -15,41 +19,119 @@ class Params(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
 
 
-def number(
-    default: float,
-    name: str,
-    help: str,
-    *,
-    low: float,
-    high: float,
-    step: float,
-    unit: str = "",
-    animatable: bool = True,
-) -> Any:
+Colour = Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$")]
+Colours = Annotated[tuple[Colour, ...], Field(max_length=16)]
+
+
+class Stop(Params):
+    """A colour at a place of a gradient, in percent."""
+
+    position: float = Field(ge=0, le=100)
+    colour: Colour
+
+
+def _in_order(stops: tuple[Stop, ...]) -> tuple[Stop, ...]:
+    return tuple(sorted(stops, key=lambda s: s.position))  # coincident stops keep their order and make a hard edge, as in CSS
+
+
+Gradient = Annotated[tuple[Stop, ...], Field(min_length=1, max_length=64), AfterValidator(_in_order)]
+
+
+def _rising(points: tuple[tuple[float, float], ...]) -> tuple[tuple[float, float], ...]:
+    for (left, _), (right, _) in pairwise(points):
+        if right <= left:
+            raise ValueError(f"the points of a curve go from left to right, but {right:g} comes after {left:g}")
+    return points
+
+
+Curve = Annotated[tuple[tuple[float, float], ...], Field(min_length=1, max_length=32), AfterValidator(_rising)]
+
+
+def _field(default: Any, name: str, help: str, kind: Kind, *, animatable: bool = True, limits: dict[str, float] | None = None, **extra: Any) -> Any:
+    schema: Any = {"unit": "", "step": 1, "minimum": 0, "maximum": 1, **extra, "animatable": animatable, "kind": kind}
+    return Field(default, title=name, description=help, json_schema_extra=schema, **(limits or {}))  # type: ignore[call-overload]
+
+
+def number(default: float, name: str, help: str, *, low: float, high: float, step: float, unit: str = "", animatable: bool = True) -> Any:
     """A number from `low` to `high`, in `unit`, stepped by `step`."""
-    extra: Any = {"unit": unit, "step": step, "animatable": animatable, "kind": "number"}
-    return Field(default, ge=low, le=high, title=name, description=help, json_schema_extra=extra)
+    extra = {"unit": unit, "step": step, "minimum": low, "maximum": high}
+    return _field(default, name, help, "number", animatable=animatable, limits={"ge": low, "le": high}, **extra)
+
+
+def percent(default: float, name: str, help: str, *, low: float = 0, high: float = 100, step: float = 1) -> Any:
+    """A number in percent."""
+    return number(default, name, help, low=low, high=high, step=step, unit="%")
+
+
+def pixels(default: float, name: str, help: str, *, low: float = 0, high: float = 200, step: float = 1) -> Any:
+    """A length in pixels of a picture of 1080 lines."""
+    return number(default, name, help, low=low, high=high, step=step, unit="px")
+
+
+def degrees(default: float, name: str, help: str, *, low: float = -180, high: float = 180, step: float = 1) -> Any:
+    """An angle."""
+    return number(default, name, help, low=low, high=high, step=step, unit="°")
+
+
+def seed() -> Any:
+    """A whole number that makes one random pattern differ from another."""
+    return number(1, "Seed", "Each number gives another pattern.", low=0, high=9999, step=1, animatable=False)
 
 
 def switch(default: bool, name: str, help: str, *, animatable: bool = True) -> Any:
     """Something that is on or off."""
-    extra: Any = {"unit": "", "step": 1, "animatable": animatable, "kind": "switch", "minimum": 0, "maximum": 1}
-    return Field(default, title=name, description=help, json_schema_extra=extra)
+    return _field(default, name, help, "switch", animatable=animatable)
+
+
+def choice(default: str, name: str, help: str) -> Any:
+    """One of the words of the field's `Literal` type."""
+    return _field(default, name, help, "choice", animatable=False)
+
+
+def colour(default: str, name: str, help: str) -> Any:
+    """A colour as #rrggbb; the field is a `Colour`."""
+    return _field(default, name, help, "colour")
+
+
+def colours(default: tuple[str, ...], name: str, help: str) -> Any:
+    """A list of colours; the field is a `Colours`."""
+    return _field(default, name, help, "colours")
+
+
+def curve(default: tuple[tuple[float, float], ...], name: str, help: str, *, axis: Axis, low: float, high: float, unit: str = "%") -> Any:
+    """A curve over tone, hue, lightness or saturation, from `low` to `high`; the field is a `Curve`.
+
+    x runs in percent, over hue in degrees.
+    """
+    return _field(default, name, help, "curve", axis=axis, minimum=low, maximum=high, unit=unit)
+
+
+def gradient(default: tuple[tuple[float, str], ...], name: str, help: str) -> Any:
+    """Colour stops; the field is a `Gradient`."""
+    return _field(tuple(Stop(position=p, colour=c) for p, c in default), name, help, "gradient")
+
+
+def file(name: str, help: str, accepts: Literal["lut", "picture"]) -> Any:
+    """A file that was taken into the project, by its digest; empty where none is chosen. The field is a `str`."""
+    return _field("", name, help, "file", animatable=False, accepts=accepts)
 
 
 class ParamInfo(BaseModel):
-    """What the editor needs to draw one parameter. A switch has 0 and 1 for its ends."""
+    """What the editor needs to draw one parameter. A switch has 0 and 1 for its ends; a curve its range of y."""
 
     key: str
     name: str
     help: str
-    kind: Literal["number", "switch"]
+    kind: Kind
     unit: str
     low: float
     high: float
     step: float
-    default: float
+    default: Any
     animatable: bool
+    choices: list[str] = []
+    axis: Axis | None = None
+    accepts: str | None = None
 
 
 def describe(model: type[BaseModel]) -> list[ParamInfo]:
@@ -58,6 +140,7 @@ def describe(model: type[BaseModel]) -> list[ParamInfo]:
     for key, schema in model.model_json_schema()["properties"].items():
         if "kind" not in schema:
             continue
+        default = schema["default"]
         infos.append(
             ParamInfo(
                 key=key,
@@ -68,8 +151,11 @@ def describe(model: type[BaseModel]) -> list[ParamInfo]:
                 low=schema["minimum"],
                 high=schema["maximum"],
                 step=schema["step"],
-                default=float(schema["default"]),
+                default=float(default) if schema["kind"] in ("number", "switch") else default,
                 animatable=schema["animatable"],
+                choices=schema.get("enum", [schema["const"]] if "const" in schema else []),
+                axis=schema.get("axis"),
+                accepts=schema.get("accepts"),
             )
         )
     return infos

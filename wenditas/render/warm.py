@@ -2,10 +2,13 @@
 
 import numpy as np
 
+from wenditas.core.colour.blend import BLENDS
 from wenditas.core.colour.ycbcr import Signal
 from wenditas.core.look.document import parse_look
 from wenditas.core.look.plan import compile_look, run_on_picture
 from wenditas.core.measure.census import census
+from wenditas.core.select.selection import Moment
+from wenditas.core.tone.lut import Lut, cube_tile, line_tile, prepare_lut
 from wenditas.core.treat import TREATMENTS
 from wenditas.media.convert import Out420, Planes, to_jpeg_planes, to_rgb8
 
@@ -20,11 +23,21 @@ def warm_up() -> int:
     fence = {"id": "f", "name": "f", "kind": "rectangle", "points": [{"x": 0, "y": 0}, {"x": 500, "y": 500}]}
     selections = [{"id": "s", "name": "s", "keys": keys}, {"id": "t", "name": "t", "keys": keys, "shapes": [fence]}]
     sides = ("inside", "outside", "everywhere")
-    passes = [{"id": f"{t}{s}", "name": t, "treatment": t, "selection": "s", "side": s} for t in TREATMENTS for s in sides]
-    look = parse_look({"selections": selections, "passes": passes})
-    for view in ("result", "matte", "selected", "edge", "hatched"):
+    settings = [(t, dict(TREATMENTS[t].example)) for t in TREATMENTS] + [("posterize", {"border": "random"}), ("gaussian-blur", {"light": "in linear light"})]
+    passes = [{"treatment": id, "params": params, "selection": "s", "side": sides[n % 3]} for n, (id, params) in enumerate(settings)]
+    passes += [{"treatment": "solid", "blend": blend, "selection": "s", "side": side} for blend in BLENDS for side in sides[1:]]
+    # Two at a time, so that a look stays within its limits.
+    for first in range(0, len(passes), 2):
+        named = [{"id": f"p{n}", "name": "p", "amount": 50, **item} for n, item in enumerate(passes[first : first + 2])]
+        look = parse_look({"selections": selections, "passes": named})
+        run_on_picture(compile_look(look), picture, Moment(0, lambda number: picture))
+    for view in ("matte", "selected", "edge", "hatched"):
         for selection in ("s", "t"):
             run_on_picture(compile_look(look, view=view, selection=selection), picture)  # type: ignore[arg-type]
+    corner = np.zeros((2, 2, 2, 3), np.float32)
+    for run, table in ((cube_tile, corner), (line_tile, corner[0, 0])):
+        flat, low, scale = prepare_lut(Lut("warm", table))
+        run(picture, flat, *((2,) if table.ndim == 4 else ()), low, scale, picture.copy())
     census(picture)
     to_rgb8(picture)
     to_jpeg_planes(picture)

@@ -68,3 +68,24 @@ def hue_distance(hue: npt.ArrayLike, other: npt.ArrayLike) -> Floats:
     """Least angle between two hues, in degrees, 0-180. Broadcasts."""
     d = np.abs(np.asarray(hue, dtype=np.float64) - np.asarray(other, dtype=np.float64)) % 360.0
     return np.asarray(np.minimum(d, 360.0 - d))
+
+
+def into_gamut(lab: npt.ArrayLike) -> Floats:
+    """Oklab `(3, ...)` to gamma-coded R'G'B' within 0-1.
+
+    A colour outside moves in linear light along the straight line to the grey of its own
+    lightness until it is inside, so that lightness stays and chroma gives way.
+    Source: chroma reduction towards the neutral axis, as CSS Color 4, 13.1 motivates it; the straight line is our own simplification.
+    """
+    lms = np.tensordot(np.linalg.inv(LAB_FROM_LMS), np.asarray(lab, dtype=np.float64), axes=1) ** 3
+    linear = np.tensordot(np.linalg.inv(LMS_FROM_RGB), lms, axes=1)
+    grey = np.clip(np.asarray(lab)[0] ** 3, 0, 1)
+    over = (1 - grey) / np.maximum(linear - grey, 1e-20)
+    under = grey / np.maximum(grey - linear, 1e-20)
+    share = np.minimum(np.minimum(over, under), 1).min(axis=0)
+    return srgb_encode(grey + (linear - grey) * share)
+
+
+def limited_oklab(coded: npt.ArrayLike) -> Floats:
+    """`oklab_from_rgb` of values limited to 0-1.25, as the compiled kernels take them."""
+    return oklab_from_rgb(np.clip(np.asarray(coded, dtype=np.float64), 0, 1.25))

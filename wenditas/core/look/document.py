@@ -9,6 +9,7 @@ from typing import Any, Literal, Self
 
 from pydantic import Field, ValidationError, model_validator
 
+from wenditas.core.colour.blend import Blend
 from wenditas.core.errors import BadLook
 from wenditas.core.look.upgrade import SCHEMA, upgrade_look
 from wenditas.core.params import Params, number
@@ -22,6 +23,7 @@ Reads = Literal["running", "source"]
 class Pass(Params):
     """One step of a look: where, what, how much.
 
+    blend: how the treated picture is laid over the running one, by the W3C names.
     A treatment id that this version does not know is kept with its parameters and bypassed.
     """
 
@@ -33,6 +35,7 @@ class Pass(Params):
     selection: str | None = None
     side: Side = "everywhere"
     reads: Reads = "running"
+    blend: Blend = "normal"
     amount: float = number(100, "Amount", "How much of the treated picture replaces what was there.", low=0, high=100, step=1, unit="%")
 
     @property

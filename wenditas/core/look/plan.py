@@ -3,25 +3,29 @@
 R    running picture          S  the shot's source
 I  = R or S                   (the pass's "reads")
 T  = treatment(I)
+B  = blend(R, T)              W3C Compositing and Blending Level 1
 a  = amount * (M inside | 1 - M outside | 1 everywhere)
-R' = R + (T - R) * a
+R' = R + (B - R) * a
 """
 
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
 from functools import partial
+from itertools import takewhile
 from typing import Literal, get_args
 
 import cv2
 import numpy as np
 
+from wenditas.core.colour.blend import Blend, mix
 from wenditas.core.errors import BadLook, choices
-from wenditas.core.kernel import Matte, Picture, kernel
+from wenditas.core.kernel import Matte, Picture
 from wenditas.core.look.document import Look, Pass
-from wenditas.core.look.tiles import WORKERS, Scratch, copy_rows, run_tiles
+from wenditas.core.look.tiles import WORKERS, Scratch, copy_rows, rows_per_tile, run_tiles
 from wenditas.core.select.keys.record import FillMatte
 from wenditas.core.select.selection import Moment, Selection, prepare_keys, selection_matte
-from wenditas.core.treat import TREATMENTS, ApplyTile
+from wenditas.core.treat import TREATMENTS
+from wenditas.core.treat.record import Apply, At, Reach
 
 View = Literal["result", "source", "matte", "selected", "edge", "hatched"]
 MATTE_VIEWS = ("matte", "selected", "edge", "hatched")  # views of a selection
@@ -36,46 +40,30 @@ Store = Callable[[int, Picture], None]
 SOURCE, RUNNING, TREATED = 0, 1, 2
 
 
-@kernel
-def _mix_even(running, treated, amount):  # type: ignore[no-untyped-def]
-    for c in range(3):
-        for y in range(running.shape[1]):
-            r, t = running[c, y], treated[c, y]
-            for x in range(running.shape[2]):
-                r[x] += (t[x] - r[x]) * amount
-
-
-@kernel
-def _mix_matte(running, treated, matte, scale, base):  # type: ignore[no-untyped-def]
-    """R + (T - R) * (base + scale * M)."""
-    for c in range(3):
-        for y in range(running.shape[1]):
-            r, t, m = running[c, y], treated[c, y], matte[y]
-            for x in range(running.shape[2]):
-                r[x] += (t[x] - r[x]) * (base + scale * m[x])
-
-
 @dataclass(frozen=True)
 class Step:
     """A pass ready to run: its treatment, and how it is laid over the running picture."""
 
-    apply: ApplyTile
+    apply: Apply
+    reach: Reach
     matte: int | None
     outside: bool
     amount: float
+    blend: Blend
     reads_source: bool
 
-    def run(self, scratch: Scratch, rows: int) -> None:
-        """Perform the pass on the tile in `scratch`."""
-        running, treated = scratch.picture(RUNNING, rows), scratch.picture(TREATED, rows)
-        self.apply(scratch.picture(SOURCE, rows) if self.reads_source else running, treated)
-        amount = np.float32(self.amount)
-        if self.matte is None:
-            _mix_even(running, treated, amount)
-        elif self.outside:
-            _mix_matte(running, treated, scratch.matte(self.matte, rows), -amount, amount)
-        else:
-            _mix_matte(running, treated, scratch.matte(self.matte, rows), amount, np.float32(0))
+    @property
+    def replaces(self) -> bool:
+        """Whether the treated picture simply takes the place of the running one."""
+        return self.blend == "normal" and self.matte is None and self.amount == 1
+
+    def run(self, source: Picture, running: Picture, spare: Picture, matte: Matte | None, at: At) -> tuple[Picture, Picture]:
+        """Perform the pass on a tile or a frame. Returns the new running picture and a buffer that is free now."""
+        self.apply(source if self.reads_source else running, spare, at)
+        if self.replaces:
+            return spare, running
+        mix(self.blend, running, spare, self.amount, matte, self.outside)
+        return running, spare
 
 
 @dataclass(frozen=True)
@@ -104,39 +92,93 @@ class Plan:
     steps: tuple[Step, ...]
     shown_matte: int | None = None
 
-    def run(self, height: int, width: int, load: Load, store: Store, workers: int = WORKERS, moment: Moment | None = None) -> None:
-        """Run over a frame: `load(first row, tile)` brings the source, `store(first row, tile)` takes the result."""
-        fills = [m.fill for m in self.mattes]
+    @property
+    def by_tiles(self) -> bool:
+        """Whether every pass works pixel by pixel, so that a tile goes through all of them at once."""
+        return all(step.reach == "pixel" for step in self.steps)
+
+    @property
+    def over_time(self) -> bool:
+        """Whether a pass needs other frames."""
+        return any(step.reach == "time" for step in self.steps)
+
+    def run(
+        self, height: int, width: int, load: Load, store: Store, workers: int = WORKERS, moment: Moment | None = None, start: Picture | None = None
+    ) -> None:
+        """Run over a frame: `load(first row, tile)` brings the source, `store(first row, tile)` takes the result.
+
+        start: the running picture to go on from, where the plan holds the later passes only.
+        """
+        moment = moment or Moment()
         whole: dict[int, Matte] = {}
-        if any(fill is None for fill in fills):
+        if not self.by_tiles or any(m.fill is None for m in self.mattes):
             picture = _load_all(height, width, load)
-            whole = {n: m.whole(picture, moment or Moment()) for n, m in enumerate(self.mattes) if m.fill is None}
+            whole = {n: m.whole(picture, moment) for n, m in enumerate(self.mattes) if m.fill is None or not self.by_tiles}
             load = partial(copy_rows, picture)
         if self.view == "edge" and self.shown_matte is not None:
             whole[0] = edge_of(whole[0])
+        if self.by_tiles:
+            run_tiles(height, width, partial(self._tile, self.steps, whole, load, store, At(height, width, 0, moment.frame), start), workers)
+        else:
+            self._frame(picture, whole, store, moment, start, workers)
 
-        def work(first: int, end: int, scratch: Scratch) -> None:
-            rows = end - first
-            source, running = scratch.picture(SOURCE, rows), scratch.picture(RUNNING, rows)
-            load(first, source)
-            for n, fill in enumerate(fills):
-                matte = scratch.matte(n, rows)
-                if fill is None:
-                    matte[:] = whole[n][first:end]
+    def _tile(
+        self, steps: Sequence[Step], whole: dict[int, Matte], load: Load, store: Store, at: At, start: Picture | None, first: int, end: int, scratch: Scratch
+    ) -> None:
+        """All passes of a run of pointwise ones on one tile."""
+        rows = end - first
+        at = replace(at, first=first)
+        source, running, spare = (scratch.picture(n, rows) for n in (SOURCE, RUNNING, TREATED))
+        load(first, source)
+        for n, plan in enumerate(self.mattes):
+            if n in whole:
+                scratch.matte(n, rows)[:] = whole[n][first:end]
+            elif plan.fill is not None:
+                plan.fill(source, scratch.matte(n, rows))
+        running[:] = source if start is None else start[:, first:end]
+        for step in steps:
+            matte = None if step.matte is None else scratch.matte(step.matte, rows)
+            running, spare = step.run(source, running, spare, matte, at)
+        self._show(scratch, running, first, rows)
+        store(first, running)
+
+    def _frame(self, source: Picture, whole: dict[int, Matte], store: Store, moment: Moment, start: Picture | None, workers: int) -> None:
+        """Runs of pointwise passes by tiles, the others on the whole frame."""
+        _, height, width = source.shape
+        running, spare = (source if start is None else start).copy(), np.empty_like(source)
+        at = At(height, width, 0, moment.frame)
+        number = 0
+        while number < len(self.steps):
+            step = self.steps[number]
+            if step.reach == "pixel":
+                run = list(takewhile(lambda s: s.reach == "pixel", self.steps[number:]))
+                run_tiles(height, width, partial(self._tile, run, whole, partial(copy_rows, source), partial(_put, spare), at, running), workers)
+                running, spare = spare, running
+                number += len(run)
+            else:
+                place = replace(at, read=self._reader(number, moment)) if step.reach == "time" else at
+                step.apply(source if step.reads_source else running, spare, place)
+                if step.replaces:
+                    running, spare = spare, running
                 else:
-                    fill(source, matte)
-            running[:] = source
-            for step in self.steps:
-                step.run(scratch, rows)
-            self._show(scratch, first, rows)
-            store(first, running)
+                    run_tiles(height, width, partial(_lay, step, running, spare, None if step.matte is None else whole[step.matte]), workers)
+                number += 1
+        for first in range(0, height, rows_per_tile(width)):
+            store(first, np.ascontiguousarray(running[:, first : first + rows_per_tile(width)]))
 
-        run_tiles(height, width, work, workers)
+    def _reader(self, number: int, moment: Moment) -> Callable[[int], Picture] | None:
+        """How the pass `number` gets the picture that it reads at another frame."""
+        neighbour = moment.neighbour
+        if neighbour is None:
+            return None
+        if self.steps[number].reads_source or number == 0:
+            return neighbour
+        before = Plan("result", self.mattes, self.steps[:number])
+        return lambda frame: run_on_picture(before, neighbour(frame), replace(moment, frame=frame, memo=None))
 
-    def _show(self, scratch: Scratch, first: int, rows: int) -> None:
+    def _show(self, scratch: Scratch, running: Picture, first: int, rows: int) -> None:
         if self.view not in MATTE_VIEWS:
             return
-        running = scratch.picture(RUNNING, rows)
         matte: Matte | float = 0.0 if self.shown_matte is None else scratch.matte(self.shown_matte, rows)
         if self.view == "matte":
             running[:] = matte
@@ -148,6 +190,14 @@ class Plan:
             row, column = np.mgrid[first : first + rows, 0 : running.shape[2]]
             stripe = np.where((row + column) // HATCH % 2 == 0, np.float32(1), np.float32(0))
             running[:] = running + (stripe - running) * matte * HATCH_STRENGTH
+
+
+def _put(picture: Picture, first: int, tile: Picture) -> None:
+    picture[:, first : first + tile.shape[1]] = tile
+
+
+def _lay(step: Step, running: Picture, treated: Picture, matte: Matte | None, first: int, end: int, scratch: Scratch) -> None:
+    mix(step.blend, running, treated, step.amount, matte, step.outside, (first, end))
 
 
 def edge_of(matte: Matte) -> Matte:
@@ -185,10 +235,10 @@ def _plan_matte(look: Look, id: str, whole: bool = False) -> MattePlan:
     return MattePlan(selection, None, before)
 
 
-def compile_look(look: Look, upto: int | None = None, view: View = "result", selection: str | None = None) -> Plan:
+def compile_look(look: Look, upto: int | None = None, view: View = "result", selection: str | None = None, after: int = 0) -> Plan:
     """The plan for a view of a look.
 
-    upto: perform only the first `upto` passes. view: the result, the source, a selection's
+    upto: perform only the first `upto` passes; after: leave out that many of them, which `start` stands for. view: the result, the source, a selection's
     matte, or the selected colour only. selection: which one the latter two show; none shows
     an empty matte. Raises `BadLook` for an unknown view or selection.
     """
@@ -202,27 +252,28 @@ def compile_look(look: Look, upto: int | None = None, view: View = "result", sel
         return Plan(view, (_plan_matte(look, selection, whole=view == "edge"),), (), 0)
     order: list[str] = []
     steps = []
-    for item in look.passes[:upto]:
+    for item in look.passes[after:upto]:
         if not _active(item):
             continue
-        treatment = TREATMENTS[item.treatment]
         matte = None
         if item.side != "everywhere" and item.selection is not None:
             if item.selection not in order:
                 order.append(item.selection)
             matte = order.index(item.selection)
-        apply = treatment.prepare(treatment.params.model_validate(item.params))
-        steps.append(Step(apply, matte, item.side == "outside", item.amount / 100, item.reads == "source"))
+        steps.append(_step(item, matte))
     return Plan(view, tuple(_plan_matte(look, id) for id in order), tuple(steps))
 
 
-def run_on_picture(plan: Plan, picture: Picture, moment: Moment | None = None) -> Picture:
-    """The plan's view of a float picture `(3, h, w)`; the picture given is not changed."""
+def _step(item: Pass, matte: int | None) -> Step:
+    treatment = TREATMENTS[item.treatment]
+    params = treatment.params.model_validate(item.params)
+    amount, outside = item.amount / 100, item.side == "outside"
+    return Step(treatment.prepare(params), treatment.reach(params), matte, outside, amount, item.blend, item.reads == "source")
+
+
+def run_on_picture(plan: Plan, picture: Picture, moment: Moment | None = None, start: Picture | None = None) -> Picture:
+    """The plan's view of a float picture `(3, h, w)`; the pictures given are not changed. See `Plan.run` for `start`."""
     _, height, width = picture.shape
     out = np.empty_like(picture)
-
-    def store(first: int, tile: Picture) -> None:
-        out[:, first : first + tile.shape[1]] = tile
-
-    plan.run(height, width, partial(copy_rows, picture), store, moment=moment)
+    plan.run(height, width, partial(copy_rows, picture), partial(_put, out), moment=moment, start=start)
     return out

@@ -2,11 +2,13 @@
 
 from typing import Protocol
 
-from wenditas.core.kernel import Matte, Picture
+from wenditas.core.colour.blend import blend
+from wenditas.core.kernel import Matte, Picture, as_picture
 from wenditas.core.look.document import Look
 from wenditas.core.look.plan import View, compile_look, run_on_picture
 from wenditas.core.select.selection import Moment, selection_matte_reference
 from wenditas.core.treat import TREATMENTS
+from wenditas.core.treat.record import At, whole
 
 
 class Frames(Protocol):
@@ -38,19 +40,18 @@ def render(
     return run_on_picture(compile_look(look, upto, view, selection), frames.picture(frame_number, size), moment)
 
 
-def render_reference(look: Look, picture: Picture, upto: int | None = None) -> Picture:
+def render_reference(look: Look, picture: Picture, upto: int | None = None, at: At | None = None) -> Picture:
     """The result from the plain NumPy references, pass by pass; tests hold `render` to it."""
-
-    running = picture
+    running, at = picture, at or whole(picture)
     for item in look.passes[:upto]:
         if not (item.on and item.known):
             continue
         treatment = TREATMENTS[item.treatment]
         read = picture if item.reads == "source" else running
-        treated = treatment.reference(read, treatment.params.model_validate(item.params))
+        treated = blend(item.blend, running, treatment.reference(read, treatment.params.model_validate(item.params), at))
         amount: Picture | float = item.amount / 100
         if item.selection is not None and item.side != "everywhere":
             matte = selection_matte_reference(look.selection(item.selection), picture)
             amount = amount * (matte if item.side == "inside" else 1 - matte)
-        running = running + (treated - running) * amount
+        running = as_picture(running + (treated - running) * amount)
     return running

@@ -1,12 +1,78 @@
-"""Treatments: one file each, listed here by hand."""
+"""Treatments: one file each, listed here by hand, in the order of the list that people choose from."""
 
-from wenditas.core.treat import monochrome, saturation
-from wenditas.core.treat.record import ApplyTile, Treatment
+from types import ModuleType
 
-TREATMENTS: dict[str, Treatment] = {}
-for _module in (monochrome, saturation):
-    if _module.TREATMENT.id in TREATMENTS:
-        raise ValueError(f"two treatments are called {_module.TREATMENT.id!r}")
-    TREATMENTS[_module.TREATMENT.id] = _module.TREATMENT
+from wenditas.core.treat import (
+    block_displacement,
+    cdl,
+    channel_mixer,
+    channel_offset,
+    contrast,
+    curves,
+    deband,
+    directional_blur,
+    duotone,
+    exposure,
+    fringing,
+    gaussian_blur,
+    glow,
+    gradient_map,
+    grain,
+    haze,
+    highlights_shadows,
+    hue_by_band,
+    hue_by_hue,
+    hue_shift,
+    lens_distortion,
+    levels,
+    lift_gamma_gain,
+    lightness_by_band,
+    lightness_by_hue,
+    linear_gradient,
+    lut,
+    mirror,
+    monochrome,
+    night_sight,
+    overlay_picture,
+    pixel_scatter,
+    pixel_sort,
+    posterize,
+    radial_gradient,
+    recolour,
+    saturation,
+    saturation_by_band,
+    saturation_by_hue,
+    saturation_by_lightness,
+    saturation_by_saturation,
+    sharpen,
+    solid,
+    tint,
+    tone_zones,
+    trails,
+    vignette,
+    white_balance,
+)
+from wenditas.core.treat.record import GROUPS, Apply, At, Treatment
 
-__all__ = ["TREATMENTS", "ApplyTile", "Treatment"]
+_REMOVE = (monochrome, saturation, saturation_by_band, saturation_by_hue, saturation_by_lightness, saturation_by_saturation)
+_SHIFT = (hue_shift, recolour, hue_by_hue, hue_by_band, lightness_by_hue, lightness_by_band, white_balance, channel_mixer)
+_MAP = (gradient_map, duotone, tint, posterize, lut)
+_FILL = (solid, linear_gradient, radial_gradient, overlay_picture)
+_TONE = (exposure, contrast, levels, curves, lift_gamma_gain, cdl, tone_zones, highlights_shadows, night_sight, deband)
+_SOFTEN = (gaussian_blur, directional_blur, glow, haze, sharpen, grain, vignette)
+_BREAK = (trails, channel_offset, fringing, lens_distortion, block_displacement, pixel_scatter, pixel_sort, mirror)
+
+
+def _listed(*modules: ModuleType) -> dict[str, Treatment]:
+    found: dict[str, Treatment] = {}
+    for module in modules:
+        treatment: Treatment = module.TREATMENT
+        if treatment.id in found:
+            raise ValueError(f"two treatments are called {treatment.id!r}")
+        found[treatment.id] = treatment
+    return found
+
+
+TREATMENTS = _listed(*_REMOVE, *_SHIFT, *_MAP, *_FILL, *_TONE, *_SOFTEN, *_BREAK)
+
+__all__ = ["GROUPS", "TREATMENTS", "Apply", "At", "Treatment"]

@@ -3,9 +3,10 @@
 import numpy as np
 
 from wenditas.core.colour.ycbcr import LUMA_601, LUMA_709
-from wenditas.core.kernel import Picture, as_picture, kernel
+from wenditas.core.kernel import Floats, Picture
 from wenditas.core.params import Params, number
-from wenditas.core.treat.record import ApplyTile, Treatment
+from wenditas.core.treat.parts.matrix import matrix, prepare_matrix
+from wenditas.core.treat.record import At, Treatment
 
 
 def _percent(weights: tuple[float, float, float]) -> dict[str, float]:
@@ -28,31 +29,17 @@ class Monochrome(Params):
     blue: float = _weight("blue")
 
 
-def monochrome(picture: Picture, params: Monochrome) -> Picture:
+def _matrix(params: Monochrome) -> Floats:
+    return np.tile(np.array([params.red, params.green, params.blue]) / 100, (3, 1))
+
+
+def monochrome(picture: Picture, params: Monochrome, at: At) -> Picture:
     """Grey = red R' + green G' + blue B', written to all three channels.
 
     picture: `(3, h, w)`, any values. Returns the same shape, not limited.
     Source: BT.709-6, 3.2 for the default weights; other weights by their definition.
     """
-    weights = np.array([params.red, params.green, params.blue]) / 100
-    grey = np.tensordot(weights, picture.astype(np.float64), axes=1)
-    return as_picture(np.broadcast_to(grey, picture.shape))
-
-
-@kernel
-def _monochrome_tile(tile, red, green, blue, out):  # type: ignore[no-untyped-def]
-    for y in range(tile.shape[1]):
-        r, g, b = tile[0, y], tile[1, y], tile[2, y]
-        for c in range(3):
-            grey = out[c, y]
-            for x in range(tile.shape[2]):
-                grey[x] = red * r[x] + green * g[x] + blue * b[x]
-
-
-def prepare(params: Monochrome) -> ApplyTile:
-    """`monochrome` on tiles."""
-    red, green, blue = (np.float32(v / 100) for v in (params.red, params.green, params.blue))
-    return lambda tile, out: _monochrome_tile(tile, red, green, blue, out)
+    return matrix(picture, _matrix(params), np.zeros(3))
 
 
 TREATMENT = Treatment(
@@ -61,9 +48,10 @@ TREATMENT = Treatment(
     group="remove",
     summary="Turns colours to grey, by luma or by your own mix of red, green and blue.",
     source="ITU-R BT.709-6, 3.2",
+    check="luma weights of BT.709-6 on pure red, green and blue",
     params=Monochrome,
     reference=monochrome,
-    prepare=prepare,
+    prepare=lambda params: prepare_matrix(_matrix(params)),
     presets={
         "Rec. 709 luma": LUMA,
         "Rec. 601 luma": _percent(LUMA_601),

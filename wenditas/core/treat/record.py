@@ -8,16 +8,49 @@ from wenditas.core.kernel import Picture
 from wenditas.core.params import Params
 
 Group = Literal["remove", "shift", "map", "fill", "tone", "soften", "break"]
-ApplyTile = Callable[[Picture, Picture], None]
+GROUPS: tuple[Group, ...] = ("remove", "shift", "map", "fill", "tone", "soften", "break")
+Reach = Literal["pixel", "frame", "time"]
+
+
+@dataclass(frozen=True)
+class At:
+    """Where a treatment works.
+
+    height, width: of the whole frame. first: the first row of the tile. frame: its number.
+    read: the picture that the pass reads at another frame, whole; None where there is only this one.
+    """
+
+    height: int
+    width: int
+    first: int = 0
+    frame: int = 0
+    read: Callable[[int], Picture] | None = None
+
+    @property
+    def scale(self) -> float:
+        """Pixels of this frame to a pixel of a 1080-line picture."""
+        return self.height / 1080
+
+
+def whole(picture: Picture, frame: int = 0) -> At:
+    """The place of a picture that is a frame of its own."""
+    return At(picture.shape[1], picture.shape[2], 0, frame)
+
+
+Apply = Callable[[Picture, Picture, At], None]
 
 
 @dataclass(frozen=True)
 class Treatment:
     """A treatment: the calculation a pass performs, its parameters and its two forms.
 
-    reference: `(picture (3, h, w), params) -> picture`, plain NumPy, float64 inside.
-    prepare: `params -> apply(tile, out)`: reads a tile `(3, rows, w)`, writes the treated one to `out`.
-    presets: named sets of parameter values; source: where the maths comes from.
+    reference: `(picture (3, h, w), params, at) -> picture`, plain NumPy, float64 inside.
+    prepare: `params -> apply(tile, out, at)`: reads a tile `(3, rows, w)`, writes the treated one to `out`.
+    reach: whether a pixel of the result depends on the same pixel alone ("pixel"; then tiles are a few
+    rows), on the frame ("frame"), or on other frames too ("time"); the latter two are given whole frames.
+    presets: named sets of parameter values; source: where the maths comes from; check: what outside the
+    project it is held to. example: parameters that show what it does, for its thumbnail and its test.
+    grainy: its pattern belongs to output pixels, so that a small preview cannot match the export.
     """
 
     id: str
@@ -25,7 +58,21 @@ class Treatment:
     group: Group
     summary: str
     source: str
+    check: str
     params: type[Params]
-    reference: Callable[[Picture, Any], Picture]
-    prepare: Callable[[Any], ApplyTile]
-    presets: Mapping[str, Mapping[str, float]] = field(default_factory=dict)
+    reference: Callable[[Picture, Any, At], Picture]
+    prepare: Callable[[Any], Apply]
+    reach: Callable[[Any], Reach] = lambda params: "pixel"
+    presets: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
+    example: Mapping[str, Any] = field(default_factory=dict)
+    grainy: bool = False
+
+
+def on_frames(params: Params) -> Reach:
+    """The reach of treatments that see the whole frame."""
+    return "frame"
+
+
+def over_time(params: Params) -> Reach:
+    """The reach of treatments that see other frames."""
+    return "time"

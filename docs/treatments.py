@@ -1,0 +1,53 @@
+"""Writes docs/treatments.md from the declarations: `python docs/treatments.py` (part of `make types`)."""
+
+from pathlib import Path
+
+from wenditas.core.params import ParamInfo, describe
+from wenditas.core.treat import GROUPS, TREATMENTS
+
+WORDS = {
+    "remove": "takes colour away",
+    "shift": "moves colours to other colours",
+    "map": "turns tones into colours",
+    "fill": "lays something over",
+    "tone": "changes light and dark",
+    "soften": "spreads, sharpens, roughens",
+    "break": "displaces",
+}
+
+
+def bounds(info: ParamInfo) -> str:
+    """Range, unit and default of a parameter in words."""
+    unit = f" {info.unit}" if info.unit else ""
+    if info.kind == "number":
+        return f"{info.low:g} to {info.high:g}{unit}; {info.default:g}"
+    if info.kind == "switch":
+        return f"on or off; {'on' if info.default else 'off'}"
+    if info.kind == "choice":
+        return f"{', '.join(info.choices)}; {info.default}"
+    if info.kind == "curve":
+        return f"curve over {info.axis}, {info.low:g} to {info.high:g}{unit}"
+    if info.kind == "file":
+        return {"lut": "a .cube file", "picture": "a picture"}[info.accepts or ""]
+    return {"colour": f"colour; {info.default}", "colours": "list of colours", "gradient": "colour stops"}[info.kind]
+
+
+def text() -> str:
+    """The whole page."""
+    lines = ["# Treatments", "", "Everything a pass can do, in the order of the list behind `+`. Lengths (px) are in pixels of a picture of 1080 lines."]
+    lines += ["", "This page is written from the declarations by `docs/treatments.py`.", ""]
+    for group in GROUPS:
+        lines += [f"## {group.capitalize()}", "", f"What {WORDS[group]}.", ""]
+        for t in TREATMENTS.values():
+            if t.group != group:
+                continue
+            lines += [f"### {t.name}", "", t.summary, "", "| parameter | range; default | |", "|---|---|---|"]
+            lines += [f"| {info.name} | {bounds(info)} | {info.help} |" for info in describe(t.params)]
+            lines += ["", f"Source: {t.source}. Checked against: {t.check}.", ""]
+            if t.presets:
+                lines += [f"Presets: {', '.join(t.presets)}.", ""]
+    return "\n".join(lines)
+
+
+if __name__ == "__main__":
+    Path(__file__).with_suffix(".md").write_text(text(), "utf-8")

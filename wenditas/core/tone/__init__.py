@@ -1,0 +1,1 @@
+"""Curves, gradients and patterns that treatments share."""

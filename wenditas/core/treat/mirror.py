@@ -1,0 +1,56 @@
+"""Mirror: one side of the frame shown on the other."""
+
+from typing import Literal
+
+import numpy as np
+
+from wenditas.core.kernel import Floats, Picture
+from wenditas.core.params import Params, choice, percent
+from wenditas.core.treat.parts.gather import gather, gather_by
+from wenditas.core.treat.record import Apply, At, Treatment, on_frames
+
+Side = Literal["left onto right", "right onto left", "top onto bottom", "bottom onto top"]
+
+
+class Mirror(Params):
+    """Which side is shown twice, and where the glass stands."""
+
+    side: Side = choice("left onto right", "Shows", "Which part of the frame is seen on both sides of the line.")
+    line: float = percent(50, "Line", "Where the mirror stands, from the left or the top edge.")
+
+
+def _places(params: Mirror, at: At, first: int, end: int) -> tuple[Floats, Floats]:
+    y, x = np.arange(first, end)[:, None].astype(np.float64), np.arange(at.width)[None, :].astype(np.float64)
+    size, along = (at.width, x) if params.side in ("left onto right", "right onto left") else (at.height, y)
+    line = params.line / 100 * size - 0.5
+    onto_higher = params.side in ("left onto right", "top onto bottom")
+    seen = line - np.abs(along - line) if onto_higher else line + np.abs(along - line)
+    return (y + 0 * x, seen + 0 * y) if along is x else (seen + 0 * x, x + 0 * y)
+
+
+def mirror(picture: Picture, params: Mirror, at: At) -> Picture:
+    """The frame reflected about a line; what the glass would show beyond the edge is mirrored again.
+
+    picture: `(3, h, w)`, any values. Returns the same shape.
+    Source: reflection, by definition.
+    """
+    return gather(picture, *_places(params, at, 0, at.height), "mirror")
+
+
+def prepare(params: Mirror) -> Apply:
+    """`mirror` on whole frames."""
+    return lambda tile, out, at: gather_by(tile, lambda first, end: _places(params, at, first, end), "mirror", out)
+
+
+TREATMENT = Treatment(
+    id="mirror",
+    name="Mirror",
+    group="break",
+    summary="Shows one side of the frame on the other as well.",
+    source="Reflection, by definition",
+    check="NumPy flip",
+    params=Mirror,
+    reference=mirror,
+    prepare=prepare,
+    reach=on_frames,
+)

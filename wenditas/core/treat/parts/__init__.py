@@ -1,0 +1,1 @@
+"""Calculations that several treatments are made from: a reference and a kernel each."""

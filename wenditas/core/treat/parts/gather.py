@@ -1,0 +1,75 @@
+"""Pictures put together from other places of themselves."""
+
+from collections.abc import Callable
+from typing import Literal
+
+import numpy as np
+
+from wenditas.core.kernel import Floats, Picture, as_picture, kernel
+from wenditas.core.look.tiles import run_tiles
+from wenditas.core.treat.parts.blurs import sample
+
+Edge = Literal["stretch", "mirror", "repeat", "black"]
+EDGES: tuple[Edge, ...] = ("stretch", "mirror", "repeat", "black")
+Places = Callable[[int, int], tuple[Floats, Floats]]
+
+
+def fold(at: Floats, size: int, edge: Edge) -> Floats:
+    """Places beyond 0 to `size - 1` brought back: the edge stretched, mirrored or repeated. "black" leaves them outside."""
+    if edge == "mirror":
+        turn = max(2 * (size - 1), 1)
+        at = np.abs(at) % turn
+        return np.where(at > size - 1, turn - at, at)
+    if edge == "repeat":
+        return at % size
+    return np.clip(at, 0, size - 1)
+
+
+def gather(picture: Picture, y: Floats, x: Floats, edge: Edge = "stretch") -> Picture:
+    """Bilinear samples of every channel at places in pixels, `(h, w)` each. Source: definition of bilinear interpolation."""
+    _, height, width = picture.shape
+    inside = (y > -1) & (y < height) & (x > -1) & (x < width) if edge == "black" else True
+    fy, fx = fold(y, height, edge), fold(x, width, edge)
+    return as_picture(np.stack([np.where(inside, sample(plane.astype(np.float64), fy, fx), 0) for plane in picture]))
+
+
+@kernel
+def _fold_one(at, size, edge):  # type: ignore[no-untyped-def]
+    last = np.float32(size - 1)
+    if edge == 1:
+        turn = max(last + last, np.float32(1))
+        at = abs(at)
+        at = at - turn * np.floor(at / turn)
+        at = turn - at if at > last else at
+    elif edge == 2:
+        at = at - np.float32(size) * np.floor(at / np.float32(size))
+    return min(max(at, np.float32(0)), last)
+
+
+@kernel
+def _gather_rows(picture, ys, xs, edge, first, out):  # type: ignore[no-untyped-def]
+    height, width = picture.shape[1], picture.shape[2]
+    for row in range(ys.shape[0]):
+        for x in range(ys.shape[1]):
+            sy, sx = ys[row, x], xs[row, x]
+            black = edge == 3 and not (sy > np.float32(-1) and sy < np.float32(height) and sx > np.float32(-1) and sx < np.float32(width))
+            sy, sx = _fold_one(sy, height, edge), _fold_one(sx, width, edge)
+            top, left = np.int32(sy), np.int32(sx)
+            below, right = min(top + 1, height - 1), min(left + 1, width - 1)
+            fy, fx = sy - np.float32(top), sx - np.float32(left)
+            for c in range(picture.shape[0]):
+                upper = picture[c, top, left] + (picture[c, top, right] - picture[c, top, left]) * fx
+                lower = picture[c, below, left] + (picture[c, below, right] - picture[c, below, left]) * fx
+                out[c, first + row, x] = np.float32(0) if black else upper + (lower - upper) * fy
+
+
+def gather_by(picture: Picture, places: Places, edge: Edge, out: Picture) -> None:
+    """`gather` by tiles: `places(first, end)` gives the rows and columns to sample, each `(rows, w)`."""
+    number = EDGES.index(edge)
+
+    def work(first: int, end: int, scratch: object) -> None:
+        y, x = places(first, end)
+        shape = (end - first, picture.shape[2])
+        _gather_rows(picture, as_picture(np.broadcast_to(y, shape)), as_picture(np.broadcast_to(x, shape)), number, first, out)
+
+    run_tiles(picture.shape[1], picture.shape[2], work)

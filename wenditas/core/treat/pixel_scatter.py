@@ -1,0 +1,62 @@
+"""Pixel scatter: pixels stray from their places."""
+
+import numpy as np
+
+from wenditas.core.kernel import Floats, Picture
+from wenditas.core.params import Params, degrees, percent, pixels, seed, switch
+from wenditas.core.tone.patterns import salt_of, uniform
+from wenditas.core.treat.parts.gather import gather, gather_by
+from wenditas.core.treat.record import Apply, At, Treatment, on_frames
+
+
+class PixelScatter(Params):
+    """How far, which way, and how many."""
+
+    distance: float = pixels(12, "Distance", "The farthest that a pixel strays.", high=300)
+    angle: float = degrees(0, "Angle", "0° up, 90° right.", low=-360, high=360)
+    spread: float = percent(100, "Spread", "0 % strays along the angle only, 100 % in every direction.")
+    share: float = percent(60, "Share", "How many of the pixels stray.")
+    size: float = pixels(2, "Size", "Side of what strays as one.", low=1, high=40, step=0.5)
+    moving: bool = switch(True, "Moving", "Strays anew in every frame.")
+    seed: float = seed()
+
+
+def _places(params: PixelScatter, at: At, first: int, end: int) -> tuple[Floats, Floats]:
+    cell = max(params.size * at.scale, 1.0)
+    y, x = np.arange(first, end)[:, None], np.arange(at.width)[None, :]
+    row, column = np.floor((y + 0.5) / cell).astype(int), np.floor((x + 0.5) / cell).astype(int)
+    salts = [salt_of(params.seed, at.frame if params.moving else 0, c) for c in range(3)]
+    strays = uniform(column, row, salts[0]) < params.share / 100
+    turn = np.radians(params.angle) + (uniform(column, row, salts[1]) * 2 - 1) * np.pi * params.spread / 100
+    far = np.where(strays, uniform(column, row, salts[2]) * params.distance * at.scale, 0)
+    return y - np.round(-np.cos(turn) * far), x - np.round(np.sin(turn) * far)
+
+
+def pixel_scatter(picture: Picture, params: PixelScatter, at: At) -> Picture:
+    """A share of the pixels, chosen by a hash, shows what lies a random way off.
+
+    picture: `(3, h, w)`, any values. Returns the same shape.
+    Source: stated formula, our own.
+    """
+    return gather(picture, *_places(params, at, 0, at.height), "mirror")
+
+
+def prepare(params: PixelScatter) -> Apply:
+    """`pixel_scatter` on whole frames."""
+    return lambda tile, out, at: gather_by(tile, lambda first, end: _places(params, at, first, end), "mirror", out)
+
+
+TREATMENT = Treatment(
+    id="pixel-scatter",
+    name="Pixel scatter",
+    group="break",
+    summary="Lets pixels stray from their places.",
+    source="Stated formula, our own",
+    check="NumPy: only values of the picture occur; the share that strays meets the setting (binomial test)",
+    params=PixelScatter,
+    reference=pixel_scatter,
+    prepare=prepare,
+    reach=on_frames,
+    example={"distance": 40, "size": 3},
+    grainy=True,
+)

@@ -1,0 +1,81 @@
+"""Trails: earlier frames linger."""
+
+from typing import Literal
+
+import numpy as np
+
+from wenditas.core.kernel import Picture, as_picture
+from wenditas.core.params import Params, choice, number, percent
+from wenditas.core.treat.record import Apply, At, Treatment, over_time
+
+Combine = Literal["lighten", "add", "screen", "average"]
+
+
+class Trails(Params):
+    """How many echoes, how far apart, how they fade and how they are laid over."""
+
+    count: float = number(4, "Echoes", "How many earlier frames linger.", low=1, high=12, step=1)
+    spacing: float = number(2, "Spacing", "Frames from one echo to the next.", low=1, high=12, step=1, unit="fr")
+    decay: float = percent(70, "Decay", "How strong each echo is, compared with the one after it.", low=1)
+    combine: Combine = choice("lighten", "Combined by", "The lighter of both, their sum, screen, or a weighted mean.")
+
+
+def _echoes(params: Trails, at: At) -> list[tuple[float, Picture]]:
+    """Weight and picture of every echo, the nearest first."""
+    if at.read is None:
+        return []
+    steps = range(1, int(params.count) + 1)
+    return [((params.decay / 100) ** n, at.read(max(at.frame - n * int(params.spacing), 0))) for n in steps]
+
+
+def trails(picture: Picture, params: Trails, at: At) -> Picture:
+    """Echo n, weighted by decay ** n, laid over: max(value, w e), value + w e, value + w e - value w e, or the weighted mean.
+
+    picture: `(3, h, w)`, any values; at.read gives earlier frames. Returns the same shape, not limited.
+    Source: lighten, plus and screen of W3C Compositing 1; weighted mean by definition.
+    """
+    value, total = picture.astype(np.float64), 1.0
+    for weight, echo in _echoes(params, at):
+        layer = echo.astype(np.float64) * weight
+        if params.combine == "lighten":
+            value = np.maximum(value, layer)
+        elif params.combine == "screen":
+            value = value + layer - value * layer
+        else:
+            value, total = value + layer, total + weight
+    return as_picture(value / total if params.combine == "average" else value)
+
+
+def prepare(params: Trails) -> Apply:
+    """`trails` on whole frames, in float32."""
+
+    def apply(tile: Picture, out: Picture, at: At) -> None:
+        out[:] = tile
+        total = np.float32(1)
+        for weight, echo in _echoes(params, at):
+            w = np.float32(weight)
+            if params.combine == "lighten":
+                np.maximum(out, echo * w, out=out)
+            elif params.combine == "screen":
+                out += echo * w * (1 - out)
+            else:
+                out += echo * w
+                total += w
+        if params.combine == "average":
+            out /= total
+
+    return apply
+
+
+TREATMENT = Treatment(
+    id="trails",
+    name="Trails",
+    group="break",
+    summary="Lets earlier frames linger behind what moves.",
+    source="Lighten, plus and screen of W3C Compositing 1; weighted mean",
+    check="coloraide's lighten and screen; NumPy average",
+    params=Trails,
+    reference=trails,
+    prepare=prepare,
+    reach=over_time,
+)
