@@ -1,8 +1,10 @@
 """The command line: serve, demo, apply, warm."""
 
+import atexit
 import json
 import os
 import secrets
+import tempfile
 import time
 from pathlib import Path
 from typing import Annotated
@@ -17,13 +19,15 @@ from wenditas.api.app import create_app
 from wenditas.api.security import LOOPBACK
 from wenditas.api.services import Services
 from wenditas.core.errors import WenditasError
-from wenditas.formats.look_json import read_look
+from wenditas.formats.look_json import Carried, read_files, read_look
 from wenditas.media.encode import Quality
 from wenditas.media.probe import inspect
 from wenditas.media.reader import Reader
 from wenditas.render.demo import open_demo
 from wenditas.render.export import VideoOptions, export_still, export_video
+from wenditas.render.files import Files
 from wenditas.render.warm import warm_up
+from wenditas.store.database import Database
 
 app = typer.Typer(help="Wenditas: isolate, remap and replace colours in moving pictures.", no_args_is_help=True, add_completion=False)
 console = Console()
@@ -78,7 +82,9 @@ def apply(
 ) -> None:
     """Render a saved look on a file, without a server."""
     try:
-        _, parsed = read_look(look.read_bytes())
+        text = look.read_bytes()
+        _, parsed = read_look(text)
+        _provide(read_files(text))
         _apply(parsed, source, target, first, last, quality, sound, force)
     except (WenditasError, ValueError, OSError) as error:
         errors.print(f"[bold]Stopped.[/bold] {error}", highlight=False)
@@ -86,6 +92,15 @@ def apply(
     except KeyboardInterrupt as error:
         errors.print("Cancelled; nothing was kept of the unfinished file.")
         raise typer.Exit(130) from error
+
+
+def _provide(carried: list[Carried]) -> None:
+    """Make the files that a look carries along ready for its passes."""
+    folder = tempfile.TemporaryDirectory(prefix="wenditas-")
+    atexit.register(folder.cleanup)
+    files = Files(Path(folder.name), Database(Path(folder.name) / "files.db"))
+    for file in carried:
+        files.take_in(file.data, file.name)
 
 
 def _apply(look, source: Path, target: Path, first: int, last: int | None, quality: str, sound: bool, force: bool) -> None:  # type: ignore[no-untyped-def]

@@ -1,11 +1,11 @@
 """What goes over the wire, beyond the stored models."""
 
-from typing import Any
+from typing import Any, Literal
 
 from pydantic import BaseModel, Field
 
 from wenditas.core.look.document import ShotDocument
-from wenditas.core.params import ParamInfo
+from wenditas.core.params import ParamInfo, Stop
 from wenditas.media.facts import Facts
 from wenditas.render.export import VideoOptions
 from wenditas.render.tracking import Direction
@@ -179,7 +179,7 @@ class TreatmentInfo(BaseModel):
     summary: str
     source: str
     params: list[ParamInfo]
-    presets: dict[str, dict[str, float]]
+    presets: dict[str, dict[str, Any]]
 
 
 class KeyInfo(BaseModel):
@@ -191,10 +191,94 @@ class KeyInfo(BaseModel):
     params: list[ParamInfo]
 
 
+class StarterInfo(BaseModel):
+    """A look to begin with; asks: what to pick for it, where it needs a pick."""
+
+    id: str
+    name: str
+    words: str
+    asks: str | None
+
+
+class HistogramView(BaseModel):
+    """Shares of pixels in 128 even bins over 0-1."""
+
+    luma: list[float]
+    red: list[float]
+    green: list[float]
+    blue: list[float]
+
+
+class ShelfRequest(BaseModel):
+    """Save the look of a shot as it stands at a revision, or one of its passes."""
+
+    shot: str
+    revision: int
+    name: str = Field(min_length=1, max_length=80)
+    words: str = Field("", max_length=300)
+    only: str | None = None
+
+
+class DressRequest(BaseModel):
+    """Put something from the shelf on a shot: a starter's or a saved item's id; selection: the shot's own where a pick is asked for."""
+
+    base: int
+    item: str
+    selection: str | None = None
+
+
+class DressAnswer(BaseModel):
+    """The shot afterwards; selection: the one to work on now, asks: what to pick for it, where it needs a pick."""
+
+    view: ShotView
+    selection: str | None
+    asks: str | None
+
+
+class PasteRequest(BaseModel):
+    """Passes with the selections they use, to be added after the shot's own."""
+
+    base: int
+    look: dict[str, Any]
+    words: str = Field("Passes pasted", max_length=200)
+
+
+class TextRequest(BaseModel):
+    """The text of a file."""
+
+    text: str = Field(max_length=4 << 20)
+
+
+class CdlRequest(BaseModel):
+    """The numbers of an ASC CDL pass, to be written as a file."""
+
+    params: dict[str, float]
+    name: str = Field("correction", max_length=80)
+    kind: Literal["cdl", "cc", "ccc"] = "cdl"
+
+
+class CorrectionView(BaseModel):
+    """One correction of a decision list."""
+
+    id: str
+    params: dict[str, float]
+
+
+class GradientRequest(BaseModel):
+    """Stops to be written as SVG or CSS."""
+
+    stops: list[Stop] = Field(min_length=1, max_length=64)
+    name: str = Field("Gradient", max_length=80)
+    kind: Literal["svg", "css"] = "svg"
+
+
 class Catalogue(BaseModel):
     """Everything the editors are drawn from."""
 
     treatments: list[TreatmentInfo]
+    groups: list[str]
+    blends: list[str]
+    starters: list[StarterInfo]
     keys: list[KeyInfo]
     amount: ParamInfo
     cleaning: list[ParamInfo]

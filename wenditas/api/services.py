@@ -8,6 +8,7 @@ from fastapi import Depends
 from starlette.requests import HTTPConnection
 
 from wenditas.api.events import Hub
+from wenditas.render.files import Files
 from wenditas.render.jobs import ExportQueue
 from wenditas.render.library import Library
 from wenditas.render.over_time import SmallFrames
@@ -17,7 +18,7 @@ from wenditas.store.database import Database
 
 @dataclass
 class Services:
-    """Database, library, pictures, export queue and event hub of one data folder."""
+    """Database, library, pictures, export queue and event hub and files of one data folder."""
 
     db: Database
     library: Library
@@ -25,6 +26,7 @@ class Services:
     exports: ExportQueue
     hub: Hub
     small: SmallFrames
+    files: Files
 
     @classmethod
     def open(cls, folder: Path) -> "Services":
@@ -33,8 +35,9 @@ class Services:
         db = Database(folder / "wenditas.db")
         library = Library(folder, db)
         hub = Hub()
-        exports = ExportQueue(db, library, lambda id: hub.publish(kind="export", id=id))
-        return cls(db, library, Pictures(library), exports, hub, SmallFrames())
+        files = Files(folder, db)
+        exports = ExportQueue(db, library, files, lambda id: hub.publish(kind="export", id=id))
+        return cls(db, library, Pictures(library), exports, hub, SmallFrames(), files)
 
 
 def _services(connection: HTTPConnection) -> Services:

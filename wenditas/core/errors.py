@@ -7,7 +7,8 @@ place (`wenditas/api/errors.py`).
     WenditasError
     ├── BadRequest
     │   ├── BadLook              the document is not valid
-    │   └── BadPatch             an edit that cannot be applied
+    │   ├── BadPatch             an edit that cannot be applied
+    │   └── BadFile              a LUT, gradient, decision list or picture that cannot be read
     ├── NotFound
     ├── Conflict
     │   ├── StaleRevision        the document has moved on
@@ -35,6 +36,10 @@ class BadLook(BadRequest):
 
 class BadPatch(BadRequest):
     """A JSON Patch that cannot be applied to the document."""
+
+
+class BadFile(BadRequest):
+    """A LUT, gradient, colour decision list or picture that cannot be read; the message says where and why."""
 
 
 class NotFound(WenditasError):

@@ -52,9 +52,11 @@ def _field(default: Any, name: str, help: str, kind: Kind, *, animatable: bool =
     return Field(default, title=name, description=help, json_schema_extra=schema, **(limits or {}))  # type: ignore[call-overload]
 
 
-def number(default: float, name: str, help: str, *, low: float, high: float, step: float, unit: str = "", animatable: bool = True) -> Any:
-    """A number from `low` to `high`, in `unit`, stepped by `step`."""
-    extra = {"unit": unit, "step": step, "minimum": low, "maximum": high}
+def number(
+    default: float, name: str, help: str, *, low: float, high: float, step: float, unit: str = "", animatable: bool = True, at: float | None = None
+) -> Any:
+    """A number from `low` to `high`, in `unit`, stepped by `step`. at: where it belongs on an axis that it is drawn on."""
+    extra = {"unit": unit, "step": step, "minimum": low, "maximum": high, "at": at}
     return _field(default, name, help, "number", animatable=animatable, limits={"ge": low, "le": high}, **extra)
 
 
@@ -132,6 +134,7 @@ class ParamInfo(BaseModel):
     choices: list[str] = []
     axis: Axis | None = None
     accepts: str | None = None
+    at: float | None = None
 
 
 def describe(model: type[BaseModel]) -> list[ParamInfo]:
@@ -156,6 +159,7 @@ def describe(model: type[BaseModel]) -> list[ParamInfo]:
                 choices=schema.get("enum", [schema["const"]] if "const" in schema else []),
                 axis=schema.get("axis"),
                 accepts=schema.get("accepts"),
+                at=schema.get("at"),
             )
         )
     return infos

@@ -1,22 +1,35 @@
-"""The look as a JSON file of its own: `{"format": "wenditas-look", "name": ..., "look": {...}}`."""
+"""The look as a JSON file of its own: `{"format": "wenditas-look", "name": ..., "look": {...}, "files": {...}}`."""
 
+import base64
+import binascii
 import json
+from dataclasses import dataclass
 from typing import Any
 
 from wenditas.core.errors import BadLook
 from wenditas.core.look.document import Look, parse_look
 
 FORMAT = "wenditas-look"
-MOST_BYTES = 4 << 20
+MOST_BYTES = 96 << 20
 
 
-def write_look(look: Look, name: str) -> str:
-    """The file's text, readable by a person."""
-    return json.dumps({"format": FORMAT, "name": name, "look": look.model_dump(mode="json")}, indent=2, ensure_ascii=False) + "\n"
+@dataclass(frozen=True)
+class Carried:
+    """A file that a look uses and that its file carries along."""
+
+    name: str
+    data: bytes
 
 
-def read_look(text: str | bytes) -> tuple[str, Look]:
-    """Name and look from a file's text. Raises `BadLook` with what is wrong."""
+def write_look(look: Look, name: str, files: dict[str, Carried] | None = None) -> str:
+    """The file's text, readable by a person; `files` (by digest) are carried along as base64."""
+    data: dict[str, Any] = {"format": FORMAT, "name": name, "look": look.model_dump(mode="json")}
+    if files:
+        data["files"] = {digest: {"name": f.name, "data": base64.b64encode(f.data).decode()} for digest, f in files.items()}
+    return json.dumps(data, indent=2, ensure_ascii=False) + "\n"
+
+
+def _data(text: str | bytes) -> dict[str, Any]:
     if len(text) > MOST_BYTES:
         raise BadLook(f"A look file is at most {MOST_BYTES >> 20} MiB.")
     try:
@@ -25,5 +38,20 @@ def read_look(text: str | bytes) -> tuple[str, Look]:
         raise BadLook(f"This file is not JSON: {error}") from error
     if not isinstance(data, dict) or data.get("format") != FORMAT:
         raise BadLook(f'This JSON is not a look: it should say "format": "{FORMAT}".')
+    return data
+
+
+def read_look(text: str | bytes) -> tuple[str, Look]:
+    """Name and look from a file's text. Raises `BadLook` with what is wrong."""
+    data = _data(text)
     name = data.get("name")
     return (name if isinstance(name, str) and name else "Look")[:80], parse_look(data.get("look"))
+
+
+def read_files(text: str | bytes) -> list[Carried]:
+    """The files that a look file carries along. Raises `BadLook`."""
+    found = _data(text).get("files", {})
+    try:
+        return [Carried(str(f["name"]), base64.b64decode(f["data"], validate=True)) for f in found.values()]
+    except (AttributeError, KeyError, TypeError, binascii.Error) as error:
+        raise BadLook("The files that this look carries along cannot be read.") from error

@@ -1,6 +1,8 @@
 """Pictures for the screen and for files, from float pictures."""
 
 import cv2
+import numpy as np
+import numpy.typing as npt
 import simplejpeg
 
 from wenditas.core.kernel import Picture
@@ -12,6 +14,14 @@ LIVE_QUALITY = 90
 def encode_jpeg(picture: Picture, quality: int = LIVE_QUALITY) -> bytes:
     """8-bit JPEG without chroma subsampling."""
     return bytes(simplejpeg.encode_jpeg_yuv_planes(*to_jpeg_planes(picture), quality=quality, fastdct=True))
+
+
+def encode_bytes(picture: npt.NDArray[np.uint8]) -> bytes:
+    """8-bit PNG of `(h, w, 3)` bytes."""
+    ok, data = cv2.imencode(".png", picture[:, :, ::-1], [cv2.IMWRITE_PNG_COMPRESSION, 1])
+    if not ok:
+        raise ValueError("PNG encoding failed")
+    return bytes(data)
 
 
 def encode_png(picture: Picture, level: int = 1) -> bytes:

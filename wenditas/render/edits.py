@@ -2,9 +2,13 @@
 
 from typing import Any
 
+import numpy as np
+
+from wenditas.core.colour.hexes import hex_from_rgb
 from wenditas.core.colour.names import colour_name
+from wenditas.core.colour.oklab import oklab_from_rgb, rgb_from_oklab
 from wenditas.core.errors import BadLook
-from wenditas.core.look.document import Look, ShotDocument, parse_shot
+from wenditas.core.look.document import Look, Pass, ShotDocument, parse_shot
 from wenditas.core.look.patch import Patch, apply_patch
 from wenditas.core.select.islands import Island, fence_around
 from wenditas.core.select.keys import ColourKey, HueKey
@@ -30,6 +34,18 @@ def new_shot(db: Database, footage_id: str, name: str, facts: Facts, look: Look 
     return shots.add_shot(db, footage_id, name, document.model_dump(mode="json"))
 
 
+def edit_pick(db: Database, shot_id: str, facts: Facts, base: int, patch: Patch, words: str) -> None:
+    """An edit of picks: recolour passes inside the selection then start from its new mean colour, in the same step."""
+    _, document = load(db, shot_id, facts, base)
+    followed = follow_picks(apply_patch(document, patch, facts.length).look)
+    moves = [
+        {"op": "replace", "path": f"/look/passes/{n}/params/original", "value": after.params["original"]}
+        for n, (before, after) in enumerate(zip(document.look.passes, followed.passes, strict=True))
+        if before.params != after.params
+    ]
+    edit(db, shot_id, facts, base, [*patch, *moves], words)
+
+
 def edit(db: Database, shot_id: str, facts: Facts, base: int, patch: Patch, words: str) -> None:
     """Apply a JSON Patch to revision `base` and make the result the head.
 
@@ -40,9 +56,39 @@ def edit(db: Database, shot_id: str, facts: Facts, base: int, patch: Patch, word
     shots.add_revision(db, shot_id, base, words, patch, changed.model_dump(mode="json"))
 
 
+def replace_look(db: Database, shot_id: str, facts: Facts, base: int, look: Look, words: str) -> None:
+    """Put a look in place of the shot's own, as one edit."""
+    edit(db, shot_id, facts, base, [{"op": "replace", "path": "/look", "value": look.model_dump(mode="json")}], words)
+
+
 def load_look(db: Database, shot_id: str, facts: Facts, base: int, look: Look, name: str) -> None:
     """Put a whole look in place of the shot's own."""
-    edit(db, shot_id, facts, base, [{"op": "replace", "path": "/look", "value": look.model_dump(mode="json")}], f"Look loaded: {name}")
+    replace_look(db, shot_id, facts, base, look, f"Look loaded: {name}")
+
+
+def only_pass(look: Look, pass_id: str) -> Look:
+    """One pass of a look with the selection that it uses. Raises `BadLook` where there is no such pass."""
+    found = next((p for p in look.passes if p.id == pass_id), None)
+    if found is None:
+        raise BadLook(f"The look has no pass {pass_id!r}.")
+    selections = tuple(s.model_copy(update={"reads": None}) for s in look.selections if s.id == found.selection)
+    return Look(selections=selections, passes=(found,))
+
+
+def follow_picks(look: Look) -> Look:
+    """The look with every recolour inside a selection starting from the mean colour of that selection's picks."""
+    passes = tuple(_following(item, look) for item in look.passes)
+    return look.model_copy(update={"passes": passes})
+
+
+def _following(item: Pass, look: Look) -> Pass:
+    if item.treatment != "recolour" or item.selection is None or item.side != "inside":
+        return item
+    picks = [p.colour for k in look.selection(item.selection).keys if isinstance(k, HueKey | ColourKey) for p in k.picks]
+    if not picks:
+        return item
+    mean = rgb_from_oklab(oklab_from_rgb(np.array(picks).T).mean(axis=1))
+    return item.model_copy(update={"params": {**item.params, "original": hex_from_rgb(mean)}})
 
 
 def selection_path(document: ShotDocument, selection_id: str) -> str:

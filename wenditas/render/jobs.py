@@ -11,6 +11,7 @@ from pathlib import Path
 from wenditas.core.errors import Conflict, ExportFailed
 from wenditas.core.look.document import parse_shot
 from wenditas.render.export import SUFFIXES, VideoOptions
+from wenditas.render.files import Files
 from wenditas.render.library import Library
 from wenditas.render.worker import Job
 from wenditas.store import exports as store
@@ -23,8 +24,8 @@ REPORT_EVERY = 6  # frames between two progress rows
 class ExportQueue:
     """Runs waiting exports in order. `changed` is called with an export's id whenever it moves."""
 
-    def __init__(self, db: Database, library: Library, changed: Callable[[str], None]) -> None:
-        self.db, self.library, self._changed = db, library, changed
+    def __init__(self, db: Database, library: Library, files: Files, changed: Callable[[str], None]) -> None:
+        self.db, self.library, self.files, self._changed = db, library, files, changed
         self._waiting: queue.Queue[str | None] = queue.Queue()
         self._process: subprocess.Popen[str] | None = None
         self._running: str | None = None
@@ -98,6 +99,8 @@ class ExportQueue:
             last=document.last,
             target=self.library.export_path(row.id, SUFFIXES[options.kind]).resolve(),
             options=options,
+            files={f.digest: f for f in self.files.used_by(document.look)},
+            files_folder=self.files.folder.resolve(),
         )
 
     def _run(self, id: str) -> None:

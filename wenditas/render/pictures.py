@@ -6,25 +6,31 @@ A request is immutable; its answer depends on nothing but the request and the fo
 import hashlib
 import json
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
+from typing import Literal
 
 import numpy as np
 
+from wenditas.core.colour.ycbcr import luma
 from wenditas.core.kernel import Matte, Picture
 from wenditas.core.look.document import Look
 from wenditas.core.look.plan import View, compile_look, run_on_picture
 from wenditas.core.measure.census import Up, census_picture
 from wenditas.core.measure.pixel import pixel_report
+from wenditas.core.measure.scopes import Scope, histogram_of, scope_picture
 from wenditas.core.select.picks import sample, sample_box
 from wenditas.core.select.selection import Moment, Selection
 from wenditas.media.reader import fit, scale
-from wenditas.media.stills import encode_jpeg, encode_png
+from wenditas.media.stills import encode_bytes, encode_jpeg, encode_png
 from wenditas.render.cache import ByteCache
 from wenditas.render.library import Library
 
 SOURCE_BYTES, RESULT_BYTES, MATTE_BYTES, ENCODED_BYTES = 384 << 20, 128 << 20, 64 << 20, 256 << 20
 STRIP_COLUMNS, STRIP_HEIGHT, POSTER_WIDTH = 24, 40, 480
+HISTOGRAM_BINS = 128
+SCOPE_WIDTH = 640  # scopes are counted on a picture at most so wide
+Of = Literal["result", "source", "inside", "outside"]
 FULL = 100_000  # a width that no footage exceeds: its own size
 
 
@@ -66,6 +72,7 @@ class Pictures:
         self._results: ByteCache[Picture] = ByteCache(RESULT_BYTES, _nbytes)
         self._mattes: ByteCache[Matte] = ByteCache(MATTE_BYTES, _nbytes)
         self._encoded: ByteCache[bytes] = ByteCache(ENCODED_BYTES, len)
+        self._before: Request | None = None  # the last result that was rendered: what the next one may share with it
 
     def source(self, footage_id: str, frame: int, width: int, purpose: str = "live") -> Picture:
         """A source frame at most `width` wide."""
@@ -85,12 +92,54 @@ class Pictures:
         key = request.key()
         found = self._results.get(key)
         if found is None:
-            source = self.source(request.footage_id, request.frame, request.width, purpose)
-            plan = compile_look(request.look, request.upto, request.view, request.selection)
-            found = run_on_picture(plan, source, self._moment(request, request.width, purpose))
+            found = self._render(request, purpose)
             if purpose != "play":
                 self._results.put(key, found)
         return found
+
+    def _render(self, request: Request, purpose: str) -> Picture:
+        """Render a request, from the last stage that it shares with the one before where the passes up to there are the same."""
+        source = self.source(request.footage_id, request.frame, request.width, purpose)
+        moment = self._moment(request, request.width, purpose)
+        shared = self._shared(request) if purpose == "live" and request.view == "result" else 0
+        plan = compile_look(request.look, request.upto, request.view, request.selection, after=shared)
+        if shared and not plan.over_time:
+            return run_on_picture(plan, source, moment, self.picture(replace(request, upto=shared), "stage"))
+        if shared:
+            plan = compile_look(request.look, request.upto, request.view, request.selection)
+        return run_on_picture(plan, source, moment)
+
+    def _shared(self, request: Request) -> int:
+        """How many passes at the beginning are as in the request before this one; 0 where nothing is won by that."""
+        before, self._before = self._before, request
+        if before is None or any(s.reads for s in request.look.selections):
+            return 0
+        if (before.footage_id, before.frame, before.width) != (request.footage_id, request.frame, request.width):
+            return 0
+        ours, theirs = request.look, before.look
+        end = len(ours.passes) if request.upto is None else request.upto
+        same = 0
+        for mine, other in zip(ours.passes[:end], theirs.passes, strict=False):
+            if mine != other or (mine.selection and ours.selection(mine.selection) != theirs.selection(mine.selection)):
+                break
+            same += 1
+        return same if same < end and any(p.on for p in ours.passes[:same]) else 0
+
+    def scope(self, request: Request, scope: Scope, of: Of) -> bytes:
+        """A scope of a request's picture as a PNG: of the result, the source, or the result inside or outside the request's selection."""
+        small = replace(request, width=min(request.width, SCOPE_WIDTH), view="source" if of == "source" else "result")
+        matte = None
+        if of in ("inside", "outside") and request.selection is not None:
+            inside = self.matte(small)[0]
+            matte = inside if of == "inside" else 1 - inside
+        return encode_bytes(scope_picture(scope, self.picture(small), matte))
+
+    def histogram(self, request: Request) -> dict[str, list[float]]:
+        """Shares of pixels in even bins of luma and of each channel."""
+        picture = self.picture(request)
+        weight = np.ones(picture.shape[1:], np.float32)
+        planes = {"luma": luma(picture).astype(np.float32), "red": picture[0], "green": picture[1], "blue": picture[2]}
+        return {name: [round(float(v), 6) for v in histogram_of(plane, weight, HISTOGRAM_BINS)] for name, plane in planes.items()}
 
     def _moment(self, request: Request, width: int, purpose: str) -> Moment:
         last = self.library.facts(request.footage_id).length - 1

@@ -6,15 +6,19 @@ A process of its own keeps the server responsive, and can be stopped at any mome
 import json
 import sys
 from pathlib import Path
+from typing import Any
 
 from pydantic import BaseModel
 
-from wenditas.core.errors import WenditasError
+from wenditas.core.assets import ASSETS
+from wenditas.core.errors import NotFound, WenditasError
 from wenditas.core.look.document import Look
 from wenditas.media.facts import Facts
 from wenditas.media.index import Index
 from wenditas.media.reader import Reader
 from wenditas.render.export import VideoOptions, export_video
+from wenditas.render.files import load_file
+from wenditas.store.files import FileRow
 
 
 class Job(BaseModel):
@@ -28,16 +32,25 @@ class Job(BaseModel):
     last: int
     target: Path
     options: VideoOptions
+    files: dict[str, FileRow] = {}
+    files_folder: Path = Path()
 
 
 def _say(**message: object) -> None:
     print(json.dumps(message), flush=True)
 
 
+def _file(job: Job, digest: str) -> Any:
+    if digest not in job.files:
+        raise NotFound(f"There is no file with the digest {digest!r}.")
+    return load_file(job.files_folder, job.files[digest])
+
+
 def main(path: Path) -> int:
     """Run the job in a file. Returns the exit code."""
     job = Job.model_validate_json(path.read_text("utf-8"))
     try:
+        ASSETS.load_with(lambda digest: _file(job, digest))
         reader = Reader(job.media, job.facts, Index.read(job.index))
         export_video(reader, job.media, job.look, job.first, job.last, job.target, job.options, lambda done, total: _say(done=done))
         _say(finished=True)

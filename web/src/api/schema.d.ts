@@ -445,7 +445,7 @@ export interface paths {
         };
         /**
          * Picture
-         * @description A view of a frame at a revision: immutable.
+         * @description A view of a frame at a revision, or of one pass alone: immutable.
          */
         get: operations["picture_api_shots__shot_id__pictures__revision___frame___kind__get"];
         put?: never;
@@ -468,6 +468,26 @@ export interface paths {
          * @description A thumbnail of the picture after the first `upto` passes.
          */
         get: operations["stage_api_shots__shot_id__stages__revision___frame__jpg_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/histogram/{revision}/{frame}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Histogram
+         * @description How tones are spread after the first `upto` passes, for the editors that draw on it.
+         */
+        get: operations["histogram_api_shots__shot_id__histogram__revision___frame__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -610,6 +630,258 @@ export interface paths {
         get: operations["over_time_api_shots__shot_id__over_time__revision__get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Shelf
+         * @description Saved looks and passes, newest first.
+         */
+        get: operations["shelf_api_shelf_get"];
+        put?: never;
+        /**
+         * Save
+         * @description Save a shot's look, or one of its passes with the selection that it uses.
+         */
+        post: operations["save_api_shelf_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/{item}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove
+         * @description Take an item from the shelf; `restore` puts it back.
+         */
+        delete: operations["remove_api_shelf__item__delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Rename
+         * @description Give a saved item another name.
+         */
+        patch: operations["rename_api_shelf__item__patch"];
+        trace?: never;
+    };
+    "/api/shelf/{item}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore
+         * @description Put a removed item back.
+         */
+        post: operations["restore_api_shelf__item__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/dress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put On
+         * @description Put a look from the shelf in place of the shot's passes, or add a saved pass to them; one step to undo.
+         */
+        post: operations["put_on_api_shots__shot_id__dress_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/paste": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Paste
+         * @description Add passes that were copied from another shot, with the selections they use.
+         */
+        post: operations["paste_api_shots__shot_id__paste_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/shelf/{item}/{revision}/{frame}.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Look Thumbnail
+         * @description What a look from the shelf would make of a frame.
+         */
+        get: operations["look_thumbnail_api_shots__shot_id__shelf__item___revision___frame__jpg_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/treatments/{treatment}/{revision}/{frame}.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Treatment Thumbnail
+         * @description What a treatment does to a frame after the first `upto` passes, with parameters that show it.
+         */
+        get: operations["treatment_thumbnail_api_shots__shot_id__treatments__treatment___revision___frame__jpg_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * All Files
+         * @description LUTs and pictures that passes can use, newest first.
+         */
+        get: operations["all_files_api_files_get"];
+        put?: never;
+        /**
+         * Take In
+         * @description Take in a LUT or a picture sent as the request's body.
+         */
+        post: operations["take_in_api_files_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/decision-lists/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Decision List
+         * @description The corrections of a .cdl, .cc or .ccc file.
+         */
+        post: operations["read_decision_list_api_decision_lists_read_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/decision-lists/write": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Write Decision List
+         * @description One correction as a file.
+         */
+        post: operations["write_decision_list_api_decision_lists_write_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gradients/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Stops
+         * @description The stops of an SVG linearGradient or a CSS linear-gradient.
+         */
+        post: operations["read_stops_api_gradients_read_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gradients/write": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Write Stops
+         * @description Stops as SVG or CSS.
+         */
+        post: operations["write_stops_api_gradients_write_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -795,6 +1067,12 @@ export interface components {
         Catalogue: {
             /** Treatments */
             treatments: components["schemas"]["TreatmentInfo"][];
+            /** Groups */
+            groups: string[];
+            /** Blends */
+            blends: string[];
+            /** Starters */
+            starters: components["schemas"]["StarterInfo"][];
             /** Keys */
             keys: components["schemas"]["KeyInfo"][];
             amount: components["schemas"]["ParamInfo"];
@@ -804,6 +1082,27 @@ export interface components {
             shape: components["schemas"]["ParamInfo"][];
             /** Version */
             version: string;
+        };
+        /**
+         * CdlRequest
+         * @description The numbers of an ASC CDL pass, to be written as a file.
+         */
+        CdlRequest: {
+            /** Params */
+            params: {
+                [key: string]: number;
+            };
+            /**
+             * Name
+             * @default correction
+             */
+            name: string;
+            /**
+             * Kind
+             * @default cdl
+             * @enum {string}
+             */
+            kind: "cdl" | "cc" | "ccc";
         };
         /**
          * Cleaning
@@ -923,6 +1222,41 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * CorrectionView
+         * @description One correction of a decision list.
+         */
+        CorrectionView: {
+            /** Id */
+            id: string;
+            /** Params */
+            params: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * DressAnswer
+         * @description The shot afterwards; selection: the one to work on now, asks: what to pick for it, where it needs a pick.
+         */
+        DressAnswer: {
+            view: components["schemas"]["ShotView"];
+            /** Selection */
+            selection: string | null;
+            /** Asks */
+            asks: string | null;
+        };
+        /**
+         * DressRequest
+         * @description Put something from the shelf on a shot: a starter's or a saved item's id; selection: the shot's own where a pick is asked for.
+         */
+        DressRequest: {
+            /** Base */
+            base: number;
+            /** Item */
+            item: string;
+            /** Selection */
+            selection?: string | null;
         };
         /**
          * EditRequest
@@ -1087,6 +1421,29 @@ export interface components {
             keep: boolean;
         };
         /**
+         * FileRow
+         * @description A LUT or a picture. facts: for pictures what the probe found, for LUTs their title and size.
+         */
+        FileRow: {
+            /** Digest */
+            digest: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "lut" | "picture";
+            /** Name */
+            name: string;
+            /** Suffix */
+            suffix: string;
+            /** Bytes */
+            bytes: number;
+            /** Facts */
+            facts: {
+                [key: string]: unknown;
+            };
+        };
+        /**
          * FitAnswer
          * @description The shot after fitting, and what was found; overlap is 0-1.
          */
@@ -1129,6 +1486,25 @@ export interface components {
             /** Seconds */
             seconds: number;
         };
+        /**
+         * GradientRequest
+         * @description Stops to be written as SVG or CSS.
+         */
+        GradientRequest: {
+            /** Stops */
+            stops: components["schemas"]["Stop"][];
+            /**
+             * Name
+             * @default Gradient
+             */
+            name: string;
+            /**
+             * Kind
+             * @default svg
+             * @enum {string}
+             */
+            kind: "svg" | "css";
+        };
         /** HTTPValidationError */
         HTTPValidationError: {
             /** Detail */
@@ -1141,6 +1517,20 @@ export interface components {
         HeadRequest: {
             /** Base */
             base: number;
+        };
+        /**
+         * HistogramView
+         * @description Shares of pixels in 128 even bins over 0-1.
+         */
+        HistogramView: {
+            /** Luma */
+            luma: number[];
+            /** Red */
+            red: number[];
+            /** Green */
+            green: number[];
+            /** Blue */
+            blue: number[];
         };
         /**
          * HueKey
@@ -1348,7 +1738,7 @@ export interface components {
         };
         /**
          * ParamInfo
-         * @description What the editor needs to draw one parameter. A switch has 0 and 1 for its ends.
+         * @description What the editor needs to draw one parameter. A switch has 0 and 1 for its ends; a curve its range of y.
          */
         ParamInfo: {
             /** Key */
@@ -1361,7 +1751,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "number" | "switch";
+            kind: "number" | "switch" | "choice" | "colour" | "colours" | "curve" | "gradient" | "file";
             /** Unit */
             unit: string;
             /** Low */
@@ -1371,14 +1761,26 @@ export interface components {
             /** Step */
             step: number;
             /** Default */
-            default: number;
+            default: unknown;
             /** Animatable */
             animatable: boolean;
+            /**
+             * Choices
+             * @default []
+             */
+            choices: string[];
+            /** Axis */
+            axis?: ("tone" | "hue" | "lightness" | "saturation") | null;
+            /** Accepts */
+            accepts?: string | null;
+            /** At */
+            at?: number | null;
         };
         /**
          * Pass
          * @description One step of a look: where, what, how much.
          *
+         *     blend: how the treated picture is laid over the running one, by the W3C names.
          *     A treatment id that this version does not know is kept with its parameters and bypassed.
          */
         Pass: {
@@ -1412,11 +1814,34 @@ export interface components {
              */
             reads: "running" | "source";
             /**
+             * Blend
+             * @default normal
+             * @enum {string}
+             */
+            blend: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "color-dodge" | "color-burn" | "hard-light" | "soft-light" | "difference" | "exclusion" | "hue" | "saturation" | "color" | "luminosity";
+            /**
              * Amount
              * @description How much of the treated picture replaces what was there.
              * @default 100
              */
             amount: number;
+        };
+        /**
+         * PasteRequest
+         * @description Passes with the selections they use, to be added after the shot's own.
+         */
+        PasteRequest: {
+            /** Base */
+            base: number;
+            /** Look */
+            look: {
+                [key: string]: unknown;
+            };
+            /**
+             * Words
+             * @default Passes pasted
+             */
+            words: string;
         };
         /**
          * Pick
@@ -1722,6 +2147,46 @@ export interface components {
             corrections: components["schemas"]["Correction"][];
         };
         /**
+         * ShelfRequest
+         * @description Save the look of a shot as it stands at a revision, or one of its passes.
+         */
+        ShelfRequest: {
+            /** Shot */
+            shot: string;
+            /** Revision */
+            revision: number;
+            /** Name */
+            name: string;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+            /** Only */
+            only?: string | null;
+        };
+        /**
+         * ShelfRow
+         * @description A saved look, or a pass with the selection it uses, as a look document.
+         */
+        ShelfRow: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "look" | "pass";
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+            /** Look */
+            look: {
+                [key: string]: unknown;
+            };
+        };
+        /**
          * ShotDocument
          * @description A shot as it is edited: the source frames in use (both included) and the look.
          */
@@ -1767,6 +2232,38 @@ export interface components {
             undo: string | null;
             /** Redo */
             redo: string | null;
+        };
+        /**
+         * StarterInfo
+         * @description A look to begin with; asks: what to pick for it, where it needs a pick.
+         */
+        StarterInfo: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+            /** Asks */
+            asks: string | null;
+        };
+        /**
+         * Stop
+         * @description A colour at a place of a gradient, in percent.
+         */
+        Stop: {
+            /** Position */
+            position: number;
+            /** Colour */
+            colour: string;
+        };
+        /**
+         * TextRequest
+         * @description The text of a file.
+         */
+        TextRequest: {
+            /** Text */
+            text: string;
         };
         /**
          * TrackFrame
@@ -1823,7 +2320,7 @@ export interface components {
             /** Presets */
             presets: {
                 [key: string]: {
-                    [key: string]: number;
+                    [key: string]: unknown;
                 };
             };
         };
@@ -2595,6 +3092,7 @@ export interface operations {
                 view?: "result" | "source" | "matte" | "selected" | "edge" | "hatched";
                 selection?: string | null;
                 upto?: number | null;
+                alone?: string | null;
             };
             header?: never;
             path: {
@@ -2647,6 +3145,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    histogram_api_shots__shot_id__histogram__revision___frame__get: {
+        parameters: {
+            query?: {
+                upto?: number | null;
+            };
+            header?: never;
+            path: {
+                shot_id: string;
+                revision: number;
+                frame: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistogramView"];
+                };
             };
             /** @description Validation Error */
             422: {
@@ -2877,6 +3410,469 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    shelf_api_shelf_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfRow"][];
+                };
+            };
+        };
+    };
+    save_api_shelf_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShelfRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfRow"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    remove_api_shelf__item__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    rename_api_shelf__item__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfRow"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    restore_api_shelf__item__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    put_on_api_shots__shot_id__dress_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DressRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DressAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    paste_api_shots__shot_id__paste_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasteRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DressAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    look_thumbnail_api_shots__shot_id__shelf__item___revision___frame__jpg_get: {
+        parameters: {
+            query?: {
+                selection?: string | null;
+            };
+            header?: never;
+            path: {
+                shot_id: string;
+                item: string;
+                revision: number;
+                frame: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    treatment_thumbnail_api_shots__shot_id__treatments__treatment___revision___frame__jpg_get: {
+        parameters: {
+            query?: {
+                upto?: number | null;
+            };
+            header?: never;
+            path: {
+                shot_id: string;
+                treatment: string;
+                revision: number;
+                frame: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    all_files_api_files_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileRow"][];
+                };
+            };
+        };
+    };
+    take_in_api_files_post: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileRow"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_decision_list_api_decision_lists_read_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TextRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CorrectionView"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    write_decision_list_api_decision_lists_write_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CdlRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_stops_api_gradients_read_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TextRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stop"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    write_stops_api_gradients_write_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GradientRequest"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             200: {

@@ -12,6 +12,7 @@ export type ShotRow = Schemas["ShotRow"];
 export type ShotView = Schemas["ShotView"];
 export type ShotDocument = Schemas["ShotDocument"];
 export type Look = Schemas["Look"];
+export type Starter = Schemas["StarterInfo"];
 export type Pass = Schemas["Pass"];
 export type Selection = Schemas["Selection"];
 export type HueKey = Schemas["HueKey"];

@@ -53,7 +53,7 @@ export function enqueue(work: () => Promise<void>): Promise<void> {
 
 async function send(item: Edit) {
   try {
-    const view = await post((base) =>
+    const view = await againstNewest((base) =>
       client.POST("/api/shots/{shot_id}/edits", { params: { path: { shot_id: item.shot } }, body: { base, patch: item.patch, words: item.words } }),
     );
     if (view) acceptView(view);
@@ -67,7 +67,7 @@ async function send(item: Edit) {
 }
 
 /** Send with the newest revision as base; wait out a lost connection. */
-async function post<T>(call: (base: number) => Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T | null> {
+export async function againstNewest<T>(call: (base: number) => Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T | null> {
   for (;;) {
     const base = bench().view?.revision;
     if (base === undefined) return null;
@@ -112,7 +112,7 @@ export function step(which: Step): Promise<void> {
     const words = view[which];
     try {
       const path = which === "undo" ? "/api/shots/{shot_id}/undo" : "/api/shots/{shot_id}/redo";
-      const next = await post((base) => client.POST(path, { params: { path: { shot_id: view.shot.id } }, body: { base } }));
+      const next = await againstNewest((base) => client.POST(path, { params: { path: { shot_id: view.shot.id } }, body: { base } }));
       if (next) acceptView(next);
       say(`${which === "undo" ? "Undone" : "Done again"}: ${words}`);
     } catch (error) {
@@ -128,13 +128,13 @@ export function pick(x: number, y: number, refuse: boolean, selection: string | 
     const { view, frame } = bench();
     if (!view) return;
     try {
-      const answer = await post((base) =>
+      const answer = await againstNewest((base) =>
         client.POST("/api/shots/{shot_id}/picks", { params: { path: { shot_id: view.shot.id } }, body: { base, frame, x, y, patch: bench().patch, ...box, selection, refuse, key: bench().keyNumber } }),
       );
       if (!answer) return;
       acceptView(answer.view);
       const fresh = selection === null ? { keyNumber: 0, shapeId: null } : {};
-      setBench({ selectionId: answer.selection, tool: refuse ? "refuse" : "add", ...fresh });
+      setBench({ selectionId: answer.selection, tool: refuse ? "refuse" : "add", asks: null, ...fresh });
     } catch (error) {
       await refetch(view.shot.id);
       say(error instanceof Error ? error.message : "The pick was not stored.", { bad: true });
@@ -150,7 +150,7 @@ export function loadLook(text: string): Promise<void> {
     const view: ShotView | null = bench().view;
     if (!view) return;
     try {
-      const next = await post((base) => client.PUT("/api/shots/{shot_id}/look", { params: { path: { shot_id: view.shot.id } }, body: { base, text } }));
+      const next = await againstNewest((base) => client.PUT("/api/shots/{shot_id}/look", { params: { path: { shot_id: view.shot.id } }, body: { base, text } }));
       if (next) acceptView(next);
       say("Look loaded.", { action: { name: "Undo", run: () => void step("undo") } });
     } catch (error) {

@@ -2,7 +2,7 @@
 import type { Operation, View } from "../api/types";
 
 export type Ask = {
-  kind: "look" | "before" | "pixel" | "play" | "clear";
+  kind: "look" | "before" | "pixel" | "scope" | "play" | "clear";
   revision?: number;
   patch?: Operation[];
   frame?: number;
@@ -10,11 +10,14 @@ export type Ask = {
   view?: View;
   selection?: string | null;
   upto?: number | null;
+  alone?: string | null;
+  scope?: string;
+  of?: string;
   x?: number;
   y?: number;
 };
 
-type Picture = { kind: string; id: number; frame: number; view: View; blob: Blob };
+type Picture = { kind: string; id: number; frame: number; view: View; scope?: string; blob: Blob };
 type Told = { kind: string; id: number; message?: string } & Record<string, unknown>;
 
 type Handlers = { picture: (p: Picture) => void; pixel: (answer: Told) => void; open: () => void };
@@ -84,7 +87,7 @@ export class Live {
     }
     const length = new DataView(data).getUint32(0);
     const header = JSON.parse(new TextDecoder().decode(new Uint8Array(data, 4, length))) as Picture;
-    this.handlers.picture({ ...header, blob: new Blob([new Uint8Array(data, 4 + length)], { type: "image/jpeg" }) });
+    this.handlers.picture({ ...header, blob: new Blob([new Uint8Array(data, 4 + length)], { type: header.kind === "scope" ? "image/png" : "image/jpeg" }) });
     if (header.kind !== "play") this.settle(header.kind);
   }
 }

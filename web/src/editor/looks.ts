@@ -1,20 +1,31 @@
 /** Edits of passes and selections, in words. */
 import type { Pass, Selection, Treatment } from "../api/types";
 import { edit } from "./edits";
+import { meanHex } from "./oklch";
 import { bench, documentOf, passesOf, passPath, selectionPath, selectionsOf, setBench } from "./store";
 
 const newId = () => crypto.randomUUID().replaceAll("-", "").slice(0, 12);
 
-/** A new pass after the chosen one: outside the selection where there is one, as most looks want it. */
+const INSIDE = new Set(["remove", "shift", "fill"]); // groups that mostly serve a selection; the others finish the whole picture
+
+/** A new pass after the chosen one, on the side of the selection that most looks want. */
 export function addPass(treatment: Treatment, side?: "inside" | "outside" | "everywhere") {
   const { selectionId, passId } = bench();
   const passes = passesOf(documentOf(bench()));
-  const defaultSide = treatment.id === "monochrome" ? "outside" : "inside";
+  const defaultSide = treatment.id === "monochrome" ? "outside" : INSIDE.has(treatment.group) ? "inside" : "everywhere";
   const where = selectionId ? (side ?? defaultSide) : "everywhere";
   const id = newId();
-  const value = { id, name: treatment.name, treatment: treatment.id, params: {}, selection: where === "everywhere" ? null : selectionId, side: where };
+  const value = { id, name: treatment.name, treatment: treatment.id, params: startOf(treatment, where === "inside" ? selectionId : null), selection: where === "everywhere" ? null : selectionId, side: where };
   const at = passes.findIndex((p) => p.id === passId) + 1 || passes.length;
   void edit([{ op: "add", path: `/look/passes/${at}`, value }], `${treatment.name} added`).then(() => setBench({ passId: id, upTo: false }));
+}
+
+/** Parameters that a new pass begins with: a recolour inside a selection starts from the mean of its picks. */
+function startOf(treatment: Treatment, selectionId: string | null): Record<string, unknown> {
+  if (treatment.id !== "recolour" || !selectionId) return {};
+  const selection = selectionsOf(documentOf(bench())).find((s) => s.id === selectionId);
+  const colours = (selection?.keys ?? []).flatMap((k) => ("picks" in k ? (k.picks ?? []).map((p) => p.colour) : []));
+  return colours.length ? { original: meanHex(colours) } : {};
 }
 
 export function removePass(pass: Pass) {

@@ -5,13 +5,15 @@
 import type { View } from "../api/types";
 import { Live } from "./live";
 import { Player } from "./player";
-import { bench, documentOf, passesOf, setBench, useBench, type Bench, type PixelReport } from "./store";
+import { bench, documentOf, passesOf, setBench, useBench, type Bench, type PixelReport, type ScopeKind } from "./store";
 import type { Viewport } from "./viewport";
 
 const WIDTHS = [480, 720, 960, 1280, 1920, 2560, 3840];
+const PLAYING_SCOPE = 320; // width that scopes are counted on while playing
+const SCOPE_EVERY = 66; // ms between two scopes while playing
 const REST = 140; // ms without a change before the lossless picture is fetched
 
-export type Want = { revision: number; frame: number; width: number; view: View; selection: string | null; upto: number | null };
+export type Want = { revision: number; frame: number; width: number; view: View; selection: string | null; upto: number | null; alone: string | null };
 
 export function wantOf(state: Bench, width: number): Want | null {
   if (!state.view) return null;
@@ -25,6 +27,7 @@ export function wantOf(state: Bench, width: number): Want | null {
     view,
     selection: state.selectionId,
     upto: state.upTo && view === "result" && at >= 0 ? at + 1 : null,
+    alone: state.solo && view === "result" && at >= 0 ? state.passId : null,
   };
 }
 
@@ -33,6 +36,8 @@ export class Painter {
   readonly player: Player;
   private timer = 0;
   private shown = "";
+  private scoped = "";
+  private scopedAt = 0;
   private sequence = 0;
   private lossless = false; // the picture of this sequence is final
   private unsubscribe: () => void;
@@ -42,7 +47,11 @@ export class Painter {
     private shot: string,
   ) {
     this.live = new Live(shot, {
-      picture: (p) => (p.kind === "play" ? this.player.receive(p.id, p.blob) : void this.receive(p.kind, p.blob)),
+      picture: (p) => {
+        if (p.kind === "play") this.player.receive(p.id, p.blob);
+        else if (p.kind === "scope") void this.receiveScope(p.scope as ScopeKind, p.blob);
+        else void this.receive(p.kind, p.blob);
+      },
       pixel: (answer) => setBench({ pixel: answer as unknown as PixelReport }),
       open: () => this.refresh(true),
     });
@@ -84,6 +93,7 @@ export class Painter {
       this.viewport.draw();
     }
     this.viewport.quick = state.playing;
+    this.askScope(state, force);
     if (state.playing) {
       window.clearTimeout(this.timer);
       this.shown = "";
@@ -106,6 +116,25 @@ export class Painter {
     if (this.comparing) this.live.newest({ kind: "before", ...want, view: "source" });
     window.clearTimeout(this.timer);
     this.timer = window.setTimeout(() => void this.rest(want), REST);
+  }
+
+  /** Ask for the scope anew whenever what it shows has changed; while playing, at most so often. */
+  private askScope(state: Bench, force: boolean) {
+    const { kind, of, open } = state.scope;
+    if (!open || state.lit) return;
+    const want = wantOf(state, state.playing ? PLAYING_SCOPE : this.width)!;
+    const key = JSON.stringify([want, state.draft, kind, of]);
+    const now = performance.now();
+    if ((key === this.scoped && !force) || (state.playing && now - this.scopedAt < SCOPE_EVERY)) return;
+    this.scoped = key;
+    this.scopedAt = now;
+    this.live.newest({ kind: "scope", patch: state.draft, ...want, scope: kind, of });
+  }
+
+  private async receiveScope(kind: ScopeKind, blob: Blob) {
+    const bitmap = await createImageBitmap(blob);
+    setBench({ scopeImage: { kind, bitmap } });
+    performance.mark("wenditas-scope");
   }
 
   private async receive(kind: string, blob: Blob) {
@@ -144,6 +173,7 @@ export class Painter {
     const query = new URLSearchParams({ width: String(want.width), view: want.view });
     if (want.selection) query.set("selection", want.selection);
     if (want.upto !== null) query.set("upto", String(want.upto));
+    if (want.alone !== null) query.set("alone", want.alone);
     return `/api/shots/${this.shot}/pictures/${want.revision}/${want.frame}.png?${query}`;
   }
 

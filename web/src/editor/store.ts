@@ -25,6 +25,16 @@ export type Bench = {
   passId: string | null;
   /** Show the picture up to the chosen pass instead of the finished one. */
   upTo: boolean;
+  /** Show the chosen pass alone, on the source. */
+  solo: boolean;
+  /** The next click in the picture gives a colour to this, instead of a pick. */
+  dropper: ((hex: string) => void) | null;
+  /** What a look from the shelf asks to be picked. */
+  asks: string | null;
+  scope: { kind: ScopeKind; of: ScopeOf; open: boolean; codes: boolean };
+  scopeImage: { kind: ScopeKind; bitmap: ImageBitmap } | null;
+  /** Where the pointer is in the picture, 0-1. */
+  pointer: { x: number; y: number } | null;
   tool: Tool;
   /** Side of the square that a click samples, in source pixels. */
   patch: number;
@@ -60,6 +70,9 @@ export type Curve = { key: string; values: number[]; known: number; weak: WeakFr
 
 export type PixelReport = { hex: string; hue: number; chroma: number; lightness: number; matte: number | null };
 
+export type ScopeKind = "waveform" | "parade" | "vectorscope" | "histogram";
+export type ScopeOf = "result" | "source" | "inside" | "outside";
+
 const fresh: Bench = {
   view: null,
   draft: [],
@@ -72,6 +85,12 @@ const fresh: Bench = {
   selectionId: null,
   passId: null,
   upTo: false,
+  solo: false,
+  dropper: null,
+  asks: null,
+  scope: { kind: "waveform", of: "result", open: true, codes: false },
+  scopeImage: null,
+  pointer: null,
   tool: "pick",
   patch: 5,
   keyNumber: 0,
@@ -98,10 +117,10 @@ export const bench = useBench.getState;
 export const setBench = useBench.setState;
 
 export function resetBench(view: ShotView) {
-  const { loop, sound, patch } = bench();
+  const { loop, sound, patch, scope } = bench();
   const { first, last, look } = view.document;
   const frame = Math.round(first + (last - first) * 0.4);
-  setBench({ ...fresh, loop, sound, patch, view, frame, selectionId: look.selections?.[0]?.id ?? null, passId: look.passes?.at(-1)?.id ?? null });
+  setBench({ ...fresh, loop, sound, patch, scope, view, frame, selectionId: look.selections?.[0]?.id ?? null, passId: look.passes?.at(-1)?.id ?? null });
 }
 
 /** Take over what the server says, keeping what is being looked at where it still exists. */

@@ -4,8 +4,10 @@ import { useNavigate, useParams } from "react-router";
 import { ask, client } from "../api/client";
 import { queryClient, useProject } from "../api/queries";
 import { loadLook, step } from "../editor/edits";
+import { saveOnShelf } from "../editor/pocket";
 import { useBench } from "../editor/store";
 import { ExportDialog } from "../rooms/bench/ExportDialog";
+import { useShelf } from "../rooms/bench/Shelf";
 import { Button } from "../ui/basics";
 import { Menu } from "../ui/menu";
 import { say } from "../ui/notices";
@@ -62,9 +64,14 @@ export function BenchActions() {
       <Button disabled={view.redo === null} title={view.redo ? `Redo: ${view.redo}` : "Nothing to redo"} onClick={() => void step("redo")}>
         Redo
       </Button>
+      <Button title="Finished looks to begin with, and saved ones (M)" onClick={() => useShelf.setState({ open: true })}>
+        Shelf
+      </Button>
       <Menu
         trigger={<Button>Look ▾</Button>}
         items={[
+          { name: "Save on the shelf…", disabled: !view.document.look.passes?.length, onSelect: () => askName("Save this look on the shelf", view.shot.name, (name) => void saveOnShelf(name, "", null)) },
+          "line",
           { name: "Download this look", aside: "JSON", onSelect: () => window.open(`/api/shots/${view.shot.id}/look.json`, "_self") },
           { name: "Load a look…", aside: "JSON", onSelect: () => file.current?.click() },
         ]}

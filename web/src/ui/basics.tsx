@@ -84,7 +84,7 @@ export function Segments<T extends string>({ label, value, options, onChange, bo
 /** A small heading inside a panel. */
 export function Heading({ children, aside }: { children: ReactNode; aside?: ReactNode }) {
   return (
-    <div className="mt-2.5 mb-1 flex min-h-[20px] items-center justify-between gap-2 text-[12px] font-semibold text-quiet">
+    <div className="mt-2 mb-0.5 flex min-h-[20px] items-center justify-between gap-2 text-[12px] font-semibold text-quiet">
       <h3>{children}</h3>
       {aside}
     </div>

@@ -2,7 +2,7 @@ import clsx from "clsx";
 import { DropdownMenu } from "radix-ui";
 import type { ReactNode } from "react";
 
-export type MenuItem = { name: string; aside?: string; image?: string; bold?: boolean; checked?: boolean; disabled?: boolean; onSelect: () => void } | "line";
+export type MenuItem = { name: string; aside?: string; image?: string; swatch?: string; bold?: boolean; checked?: boolean; disabled?: boolean; onSelect: () => void } | "line";
 
 /** A menu below its trigger. */
 export function Menu({ trigger, items, align = "end" }: { trigger: ReactNode; items: MenuItem[]; align?: "start" | "end" }) {
@@ -25,6 +25,7 @@ export function Menu({ trigger, items, align = "end" }: { trigger: ReactNode; it
                 )}
               >
                 <span className="flex items-center gap-2">
+                  {item.swatch && <span className="h-[14px] w-[64px] border border-line" style={{ background: item.swatch }} />}
                   {item.image && <img src={item.image} alt="" className="h-[27px] w-[48px] bg-black object-cover" />}
                   {item.name}
                 </span>

@@ -47,7 +47,7 @@ export function NumberRow({ info, value, onLive, onCommit, disabled }: Props) {
 
   return (
     <div className={clsx("flex h-[26px] items-center gap-2", disabled && "opacity-40")}>
-      <label htmlFor={id} title={info.help} onDoubleClick={() => commit(info.default)} className="w-[98px] shrink-0 truncate">
+      <label htmlFor={id} title={info.help} onDoubleClick={() => commit(Number(info.default))} className="w-[98px] shrink-0 truncate">
         {info.name}
       </label>
       <Track info={info} value={shown} disabled={disabled} onKey={onKey} onLive={onLive} onCommit={commit} />
@@ -106,7 +106,7 @@ function Track({ info, value, disabled, onKey, onLive, onCommit }: TrackProps) {
       onPointerMove={move}
       onPointerUp={up}
       onPointerCancel={up}
-      onDoubleClick={() => !disabled && onCommit(info.default)}
+      onDoubleClick={() => !disabled && onCommit(Number(info.default))}
       className="relative h-[22px] min-w-0 flex-1 cursor-ew-resize touch-none"
     >
       <div className="absolute inset-x-0 top-[10px] h-[2px] bg-strong" />

@@ -1,15 +1,48 @@
 import type { ParamInfo } from "../api/types";
+import { ColourRow, ColoursRow } from "./colour";
 import { NumberRow } from "./number";
+import { format } from "./numbers";
 
-type Props = { info: ParamInfo; value: number | boolean; onLive: (v: number | boolean) => void; onCommit: (v: number | boolean) => void };
+type Props<T> = { info: ParamInfo; value: T; onLive: (v: unknown) => void; onCommit: (v: unknown, words: string) => void };
 
-/** One parameter, drawn by its kind. */
-export function ParamRow({ info, value, onLive, onCommit }: Props) {
-  if (info.kind === "number") return <NumberRow info={info} value={Number(value)} onLive={onLive} onCommit={onCommit} />;
+/** One parameter, drawn by its kind. Curves, gradients and files have editors of their own. */
+export function ParamRow({ info, value, onLive, onCommit }: Props<unknown>) {
+  switch (info.kind) {
+    case "number":
+      return <NumberRow info={info} value={Number(value ?? info.default)} onLive={onLive} onCommit={(v) => onCommit(v, `${info.name} ${format(info, v)}${info.unit && ` ${info.unit}`}`)} />;
+    case "switch":
+      return <SwitchRow info={info} value={!!value} onLive={onLive} onCommit={onCommit} />;
+    case "choice":
+      return <ChoiceRow info={info} value={String(value ?? info.default)} onLive={onLive} onCommit={onCommit} />;
+    case "colour":
+      return <ColourRow name={info.name} help={info.help} value={String(value ?? info.default)} fallback={String(info.default)} onLive={onLive} onCommit={(v) => onCommit(v, `${info.name} ${v}`)} />;
+    case "colours":
+      return <ColoursRow name={info.name} help={info.help} value={(value ?? info.default) as string[]} onLive={onLive} onCommit={(v) => onCommit(v, `${info.name}: ${v.length}`)} />;
+    default:
+      return null;
+  }
+}
+
+function SwitchRow({ info, value, onCommit }: Props<boolean>) {
   return (
     <label className="flex h-[26px] items-center justify-between" title={info.help}>
       {info.name}
-      <input type="checkbox" className="mr-[17px] accent-[var(--inverse)]" checked={!!value} onChange={(e) => onCommit(e.currentTarget.checked)} />
+      <input type="checkbox" className="mr-[17px] accent-[var(--inverse)]" checked={value} onChange={(e) => onCommit(e.currentTarget.checked, `${info.name} ${e.currentTarget.checked ? "on" : "off"}`)} />
+    </label>
+  );
+}
+
+function ChoiceRow({ info, value, onCommit }: Props<string>) {
+  return (
+    <label className="flex h-[30px] items-center justify-between gap-2" title={info.help}>
+      <span className="w-[98px] shrink-0 truncate">{info.name}</span>
+      <select aria-label={info.name} value={value} onChange={(e) => onCommit(e.currentTarget.value, `${info.name}: ${e.currentTarget.value}`)} className="h-[24px] min-w-0 flex-1 border border-strong bg-ground px-1">
+        {info.choices!.map((c) => (
+          <option key={c} value={c}>
+            {c}
+          </option>
+        ))}
+      </select>
     </label>
   );
 }

@@ -4,14 +4,16 @@ from fastapi import APIRouter
 from fastapi.responses import StreamingResponse
 
 from wenditas import __version__
-from wenditas.api.models import Catalogue, KeyInfo, TreatmentInfo
+from wenditas.api.models import Catalogue, KeyInfo, StarterInfo, TreatmentInfo
 from wenditas.api.services import Shared
+from wenditas.core.colour.blend import BLENDS
 from wenditas.core.look.document import Pass
 from wenditas.core.params import describe
 from wenditas.core.select.clean import Cleaning
 from wenditas.core.select.keys import KEYS
 from wenditas.core.select.shapes import Shape
-from wenditas.core.treat import TREATMENTS
+from wenditas.core.shelf import STARTERS
+from wenditas.core.treat import GROUPS, TREATMENTS
 
 router = APIRouter(tags=["catalogue"])
 
@@ -33,7 +35,18 @@ def catalogue() -> Catalogue:
     ]
     keys = [KeyInfo(id=k.id, name=k.name, summary=k.summary, params=describe(k.model)) for k in KEYS.values()]
     amount = next(p for p in describe(Pass) if p.key == "amount")
-    return Catalogue(treatments=treatments, keys=keys, amount=amount, cleaning=describe(Cleaning), shape=describe(Shape), version=__version__)
+    starters = [StarterInfo(id=s.id, name=s.name, words=s.words, asks=s.asks) for s in STARTERS.values()]
+    return Catalogue(
+        treatments=treatments,
+        groups=list(GROUPS),
+        blends=list(BLENDS),
+        starters=starters,
+        keys=keys,
+        amount=amount,
+        cleaning=describe(Cleaning),
+        shape=describe(Shape),
+        version=__version__,
+    )
 
 
 @router.get("/api/events", response_class=StreamingResponse)

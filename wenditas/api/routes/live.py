@@ -1,8 +1,9 @@
 """The live channel of a shot: overrides up, pictures down; the newest wins, the stale are dropped.
 
-Up (JSON):   {"kind": "look" | "before" | "pixel" | "play", "id", "revision", "patch", "frame", "width", "view", "selection", "upto", "x", "y"}
+Up (JSON):   {"kind": "look" | "before" | "pixel" | "scope" | "play", "id", "revision", "patch", "frame", "width", "view", "selection",
+              "upto", "alone", "x", "y", "scope", "of"}
              {"kind": "clear"}                          forget the queue of "play" requests
-Down:        pictures as binary: four bytes of header length (big endian), a JSON header, a JPEG;
+Down:        pictures as binary: four bytes of header length (big endian), a JSON header, a JPEG (a PNG for scopes);
              {"kind": "pixel" | "error", "id", ...} as text.
 """
 
@@ -17,23 +18,24 @@ from pydantic import BaseModel, Field, ValidationError
 
 from wenditas.api.services import Services, Shared
 from wenditas.core.errors import WenditasError
-from wenditas.core.look.document import ShotDocument
+from wenditas.core.look.document import ShotDocument, alone
 from wenditas.core.look.patch import apply_patch
 from wenditas.core.look.plan import View
+from wenditas.core.measure.scopes import Scope
 from wenditas.media.facts import Facts
 from wenditas.render import edits
-from wenditas.render.pictures import FULL, Request
+from wenditas.render.pictures import FULL, Of, Request
 from wenditas.store import shots
 
 router = APIRouter()
 MOST_QUEUED = 64
-ORDER = ("look", "before", "pixel")  # which of the waiting single requests is answered first
+ORDER = ("look", "before", "pixel", "scope")  # which of the waiting single requests is answered first
 
 
 class Ask(BaseModel):
     """One message from the page."""
 
-    kind: Literal["look", "before", "pixel", "play", "clear"]
+    kind: Literal["look", "before", "pixel", "scope", "play", "clear"]
     id: int = 0
     revision: int = 0
     patch: list[dict[str, Any]] = []
@@ -42,6 +44,9 @@ class Ask(BaseModel):
     view: View = "result"
     selection: str | None = None
     upto: int | None = None
+    alone: str | None = None
+    scope: Scope = "waveform"
+    of: Of = "result"
     x: float = Field(0, ge=0, le=1)
     y: float = Field(0, ge=0, le=1)
 
@@ -113,13 +118,21 @@ class Channel:
     def _compute(self, ask: Ask) -> bytes | str:
         document = self._document(ask, self.facts)
         frame = min(ask.frame, self.facts.length - 1)
-        request = Request(self.footage_id, document.look, frame, ask.width, ask.view, ask.selection, ask.upto)
+        look = alone(document.look, ask.alone) if ask.alone else document.look
+        request = Request(self.footage_id, look, frame, ask.width, ask.view, ask.selection, ask.upto)
         pictures = self.services.pictures
         if ask.kind == "pixel":
             return json.dumps({"kind": "pixel", "id": ask.id, **pictures.report(request, ask.x, ask.y)})
+        if ask.kind == "scope":
+            data = pictures.scope(request, ask.scope, ask.of)
+            return _framed({"kind": "scope", "id": ask.id, "scope": ask.scope}, data)
         data = pictures.encoded(request, "jpg", "play" if ask.kind == "play" else "live")
-        header = json.dumps({"kind": ask.kind, "id": ask.id, "frame": ask.frame, "view": ask.view}).encode()
-        return struct.pack(">I", len(header)) + header + data
+        return _framed({"kind": ask.kind, "id": ask.id, "frame": ask.frame, "view": ask.view}, data)
+
+
+def _framed(header: dict[str, Any], data: bytes) -> bytes:
+    words = json.dumps(header).encode()
+    return struct.pack(">I", len(words)) + words + data
 
 
 @router.websocket("/api/shots/{shot_id}/live")

@@ -6,12 +6,13 @@ from urllib.parse import quote
 from fastapi import APIRouter, Query
 from fastapi.responses import Response
 
-from wenditas.api.models import EditRequest, HeadRequest, LookRequest, NameRequest, PickAnswer, PickRequest, ShotView
+from wenditas.api.models import EditRequest, HeadRequest, HistogramView, LookRequest, NameRequest, PickAnswer, PickRequest, ShotView
 from wenditas.api.services import Services, Shared
 from wenditas.api.views import shot_view
+from wenditas.core.look.document import alone
 from wenditas.core.look.plan import View
 from wenditas.core.select.picks import Pick
-from wenditas.formats.look_json import read_look, write_look
+from wenditas.formats.look_json import Carried, read_files, read_look, write_look
 from wenditas.media.facts import Facts
 from wenditas.render import edits
 from wenditas.render.pictures import FULL, Request
@@ -23,7 +24,8 @@ FOREVER = {"cache-control": "private, max-age=31536000, immutable"}
 MEDIA_TYPES = {"png": "image/png", "jpg": "image/jpeg"}
 
 
-def _facts(services: Services, shot_id: str) -> Facts:
+def facts_of(services: Services, shot_id: str) -> Facts:
+    """The facts of a shot's footage."""
     return services.library.facts(shots.shot(services.db, shot_id).footage_id)
 
 
@@ -43,7 +45,7 @@ def one_shot(services: Shared, shot_id: str) -> ShotView:
 @router.post("/api/shots/{shot_id}/edits")
 def edit(services: Shared, shot_id: str, request: EditRequest) -> ShotView:
     """Apply an edit. 409 where the base is not the newest revision."""
-    edits.edit(services.db, shot_id, _facts(services, shot_id), request.base, request.patch, request.words)
+    edits.edit(services.db, shot_id, facts_of(services, shot_id), request.base, request.patch, request.words)
     return moved(services, shot_id)
 
 
@@ -65,13 +67,13 @@ def redo(services: Shared, shot_id: str, request: HeadRequest) -> ShotView:
 def pick(services: Shared, shot_id: str, request: PickRequest) -> PickAnswer:
     """Sample the source around a place: a new selection, or a pick or not-this pick of one."""
     row = shots.shot(services.db, shot_id)
-    facts = _facts(services, shot_id)
+    facts = facts_of(services, shot_id)
     _, document = edits.load(services.db, shot_id, facts, request.base)
     box = (request.width, request.height) if request.width and request.height else None
     colour = services.pictures.sample(row.footage_id, request.frame, request.x, request.y, request.patch, box)
     made = Pick(colour=colour, x=request.x, y=request.y, frame=request.frame, patch=request.patch)
     patch, words = edits.pick_patch(document, made, request.selection, request.refuse, request.key)
-    edits.edit(services.db, shot_id, facts, request.base, patch, words)
+    edits.edit_pick(services.db, shot_id, facts, request.base, patch, words)
     view = moved(services, shot_id)
     return PickAnswer(view=view, selection=request.selection or view.document.look.selections[-1].id)
 
@@ -80,7 +82,9 @@ def pick(services: Shared, shot_id: str, request: PickRequest) -> PickAnswer:
 def load_look(services: Shared, shot_id: str, request: LookRequest) -> ShotView:
     """Put the look of a file in place of the shot's own (one step to undo)."""
     name, look = read_look(request.text)
-    edits.load_look(services.db, shot_id, _facts(services, shot_id), request.base, look, name)
+    for carried in read_files(request.text):
+        services.files.take_in(carried.data, carried.name)
+    edits.load_look(services.db, shot_id, facts_of(services, shot_id), request.base, look, name)
     return moved(services, shot_id)
 
 
@@ -89,7 +93,9 @@ def save_look(services: Shared, shot_id: str) -> Response:
     """The look as a file."""
     view = shot_view(services, shot_id)
     disposition = f"attachment; filename*=UTF-8''{quote(view.shot.name, safe='')}.look.json"
-    return Response(write_look(view.document.look, view.shot.name), media_type="application/json", headers={"content-disposition": disposition})
+    look = view.document.look
+    files = {f.digest: Carried(f.name, services.files.path(f).read_bytes()) for f in services.files.used_by(look)}
+    return Response(write_look(look, view.shot.name, files), media_type="application/json", headers={"content-disposition": disposition})
 
 
 @router.patch("/api/shots/{shot_id}")
@@ -119,10 +125,13 @@ def restore(services: Shared, shot_id: str) -> None:
     _project_changed(services, shot_id)
 
 
-def _request(services: Services, shot_id: str, revision: int, frame: int, width: int, view: View, selection: str | None, upto: int | None) -> Request:
+def _request(
+    services: Services, shot_id: str, revision: int, frame: int, width: int, view: View, selection: str | None, upto: int | None, only: str | None = None
+) -> Request:
     row = shots.shot(services.db, shot_id)
-    _, document = edits.load(services.db, shot_id, _facts(services, shot_id), revision)
-    return Request(row.footage_id, document.look, frame, width, view, selection, upto)
+    _, document = edits.load(services.db, shot_id, facts_of(services, shot_id), revision)
+    look = alone(document.look, only) if only else document.look
+    return Request(row.footage_id, look, frame, width, view, selection, upto)
 
 
 @router.get("/api/shots/{shot_id}/pictures/{revision}/{frame}.{kind}", response_class=Response)
@@ -136,9 +145,10 @@ def picture(
     view: View = "result",
     selection: str | None = None,
     upto: int | None = None,
+    only: Annotated[str | None, Query(alias="alone")] = None,
 ) -> Response:
-    """A view of a frame at a revision: immutable."""
-    request = _request(services, shot_id, revision, frame, width, view, selection, upto)
+    """A view of a frame at a revision, or of one pass alone: immutable."""
+    request = _request(services, shot_id, revision, frame, width, view, selection, upto, only)
     return Response(services.pictures.encoded(request, kind), media_type=MEDIA_TYPES[kind], headers=FOREVER)
 
 
@@ -147,6 +157,12 @@ def stage(services: Shared, shot_id: str, revision: int, frame: int, width: Anno
     """A thumbnail of the picture after the first `upto` passes."""
     request = _request(services, shot_id, revision, frame, 960, "result", None, upto)
     return Response(services.pictures.thumbnail(request, width), media_type="image/jpeg", headers=FOREVER)
+
+
+@router.get("/api/shots/{shot_id}/histogram/{revision}/{frame}")
+def histogram(services: Shared, shot_id: str, revision: int, frame: int, upto: int | None = None) -> HistogramView:
+    """How tones are spread after the first `upto` passes, for the editors that draw on it."""
+    return HistogramView.model_validate(services.pictures.histogram(_request(services, shot_id, revision, frame, 480, "result", None, upto)))
 
 
 @router.get("/api/shots/{shot_id}/coverage/{revision}/{frame}")

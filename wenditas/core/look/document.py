@@ -95,6 +95,16 @@ class Look(Params):
         raise BadLook(f"The look has no selection {id!r}.")
 
 
+def alone(look: Look, pass_id: str) -> Look:
+    """The look with only one of its passes on, reading the source; its selections are left as they are.
+
+    Raises `BadLook` where there is no such pass.
+    """
+    if all(p.id != pass_id for p in look.passes):
+        raise BadLook(f"The look has no pass {pass_id!r}.")
+    return look.model_copy(update={"passes": tuple(p.model_copy(update={"on": p.id == pass_id}) for p in look.passes)})
+
+
 class ShotDocument(Params):
     """A shot as it is edited: the source frames in use (both included) and the look."""
 

@@ -9,6 +9,7 @@ import { refetch, resume } from "../../editor/edits";
 import { bench, resetBench, setBench, useBench } from "../../editor/store";
 import { useKeys } from "./keys";
 import { Picture } from "./Picture";
+import { Shelf } from "./Shelf";
 import { StageStrip } from "./StageStrip";
 import { What } from "./What";
 import { When } from "./When";
@@ -83,7 +84,7 @@ function useOtherWindows(shotId: string) {
 function Panels({ shotId }: { shotId: string }) {
   useKeys();
   return (
-    <main className="grid h-full grid-cols-[268px_minmax(0,1fr)_284px] grid-rows-[112px_minmax(0,1fr)_148px]">
+    <main className="grid h-full grid-cols-[268px_minmax(0,1fr)_284px] grid-rows-[102px_minmax(0,1fr)_140px]">
       <div className="col-span-3 min-w-0 border-b border-line">
         <StageStrip />
       </div>
@@ -91,12 +92,13 @@ function Panels({ shotId }: { shotId: string }) {
         <Where />
       </section>
       <Picture shotId={shotId} />
-      <section aria-label="What" className="min-h-0 overflow-auto border-l border-line bg-panel px-3.5 pb-2">
+      <section aria-label="What" className="min-h-0 border-l border-line bg-panel">
         <What />
       </section>
       <section aria-label="When" className="col-span-3 min-w-0 border-t border-line bg-panel">
         <When />
       </section>
+      <Shelf />
     </main>
   );
 }

@@ -9,7 +9,6 @@ import { acceptView, bench, selectionPath, setBench, useBench } from "../../edit
 import { Button, Heading, Segments, Tip } from "../../ui/basics";
 import { Menu, type MenuItem } from "../../ui/menu";
 import { say } from "../../ui/notices";
-import { format } from "../../ui/numbers";
 import { ParamRow } from "../../ui/param";
 
 const POINTED = 350; // ms over a pick before it is shown alone
@@ -81,14 +80,14 @@ function Editor({ selection, item, info, number, path, alone }: EditorProps) {
       )}
       {"picks" in item && <Picks item={item} path={path} selection={selection} number={number} />}
       {info.params.map((p) => {
-        const patch = (v: number | boolean) => [{ op: "replace" as const, path: `${path}/${p.key}`, value: v }];
+        const patch = (v: unknown) => [{ op: "replace" as const, path: `${path}/${p.key}`, value: v }];
         return (
           <ParamRow
             key={p.key}
             info={p}
             value={values[p.key] ?? p.default}
             onLive={(v) => live(patch(v))}
-            onCommit={(v) => void edit(patch(v), `${p.name} ${typeof v === "number" ? format(p, v) + p.unit : v ? "on" : "off"}`)}
+            onCommit={(v, words) => void edit(patch(v), words)}
           />
         );
       })}

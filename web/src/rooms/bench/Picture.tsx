@@ -159,8 +159,10 @@ function Canvas({ shotId }: { shotId: string }) {
     }
     setNearWipe(onWipe(at.x));
     const p = viewport?.toPicture(at.x, at.y);
-    if (p) probe(p.x, p.y, !!viewport?.isBefore(at.x));
-    else setBench({ pixel: null });
+    if (p) {
+      probe(p.x, p.y, !!viewport?.isBefore(at.x));
+      setBench({ pointer: p });
+    } else setBench({ pixel: null, pointer: null });
   };
   const up = (e: PointerEvent) => {
     hand.current = null;
@@ -171,6 +173,12 @@ function Canvas({ shotId }: { shotId: string }) {
   const pickIn = ({ from, to }: Box) => {
     const [p, q] = [viewportNow()?.toPicture(from.x, from.y), viewportNow()?.toPicture(to.x, to.y)];
     if (!p) return;
+    const { dropper, pixel } = bench();
+    if (dropper) {
+      setBench({ dropper: null });
+      if (pixel) dropper(pixel.hex);
+      return;
+    }
     const selection = tool === "pick" ? null : bench().selectionId;
     if (!q || Math.hypot(to.x - from.x, to.y - from.y) < LEAST_BOX) return void pick(p.x, p.y, tool === "refuse", selection);
     const size = { width: Math.abs(q.x - p.x), height: Math.abs(q.y - p.y) };
@@ -183,7 +191,7 @@ function Canvas({ shotId }: { shotId: string }) {
       onPointerMove={move}
       onPointerUp={up}
       onPointerCancel={up}
-      onPointerLeave={() => setBench({ pixel: null })}
+      onPointerLeave={() => setBench({ pixel: null, pointer: null })}
       className={clsx("relative mx-2 min-h-0 flex-1 touch-none overflow-hidden", nearWipe ? "cursor-col-resize" : tool === "hand" ? "cursor-grab" : "cursor-crosshair")}
     >
       <canvas ref={canvas} aria-label="The picture" role="img" className="absolute inset-0 h-full w-full" />
@@ -195,6 +203,7 @@ function Canvas({ shotId }: { shotId: string }) {
         />
       )}
       <Labels />
+      <Asks />
       <Busy />
     </div>
   );
@@ -206,6 +215,7 @@ function Labels() {
   const peek = useBench((s) => s.peek);
   const wipe = useBench((s) => s.wipe);
   const upTo = useBench((s) => s.upTo);
+  const solo = useBench((s) => s.solo);
   const chip = "pointer-events-none absolute bottom-2 bg-black px-1.5 py-0.5 text-[12px] text-white";
   if (peek && compare === "off") return <span className={clsx(chip, "left-2")}>source</span>;
   if (compare === "side")
@@ -216,6 +226,7 @@ function Labels() {
       </>
     );
   if (compare === "wipe") return <WipeLabels key={wipe} chip={chip} />;
+  if (solo) return <span className={clsx(chip, "left-2")}>the chosen pass alone</span>;
   return upTo ? <span className={clsx(chip, "left-2")}>up to the chosen pass</span> : null;
 }
 
@@ -230,6 +241,21 @@ function WipeLabels({ chip }: { chip: string }) {
         after
       </span>
     </>
+  );
+}
+
+/** What the next click in the picture is for, where it is not an ordinary pick. */
+function Asks() {
+  const asks = useBench((s) => s.asks);
+  const dropper = useBench((s) => s.dropper);
+  if (!asks && !dropper) return null;
+  return (
+    <p role="status" className="absolute top-2 left-1/2 flex -translate-x-1/2 items-center gap-3 bg-inverse px-3 py-1 font-semibold text-inverse-ink">
+      {dropper ? "Click the colour to take" : asks}
+      <button type="button" className="font-normal underline" onPointerDown={(e) => e.stopPropagation()} onClick={() => setBench({ asks: null, dropper: null })}>
+        not now
+      </button>
+    </p>
   );
 }
 

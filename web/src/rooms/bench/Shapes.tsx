@@ -103,7 +103,7 @@ function Chosen({ shape }: { shape: Shape }) {
         <NumberRow
           key={p.key}
           info={p}
-          value={values[p.key] ?? p.default}
+          value={Number(values[p.key] ?? p.default)}
           onLive={(v) => liveShape(shape, { [p.key]: v })}
           onCommit={(v) => editShape(shape, { [p.key]: v }, `${shape.name}: ${p.name} ${format(p, v)}${p.unit && ` ${p.unit}`}`)}
         />

@@ -1,14 +1,16 @@
 import clsx from "clsx";
-import { ChevronRight, Plus } from "lucide-react";
-import { Popover } from "radix-ui";
-import { useEffect, useMemo, useRef, useState, type DragEvent } from "react";
+import { ChevronRight, Library } from "lucide-react";
+import { useEffect, useRef, useState, type DragEvent } from "react";
 
 import { useCatalogue } from "../../api/queries";
 import type { Pass } from "../../api/types";
-import { addPass, duplicatePass, movePass, removePass, renamePass, switchPass } from "../../editor/looks";
+import { duplicatePass, movePass, removePass, renamePass, switchPass } from "../../editor/looks";
+import { copyPass, saveOnShelf } from "../../editor/pocket";
 import { passesOf, setBench, useBench, useDocument, useSettledFrame } from "../../editor/store";
 import { Menu } from "../../ui/menu";
 import { askName } from "../../ui/prompt";
+import { AddPass } from "./AddPass";
+import { useShelf } from "./Shelf";
 
 /** The picture after every pass, always visible. */
 export function StageStrip() {
@@ -49,6 +51,11 @@ export function StageStrip() {
       <li className="flex items-start gap-1">
         <ChevronRight size={12} className="mt-[24px] shrink-0 text-quiet" aria-hidden />
         <AddPass invite={passes.length === 0} />
+        {passes.length === 0 && (
+          <button type="button" className="flex h-[66px] w-[142px] items-center justify-center gap-2 border border-dashed border-strong text-quiet hover:border-ink hover:text-ink" onClick={() => useShelf.setState({ open: true })}>
+            <Library size={15} /> Take a look
+          </button>
+        )}
       </li>
     </ol>
   );
@@ -73,6 +80,8 @@ function PassCard({ pass, number, count, url, marked }: { pass: Pass; number: nu
         { name: pass.on ? "Bypass" : "Switch on", aside: "X", onSelect: () => switchPass(pass) },
         { name: "Rename…", onSelect: () => askName("Rename the pass", pass.name, (name) => renamePass(pass, name)) },
         { name: "Duplicate", onSelect: () => duplicatePass(pass) },
+        { name: "Copy for another shot", onSelect: () => copyPass(pass) },
+        { name: "Save on the shelf…", onSelect: () => askName("Save this pass on the shelf", pass.name, (name) => void saveOnShelf(name, "", pass.id)) },
         { name: "Earlier", disabled: number === 0, onSelect: () => movePass(number, number - 1) },
         { name: "Later", disabled: number === count - 1, onSelect: () => movePass(number, number + 1) },
         "line",
@@ -80,7 +89,7 @@ function PassCard({ pass, number, count, url, marked }: { pass: Pass; number: nu
       ]}
     />
   );
-  const choose = () => setBench(chosen ? { upTo: !upTo, show: "result" } : { passId: pass.id, show: "result" });
+  const choose = () => setBench(chosen ? { upTo: !upTo, solo: false, show: "result" } : { passId: pass.id, show: "result" });
   return <Card name={`${number + 1} ${pass.name}`} aside={aside} url={url} chosen={chosen} dim={!pass.on || !known} upTo={chosen && upTo} marked={marked} onChoose={choose} menu={menu} />;
 }
 
@@ -124,59 +133,4 @@ function SteadyImage({ url }: { url: string }) {
     image.src = url;
   }, [url, shown]);
   return <img src={shown} alt="" draggable={false} className="h-full w-full object-cover" />;
-}
-
-function AddPass({ invite }: { invite: boolean }) {
-  const [open, setOpen] = useState(false);
-  const [search, setSearch] = useState("");
-  const { data } = useCatalogue();
-  const found = useMemo(() => {
-    const words = search.toLowerCase();
-    return (data?.treatments ?? []).filter((t) => `${t.name} ${t.summary} ${t.group}`.toLowerCase().includes(words));
-  }, [data, search]);
-  const groups = [...new Set(found.map((t) => t.group))];
-  const choose = (id: string | undefined) => {
-    const treatment = found.find((t) => t.id === id);
-    if (!treatment) return;
-    addPass(treatment);
-    setOpen(false);
-    setSearch("");
-  };
-  return (
-    <Popover.Root open={open} onOpenChange={setOpen}>
-      <Popover.Trigger asChild>
-        <button type="button" aria-label="Add a pass" title="Add a pass" className={clsx("flex h-[66px] items-center justify-center gap-2 border border-dashed border-strong text-quiet hover:border-ink hover:text-ink", invite ? "w-[142px]" : "w-[56px]")}>
-          <Plus size={16} />
-          {invite && "Add a pass"}
-        </button>
-      </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content align="start" sideOffset={4} collisionPadding={8} aria-label="Treatments" className="z-50 w-[340px] border border-strong bg-raised p-2">
-          <input
-            autoFocus
-            placeholder="Search treatments"
-            aria-label="Search treatments"
-            value={search}
-            onChange={(e) => setSearch(e.currentTarget.value)}
-            onKeyDown={(e) => e.key === "Enter" && choose(found[0]?.id)}
-            className="mb-1 h-[28px] w-full border border-strong bg-ground px-2"
-          />
-          {groups.map((group) => (
-            <section key={group}>
-              <h3 className="px-1 pt-1.5 text-[12px] font-semibold text-quiet">{group}</h3>
-              {found
-                .filter((t) => t.group === group)
-                .map((t) => (
-                  <button key={t.id} type="button" onClick={() => choose(t.id)} className="block w-full px-1 py-1 text-left hover:bg-inverse hover:text-inverse-ink">
-                    <b>{t.name}</b>
-                    <span className="block text-[12px] opacity-75">{t.summary}</span>
-                  </button>
-                ))}
-            </section>
-          ))}
-          {!found.length && <p className="p-2 text-quiet">No treatment is called that.</p>}
-        </Popover.Content>
-      </Popover.Portal>
-    </Popover.Root>
-  );
 }

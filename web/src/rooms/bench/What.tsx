@@ -2,31 +2,44 @@ import { useCatalogue } from "../../api/queries";
 import type { Pass, Side, Treatment } from "../../api/types";
 import { edit, live } from "../../editor/edits";
 import { addPass, setSide, switchPass } from "../../editor/looks";
-import { passPath, selectionsOf, useDocument, usePass, useSelection } from "../../editor/store";
+import { passesOf, passPath, selectionsOf, setBench, useBench, useDocument, usePass, useSelection } from "../../editor/store";
 import { Button, Heading, Segments } from "../../ui/basics";
 import { Menu } from "../../ui/menu";
 import { format } from "../../ui/numbers";
 import { NumberRow } from "../../ui/number";
+import { HoldButton } from "../../ui/small";
+import { ParamsPanel } from "./editors";
+import type { Params } from "./editors/panel";
+import { Scope } from "./Scope";
 
 /** What the chosen pass does, where, and how much. Drawn from the metadata that the server publishes. */
 export function What() {
   const pass = usePass();
   const { data } = useCatalogue();
+  const solo = useBench((s) => s.solo);
   const treatment = data?.treatments.find((t) => t.id === pass?.treatment);
   return (
-    <>
-      <div className="flex h-[40px] items-center justify-between gap-2">
+    <div className="flex h-full flex-col">
+      <div className="flex h-[36px] shrink-0 items-center justify-between gap-2 px-3.5">
         <h2 className="text-[18px] font-bold">What</h2>
-        {pass && <span className="truncate text-quiet">{treatment?.name ?? pass.treatment}</span>}
+        {pass && <span className="min-w-0 truncate text-quiet">{pass.name}</span>}
+        {pass && (
+          <Button look="plain" className="!px-1.5" on={solo} title="This pass alone, on the source (S)" onClick={() => setBench({ solo: !solo, show: "result" })}>
+            Alone
+          </Button>
+        )}
       </div>
-      {!pass && <NoPass />}
-      {pass && !treatment && data && (
-        <p className="border border-strong p-3">
-          This pass uses “{pass.treatment}”, which this version does not know. It is kept as it is, and bypassed.
-        </p>
-      )}
-      {pass && treatment && <PassPanel key={pass.id} pass={pass} treatment={treatment} />}
-    </>
+      <div className="min-h-0 flex-1 overflow-auto px-3.5 pb-2">
+        {!pass && <NoPass />}
+        {pass && !treatment && data && (
+          <p className="border border-strong p-3">
+            This pass uses “{pass.treatment}”, which this version does not know. It is kept as it is, and bypassed.
+          </p>
+        )}
+        {pass && treatment && <PassPanel key={pass.id} pass={pass} treatment={treatment} />}
+      </div>
+      <Scope />
+    </div>
   );
 }
 
@@ -34,7 +47,7 @@ function NoPass() {
   const { data } = useCatalogue();
   const selection = useSelection();
   const monochrome = data?.treatments.find((t) => t.id === "monochrome");
-  if (!selection) return <p className="text-quiet">Passes appear here once there is a colour to work with. Click one in the picture.</p>;
+  if (!selection) return <p className="text-quiet">Passes appear here once there is a look. Click a colour in the picture, add a pass with + above, or take a finished look from the shelf.</p>;
   return (
     <div className="border border-dashed border-strong p-3">
       <p className="font-bold">{selection.name} is selected.</p>
@@ -53,14 +66,13 @@ const SIDES: { value: Side; name: string }[] = [
 ];
 
 function PassPanel({ pass, treatment }: { pass: Pass; treatment: Treatment }) {
-  const { data } = useCatalogue();
-  const selections = selectionsOf(useDocument());
-  const used = selections.find((s) => s.id === pass.selection);
+  const document = useDocument();
+  const upto = passesOf(document).findIndex((p) => p.id === pass.id);
   const path = passPath(pass.id);
-  const params = pass.params as Record<string, number>;
-  const presets = Object.entries(treatment.presets);
-  const current = presets.find(([, values]) => Object.entries(values).every(([k, v]) => Math.abs((params[k] ?? NaN) - v) < 0.005));
-  const none = selections.length === 0;
+  const params = pass.params as Params;
+  const operations = (values: Params) => Object.entries(values).map(([key, value]) => ({ op: "replace" as const, path: `${path}/params/${key}`, value }));
+  const show = (values: Params) => live(operations(values));
+  const set = (values: Params, words: string) => void edit(operations(values), `${pass.name}: ${words}`);
   return (
     <>
       {!pass.on && (
@@ -68,6 +80,34 @@ function PassPanel({ pass, treatment }: { pass: Pass; treatment: Treatment }) {
           Bypassed <Button onClick={() => switchPass(pass)}>Switch on</Button>
         </p>
       )}
+      <AppliesTo pass={pass} />
+      <Heading
+        aside={
+          <span className="flex items-center gap-2">
+            <HoldButton tip="Hold to see the picture without this pass" onHold={() => live([{ op: "replace", path: `${path}/on`, value: false }])} onRelease={() => live([])}>
+              without
+            </HoldButton>
+            <Presets pass={pass} treatment={treatment} />
+          </span>
+        }
+      >
+        {treatment.name}
+      </Heading>
+      <ParamsPanel pass={pass} treatment={treatment} params={params} upto={upto} show={show} set={set} />
+      <HowMuch pass={pass} path={path} />
+      <p className="mt-3 text-[12px] text-quiet">
+        {treatment.summary} <span title={`Source: ${treatment.source}`} className="underline decoration-dotted">Source</span>
+      </p>
+    </>
+  );
+}
+
+function AppliesTo({ pass }: { pass: Pass }) {
+  const selections = selectionsOf(useDocument());
+  const used = selections.find((s) => s.id === pass.selection);
+  const none = selections.length === 0;
+  return (
+    <>
       <Heading
         aside={
           pass.side !== "everywhere" && (
@@ -87,27 +127,54 @@ function PassPanel({ pass, treatment }: { pass: Pass; treatment: Treatment }) {
         onChange={(side) => setSide(pass, side, null)}
         options={SIDES.map((s) => ({ ...s, disabled: none && s.value !== "everywhere", tip: none ? "Pick a colour in the picture first" : undefined }))}
       />
-      <Heading
-        aside={
-          presets.length > 0 && (
-            <Menu
-              trigger={<button type="button">{current?.[0] ?? "own mix"} ▾</button>}
-              items={presets.map(([name, values]) => ({
-                name,
-                checked: current?.[0] === name,
-                onSelect: () => void edit([{ op: "replace", path: `${path}/params`, value: { ...params, ...values } }], `${pass.name}: ${name}`),
-              }))}
-            />
-          )
-        }
-      >
-        {treatment.id === "monochrome" ? "Grey mix" : treatment.name}
-      </Heading>
-      {treatment.params.map((p) => (
-        <PassNumber key={p.key} pass={pass} info={p} value={params[p.key] ?? p.default} path={`${path}/params/${p.key}`} />
-      ))}
+    </>
+  );
+}
+
+const same = (a: unknown, b: unknown): boolean => (typeof a === "number" && typeof b === "number" ? Math.abs(a - b) < 0.005 : JSON.stringify(a) === JSON.stringify(b));
+
+/** Named sets of parameters. Whatever a set does not name goes back to where it began. */
+function Presets({ pass, treatment }: { pass: Pass; treatment: Treatment }) {
+  const presets = Object.entries(treatment.presets).filter(([, values]) => !("stops" in values));
+  if (!presets.length) return null;
+  const params = pass.params as Params;
+  const whole = (values: Params) => Object.fromEntries(treatment.params.map((p) => [p.key, values[p.key] ?? p.default]));
+  const current = presets.find(([, values]) => Object.entries(whole(values)).every(([k, v]) => same(params[k], v)));
+  return (
+    <Menu
+      trigger={<button type="button">{current?.[0] ?? "Presets"} ▾</button>}
+      items={presets.map(([name, values]) => ({
+        name,
+        checked: current?.[0] === name,
+        onSelect: () => void edit([{ op: "replace", path: `${passPath(pass.id)}/params`, value: values }], `${pass.name}: ${name}`),
+      }))}
+    />
+  );
+}
+
+function HowMuch({ pass, path }: { pass: Pass; path: string }) {
+  const { data } = useCatalogue();
+  const patch = (v: number) => [{ op: "replace" as const, path: `${path}/amount`, value: v }];
+  return (
+    <>
       <Heading>How much</Heading>
-      {data && <PassNumber pass={pass} info={data.amount} value={pass.amount ?? 100} path={`${path}/amount`} />}
+      {data && <NumberRow info={data.amount} value={pass.amount ?? 100} onLive={(v) => live(patch(v))} onCommit={(v) => void edit(patch(v), `${pass.name}: ${data.amount.name} ${format(data.amount, v)} %`)} />}
+      <label className="flex h-[28px] items-center gap-2" title="How the treated picture is laid over what was there, by the W3C names">
+        <span className="w-[98px]">Blend mode</span>
+        <select
+          aria-label="Blend mode"
+          value={pass.blend ?? "normal"}
+          onChange={(e) => void edit([{ op: "replace", path: `${path}/blend`, value: e.currentTarget.value }], `${pass.name}: ${e.currentTarget.value}`)}
+          onKeyDown={(e) => e.stopPropagation()}
+          className="h-[24px] min-w-0 flex-1 border border-strong bg-ground px-1"
+        >
+          {data?.blends.map((b) => (
+            <option key={b} value={b}>
+              {b}
+            </option>
+          ))}
+        </select>
+      </label>
       <div className="flex h-[28px] items-center gap-2">
         <span className="w-[98px]" title="Whether this pass works on the picture as the passes before left it, or on the source">
           Reads
@@ -123,12 +190,7 @@ function PassPanel({ pass, treatment }: { pass: Pass; treatment: Treatment }) {
           ]}
         />
       </div>
-      <p className="mt-3 text-[12px] text-quiet">{treatment.summary}</p>
     </>
   );
 }
 
-function PassNumber({ pass, info, value, path }: { pass: Pass; info: Treatment["params"][number]; value: number; path: string }) {
-  const patch = (v: number) => [{ op: "replace" as const, path, value: v }];
-  return <NumberRow info={info} value={value} onLive={(v) => live(patch(v))} onCommit={(v) => void edit(patch(v), `${pass.name}: ${info.name} ${format(info, v)}${info.unit && ` ${info.unit}`}`)} />;
-}

@@ -9,7 +9,6 @@ import { duplicateSelection, removeSelection, renameSelection, usersOf } from ".
 import { passesOf, selectionPath, selectionsOf, setBench, useBench, useDocument, useSelection, useSettledFrame, type Tool } from "../../editor/store";
 import { Heading, Segments, Tip } from "../../ui/basics";
 import { Menu, type MenuItem } from "../../ui/menu";
-import { format } from "../../ui/numbers";
 import { askName } from "../../ui/prompt";
 import { ParamRow } from "../../ui/param";
 import { Census } from "./Census";
@@ -167,14 +166,14 @@ function CleaningPanel({ selection }: { selection: Selection }) {
       </Heading>
       {open &&
         data?.cleaning.map((p) => {
-          const patch = (v: number | boolean) => [{ op: "replace" as const, path: `${path}/cleaning/${p.key}`, value: v }];
+          const patch = (v: unknown) => [{ op: "replace" as const, path: `${path}/cleaning/${p.key}`, value: v }];
           return (
             <ParamRow
               key={p.key}
               info={p}
               value={values[p.key] ?? p.default}
               onLive={(v) => live(patch(v))}
-              onCommit={(v) => void edit(patch(v), `${selection.name}: ${p.name} ${typeof v === "number" ? `${format(p, v)} ${p.unit}` : v ? "on" : "off"}`)}
+              onCommit={(v, words) => void edit(patch(v), `${selection.name}: ${words}`)}
             />
           );
         })}

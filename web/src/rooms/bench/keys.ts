@@ -7,6 +7,7 @@ import { bench, documentOf, passesOf, setBench, type Bench } from "../../editor/
 import { useShortcutSheet } from "../../shell/Shortcuts";
 import { fullScreen, go, setEnd, shuttle, stopPlaying, togglePlay } from "./actions";
 import { zoomToggle } from "./Picture";
+import { useShelf } from "./Shelf";
 
 const toggle = (state: Partial<Bench>, off: Partial<Bench>) => {
   const now = bench();
@@ -44,7 +45,9 @@ const KEYS: Record<string, (e: KeyboardEvent) => void> = {
     const next = nextWeak(e.shiftKey ? -1 : 1);
     if (next !== null) go(next);
   },
-  escape: () => setBench({ drawing: null, shapeId: null }),
+  escape: () => setBench({ drawing: null, shapeId: null, asks: null, dropper: null }),
+  s: () => setBench({ solo: !bench().solo, show: "result" }),
+  m: () => useShelf.setState({ open: true }),
   b: (e) => !e.repeat && setBench({ peek: true }),
   w: () => toggle({ compare: "wipe" }, { compare: "off" }),
   d: () => toggle({ compare: "side" }, { compare: "off" }),

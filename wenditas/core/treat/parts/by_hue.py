@@ -25,7 +25,7 @@ Points = Sequence[Sequence[float]]
 
 def band_field(name: str, what: str, default: float, low: float, high: float, unit: str) -> Any:
     """The parameter of one band."""
-    return number(default, name.capitalize(), f"{what} of hues around {name} ({BANDS[name]}°).", low=low, high=high, step=1, unit=unit)
+    return number(default, name.capitalize(), f"{what} of hues around {name} ({BANDS[name]}°).", low=low, high=high, step=1, unit=unit, at=BANDS[name])
 
 
 def band_points(values: Sequence[float]) -> Points:

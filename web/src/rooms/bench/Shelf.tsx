@@ -1,0 +1,113 @@
+import { useQuery } from "@tanstack/react-query";
+import { Dialog } from "radix-ui";
+import { useState } from "react";
+import { create } from "zustand";
+
+import { ask, client } from "../../api/client";
+import { queryClient, useCatalogue } from "../../api/queries";
+import { putOn, saveOnShelf } from "../../editor/pocket";
+import { passesOf, selectionsOf, useBench, useDocument, useSettledFrame } from "../../editor/store";
+import { Button } from "../../ui/basics";
+import { Menu } from "../../ui/menu";
+import { say } from "../../ui/notices";
+import { askName } from "../../ui/prompt";
+import { walk } from "./AddPass";
+
+export const useShelf = create<{ open: boolean }>(() => ({ open: false }));
+
+type Item = { id: string; name: string; words: string; asks?: string | null; mine?: boolean };
+
+/** Finished looks to begin with, and saved ones, each as it would look on this frame. */
+export function Shelf() {
+  const open = useShelf((s) => s.open);
+  return (
+    <Dialog.Root open={open} onOpenChange={(next) => useShelf.setState({ open: next })}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/60" />
+        <Dialog.Content aria-describedby={undefined} className="fixed top-[36px] left-1/2 z-50 flex max-h-[calc(100vh-72px)] w-[1000px] max-w-[calc(100vw-40px)] -translate-x-1/2 flex-col border border-strong bg-panel">
+          <Content close={() => useShelf.setState({ open: false })} />
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}
+
+function Content({ close }: { close: () => void }) {
+  const [search, setSearch] = useState("");
+  const { data } = useCatalogue();
+  const { data: saved } = useQuery({ queryKey: ["shelf"], queryFn: () => ask(client.GET("/api/shelf")) });
+  const document = useDocument();
+  const selections = selectionsOf(document);
+  const selectionId = useBench((s) => s.selectionId);
+  const chosen = selections.find((s) => s.id === selectionId);
+  const matches = (i: Item) => `${i.name} ${i.words}`.toLowerCase().includes(search.toLowerCase());
+  const mine = (saved ?? []).map((s): Item => ({ ...s, words: s.words || (s.kind === "pass" ? "A saved pass; it is added to the look." : "A saved look."), mine: true })).filter(matches);
+  const starters = (data?.starters ?? []).filter(matches);
+  const take = (item: Item) => {
+    close();
+    void putOn(item.id, item.name);
+  };
+  const save = () => askName("Save this look on the shelf", "My look", (name) => void saveOnShelf(name, "", null));
+  return (
+    <>
+      <div className="flex items-center gap-3 border-b border-line px-4 py-3">
+        <Dialog.Title className="text-[18px] font-bold">Shelf</Dialog.Title>
+        <span className="min-w-0 flex-1 truncate text-quiet">{chosen ? `Looks that need a pick use “${chosen.name}”.` : "Looks that need a pick will ask for it."}</span>
+        <input autoFocus aria-label="Search the shelf" placeholder="Search" value={search} onChange={(e) => setSearch(e.currentTarget.value)} className="h-[28px] w-[180px] border border-strong bg-ground px-2" />
+        <Button disabled={!passesOf(document).length} onClick={save}>
+          Save this look…
+        </Button>
+        <Button onClick={close}>Close</Button>
+      </div>
+      <div className="min-h-0 overflow-auto px-4 pb-4" onKeyDown={(e) => walk(e, 5)}>
+        {mine.length > 0 && <Group title="Saved" items={mine} take={take} />}
+        {starters.length > 0 && <Group title="To begin with" items={starters} take={take} />}
+        {!mine.length && !starters.length && <p className="py-6 text-quiet">Nothing on the shelf is called that.</p>}
+      </div>
+    </>
+  );
+}
+
+function Group({ title, items, take }: { title: string; items: Item[]; take: (item: Item) => void }) {
+  const view = useBench((s) => s.view)!;
+  const selectionId = useBench((s) => s.selectionId);
+  const frame = useSettledFrame();
+  const query = selectionId ? `?selection=${selectionId}` : "";
+  return (
+    <section aria-label={title}>
+      <h3 className="pt-3 pb-1.5 text-[12px] font-semibold text-quiet">{title}</h3>
+      <div className="grid grid-cols-5 gap-3">
+        {items.map((item) => (
+          <div key={item.id} className="relative">
+            <button type="button" data-cell onClick={() => take(item)} className="block w-full border border-transparent text-left hover:border-ink focus-visible:border-ink">
+              <span className="block aspect-video w-full overflow-hidden bg-black">
+                <img loading="lazy" alt="" draggable={false} className="h-full w-full object-cover" src={`/api/shots/${view.shot.id}/shelf/${item.id}/${view.revision}/${frame}.jpg${query}`} />
+              </span>
+              <b className="mt-1 block truncate">{item.name}</b>
+              <span className="block text-[12px] leading-[1.3] text-quiet">{item.words}</span>
+            </button>
+            {item.mine && <ItemMenu item={item} />}
+          </div>
+        ))}
+      </div>
+    </section>
+  );
+}
+
+function ItemMenu({ item }: { item: Item }) {
+  const path = { params: { path: { item: item.id } } };
+  const refresh = () => void queryClient.invalidateQueries({ queryKey: ["shelf"] });
+  const run = (work: Promise<unknown>, done?: () => void) => work.then(() => (refresh(), done?.()), (error: Error) => say(error.message, { bad: true }));
+  const remove = () => void run(ask(client.DELETE("/api/shelf/{item}", path)), () => say(`“${item.name}” was taken from the shelf.`, { action: { name: "Put back", run: () => void run(ask(client.POST("/api/shelf/{item}/restore", path))) } }));
+  const rename = () => askName("Rename on the shelf", item.name, (name) => void run(ask(client.PATCH("/api/shelf/{item}", { ...path, body: { name } }))));
+  return (
+    <Menu
+      trigger={
+        <button type="button" aria-label={`Do something with ${item.name}`} className="absolute top-1 right-1 h-[18px] w-[22px] bg-black leading-none font-bold text-white">
+          ⋯
+        </button>
+      }
+      items={[{ name: "Rename…", onSelect: rename }, "line", { name: "Take from the shelf", onSelect: remove }]}
+    />
+  );
+}

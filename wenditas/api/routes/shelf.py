@@ -1,0 +1,122 @@
+"""The shelf: starter looks and saved ones, put on shots; thumbnails of looks and treatments on a shot's own frame."""
+
+from fastapi import APIRouter
+from fastapi.responses import Response
+
+from wenditas.api.models import DressAnswer, DressRequest, NameRequest, PasteRequest, ShelfRequest
+from wenditas.api.routes.shots import FOREVER, facts_of, moved
+from wenditas.api.services import Services, Shared
+from wenditas.core.errors import NotFound
+from wenditas.core.look.document import Look, Pass, parse_look
+from wenditas.core.shelf import PICK, STARTERS, dress
+from wenditas.core.treat import TREATMENTS
+from wenditas.render import edits
+from wenditas.render.pictures import Request
+from wenditas.store import shelf as store
+from wenditas.store import shots
+from wenditas.store.database import new_id
+from wenditas.store.shelf import ShelfRow
+
+router = APIRouter(tags=["shelf"])
+THUMBNAIL, PREVIEW = 176, 960
+
+
+def _look_of(services: Services, item: str) -> tuple[str, Look, str | None]:
+    """Name, look and what to pick, of a starter or a saved item."""
+    if item in STARTERS:
+        found = STARTERS[item]
+        return found.name, found.look, found.asks
+    row = store.item(services.db, item)
+    return row.name, parse_look(row.look), None
+
+
+@router.get("/api/shelf")
+def shelf(services: Shared) -> list[ShelfRow]:
+    """Saved looks and passes, newest first."""
+    return store.items(services.db)
+
+
+@router.post("/api/shelf")
+def save(services: Shared, request: ShelfRequest) -> ShelfRow:
+    """Save a shot's look, or one of its passes with the selection that it uses."""
+    _, document = edits.load(services.db, request.shot, facts_of(services, request.shot), request.revision)
+    look = document.look
+    if request.only is not None:
+        look = edits.only_pass(look, request.only)
+    row = store.add_item(services.db, "look" if request.only is None else "pass", request.name, request.words, look.model_dump(mode="json"))
+    services.hub.publish(kind="shelf")
+    return row
+
+
+@router.patch("/api/shelf/{item}")
+def rename(services: Shared, item: str, request: NameRequest) -> ShelfRow:
+    """Give a saved item another name."""
+    row = store.rename_item(services.db, item, request.name)
+    services.hub.publish(kind="shelf")
+    return row
+
+
+@router.delete("/api/shelf/{item}", status_code=204)
+def remove(services: Shared, item: str) -> None:
+    """Take an item from the shelf; `restore` puts it back."""
+    store.set_removed(services.db, item, True)
+    services.hub.publish(kind="shelf")
+
+
+@router.post("/api/shelf/{item}/restore", status_code=204)
+def restore(services: Shared, item: str) -> None:
+    """Put a removed item back."""
+    store.set_removed(services.db, item, False)
+    services.hub.publish(kind="shelf")
+
+
+@router.post("/api/shots/{shot_id}/dress")
+def put_on(services: Shared, shot_id: str, request: DressRequest) -> DressAnswer:
+    """Put a look from the shelf in place of the shot's passes, or add a saved pass to them; one step to undo."""
+    facts = facts_of(services, shot_id)
+    _, document = edits.load(services.db, shot_id, facts, request.base)
+    name, look, asks = _look_of(services, request.item)
+    adds = request.item not in STARTERS and store.item(services.db, request.item).kind == "pass"
+    changed, needs = dress(document.look, look, request.selection, new_id, add=adds)
+    changed = edits.follow_picks(changed)
+    edits.replace_look(services.db, shot_id, facts, request.base, changed, f"{name} {'added' if adds else 'put on'}")
+    chosen = needs or (request.selection if any(s.id == PICK for s in look.selections) else None)
+    return DressAnswer(view=moved(services, shot_id), selection=chosen, asks=asks if needs else None)
+
+
+@router.post("/api/shots/{shot_id}/paste")
+def paste(services: Shared, shot_id: str, request: PasteRequest) -> DressAnswer:
+    """Add passes that were copied from another shot, with the selections they use."""
+    facts = facts_of(services, shot_id)
+    _, document = edits.load(services.db, shot_id, facts, request.base)
+    changed, needs = dress(document.look, parse_look(request.look), None, new_id, add=True)
+    edits.replace_look(services.db, shot_id, facts, request.base, changed, request.words)
+    return DressAnswer(view=moved(services, shot_id), selection=needs, asks=None)
+
+
+def _thumbnail(services: Services, shot_id: str, look: Look, frame: int, upto: int | None = None) -> Response:
+    row = shots.shot(services.db, shot_id)
+    data = services.pictures.thumbnail(Request(row.footage_id, look, frame, PREVIEW, upto=upto), THUMBNAIL)
+    return Response(data, media_type="image/jpeg", headers=FOREVER)
+
+
+@router.get("/api/shots/{shot_id}/shelf/{item}/{revision}/{frame}.jpg", response_class=Response)
+def look_thumbnail(services: Shared, shot_id: str, item: str, revision: int, frame: int, selection: str | None = None) -> Response:
+    """What a look from the shelf would make of a frame."""
+    _, document = edits.load(services.db, shot_id, facts_of(services, shot_id), revision)
+    _, look, _ = _look_of(services, item)
+    taken = {s.id for s in document.look.selections}
+    changed, _ = dress(document.look, look, selection if selection in taken else None, new_id)
+    return _thumbnail(services, shot_id, edits.follow_picks(changed), frame)
+
+
+@router.get("/api/shots/{shot_id}/treatments/{treatment}/{revision}/{frame}.jpg", response_class=Response)
+def treatment_thumbnail(services: Shared, shot_id: str, treatment: str, revision: int, frame: int, upto: int | None = None) -> Response:
+    """What a treatment does to a frame after the first `upto` passes, with parameters that show it."""
+    if treatment not in TREATMENTS:
+        raise NotFound(f"There is no treatment {treatment!r}.")
+    _, document = edits.load(services.db, shot_id, facts_of(services, shot_id), revision)
+    shown = Pass(id=new_id(), name=treatment, treatment=treatment, params=dict(TREATMENTS[treatment].example))
+    passes = document.look.passes[:upto]
+    look = document.look.model_copy(update={"passes": (*passes, shown)})
+    return _thumbnail(services, shot_id, look, frame)

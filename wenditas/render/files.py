@@ -1,0 +1,126 @@
+"""Files that passes use: taken in, kept by digest, loaded for rendering."""
+
+import hashlib
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from wenditas.core.assets import ASSETS
+from wenditas.core.errors import BadFile, FootageRefused, NotFound, TooLarge
+from wenditas.core.look.document import Look
+from wenditas.core.params import describe
+from wenditas.core.tone.lut import Lut
+from wenditas.core.treat import TREATMENTS
+from wenditas.core.treat.overlay_picture import Still
+from wenditas.formats.cube import read_cube
+from wenditas.media.facts import Facts
+from wenditas.media.index import Index
+from wenditas.media.probe import probe
+from wenditas.media.reader import Reader
+from wenditas.store import files as store
+from wenditas.store.database import Database
+
+MOST_LUT, MOST_PICTURE = 64 << 20, 64 << 20
+MOST_PIXELS = 40_000_000
+PICTURES = (".png", ".jpg", ".jpeg", ".tif", ".tiff", ".webp")
+
+
+def load_lut(path: Path) -> Lut:
+    """A LUT from a .cube file. Raises `BadFile`."""
+    try:
+        return read_cube(path.read_text("utf-8-sig"))
+    except UnicodeDecodeError as error:
+        raise BadFile("This LUT is not text; a .cube file is.") from error
+
+
+def load_still(path: Path, facts: Facts, index: Index) -> Still:
+    """A picture with its alpha; opaque where the file has none."""
+    reader = Reader(path, facts, index)
+    colours, alpha = reader.picture(0), reader.alpha(0)
+    if alpha is None:
+        alpha = np.ones(colours.shape[1:], np.float32)
+    return Still(np.concatenate([colours * alpha, alpha[None]]).astype(np.float32))
+
+
+class Files:
+    """The files of one data folder."""
+
+    def __init__(self, folder: Path, db: Database) -> None:
+        self.folder, self.db = folder / "files", db
+        self.folder.mkdir(parents=True, exist_ok=True)
+        ASSETS.load_with(self.load)
+
+    def path(self, row: store.FileRow) -> Path:
+        """Where a file lies."""
+        return self.folder / f"{row.digest}{row.suffix}"
+
+    def take_in(self, data: bytes, name: str) -> store.FileRow:
+        """Keep a .cube LUT or a picture. Raises `BadFile` or `TooLarge`; then nothing is kept."""
+        suffix = Path(name).suffix.lower()
+        if suffix != ".cube" and suffix not in PICTURES:
+            raise BadFile(f"“{suffix or 'no ending'}” is neither a LUT (.cube) nor a picture ({', '.join(PICTURES)}).")
+        if len(data) > (MOST_LUT if suffix == ".cube" else MOST_PICTURE):
+            raise TooLarge(f"“{name}” is larger than {MOST_PICTURE >> 20} MiB, the most that a pass takes.")
+        digest = hashlib.sha256(data).hexdigest()[:32]
+        part = self.folder / f"{digest}.part{suffix}"
+        part.write_bytes(data)
+        try:
+            facts = self._facts(part, digest, suffix)
+            row = store.FileRow(digest=digest, kind="lut" if suffix == ".cube" else "picture", name=name, suffix=suffix, bytes=len(data), facts=facts)
+            part.replace(self.path(row))
+            store.add_file(self.db, row)
+        finally:
+            part.unlink(missing_ok=True)
+        return store.file(self.db, digest)
+
+    def _facts(self, path: Path, digest: str, suffix: str) -> dict[str, Any]:
+        if suffix == ".cube":
+            lut = load_lut(path)
+            return {"title": lut.title, "size": lut.size, "cube": lut.cube}
+        try:
+            facts = probe(path, self._index(digest))
+        except FootageRefused as error:
+            raise BadFile(str(error)) from error
+        if facts.width * facts.height > MOST_PIXELS:
+            raise BadFile(f"The picture has {facts.width} × {facts.height} pixels; at most {MOST_PIXELS // 1_000_000} million are taken.")
+        return facts.model_dump(mode="json")
+
+    def _index(self, digest: str) -> Path:
+        return self.folder / f"{digest}.index.npz"
+
+    def load(self, digest: str) -> Lut | Still:
+        """A file ready for rendering. Raises `NotFound`."""
+        return load_file(self.folder, store.file(self.db, digest))
+
+    def used_by(self, look: Look) -> list[store.FileRow]:
+        """The files that a look's passes name and that are here."""
+        found = []
+        for digest in files_of(look):
+            try:
+                found.append(store.file(self.db, digest))
+            except NotFound:
+                continue
+        return found
+
+
+def load_file(folder: Path, row: store.FileRow) -> Lut | Still:
+    """A file of a folder ready for rendering. Raises `NotFound` where it is missing."""
+    path = folder / f"{row.digest}{row.suffix}"
+    if not path.exists():
+        raise NotFound(f"The file “{row.name}” is missing from the data folder.")
+    if row.kind == "lut":
+        return load_lut(path)
+    return load_still(path, Facts.model_validate(row.facts), Index.read(folder / f"{row.digest}.index.npz"))
+
+
+def files_of(look: Look) -> list[str]:
+    """The digests that a look's passes name, each once."""
+    found: dict[str, None] = {}
+    for item in look.passes:
+        if not item.known:
+            continue
+        for info in describe(TREATMENTS[item.treatment].params):
+            if info.kind == "file" and item.params.get(info.key):
+                found[item.params[info.key]] = None
+    return list(found)
