@@ -226,6 +226,10 @@ for size in (None, (90, 160)):
     for view in ("result", "matte", "selected", "source", "edge", "hatched"):
         picture = render(look, 3, reader, size, view=view, selection=look.selections[0].id)
 encode_jpeg(picture), encode_png(picture), census(picture)
+from wenditas.core.measure.scopes import SCOPES, scope_picture
+[scope_picture(scope, picture) for scope in SCOPES]
+from wenditas.core.shelf import STARTERS
+[render(starter.look, 3, reader, (90, 160)) for starter in STARTERS.values()]
 export_video(reader, source, look, 0, 3, target, VideoOptions())
 misses = {d.py_func.__name__: sum(d.stats.cache_misses.values()) for d in gc.get_objects() if isinstance(d, Dispatcher) and d.stats.cache_misses}
 print(json.dumps(misses))

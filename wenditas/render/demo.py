@@ -11,7 +11,15 @@ from wenditas.store import projects
 from wenditas.store.database import Database
 
 NAME = "The Marrow Hill Tramway"
-SHOTS = (("tram-up-the-hill", "Tram up the hill"), ("umbrella-in-the-rain", "Umbrella in the rain"), ("six-awnings", "Six awnings"))
+SHOTS = (
+    ("tram-up-the-hill", "Tram up the hill"),
+    ("umbrella-in-the-rain", "Umbrella in the rain"),
+    ("six-awnings", "Six awnings"),
+    ("the-kiln", "The kiln"),
+    ("the-marionette", "The marionette"),
+    ("orchard-path", "Orchard path"),
+    ("hill-at-dusk", "Hill at dusk"),
+)
 
 
 def open_demo(db: Database, library: Library, pictures: Pictures) -> projects.Project:

@@ -7,6 +7,7 @@ from wenditas.core.colour.ycbcr import Signal
 from wenditas.core.look.document import parse_look
 from wenditas.core.look.plan import compile_look, run_on_picture
 from wenditas.core.measure.census import census
+from wenditas.core.measure.scopes import SCOPES, scope_picture
 from wenditas.core.select.selection import Moment
 from wenditas.core.tone.lut import Lut, cube_tile, line_tile, prepare_lut
 from wenditas.core.treat import TREATMENTS
@@ -39,6 +40,8 @@ def warm_up() -> int:
         flat, low, scale = prepare_lut(Lut("warm", table))
         run(picture, flat, *((2,) if table.ndim == 4 else ()), low, scale, picture.copy())
     census(picture)
+    for scope in SCOPES:
+        scope_picture(scope, picture)
     to_rgb8(picture)
     to_jpeg_planes(picture)
     codes = np.full((4, 32), 128, np.uint8)

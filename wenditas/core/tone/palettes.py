@@ -14,7 +14,7 @@ def _even(*colours: str) -> Palette:
 PALETTES: dict[str, Palette] = {
     "Black to white": _even("#000000", "#ffffff"),
     "Kiln": _even("#05030a", "#3a0b2e", "#8c1c2b", "#d9541e", "#f7a823", "#fdf3c4"),
-    "Heat camera": ((0, "#05001e"), (22, "#3b0f8c"), (45, "#c21d5b"), (68, "#f9741d"), (86, "#ffd53d"), (100, "#fffbe6")),
+    "Heat camera": ((0, "#05001e"), (25, "#5a1391"), (50, "#d4264f"), (75, "#fb8b24"), (100, "#fff3b0")),
     "Autumn hill": _even("#1d1b26", "#5a2d34", "#a8502f", "#d99a3c", "#f0dfb0"),
     "Cold street": _even("#060a14", "#1d3350", "#4d7390", "#a8c0c6", "#f2efe4"),
     "Tram poster": ((0, "#14202b"), (34, "#b3392b"), (67, "#e0a458"), (100, "#f4ead2")),

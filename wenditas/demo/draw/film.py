@@ -14,6 +14,7 @@ from wenditas.core.kernel import as_picture
 from wenditas.media.encode import VideoWriter
 
 RATE, SOUND_RATE = Fraction(24), 48000
+NOISE = 0.013  # strength of the film noise, unless a scene has its own
 CODING = ("21", "slow")  # CRF, preset: under 3 MB a clip
 
 
@@ -25,7 +26,7 @@ class Shot(Protocol):
         ...
 
 
-def noise(picture: np.ndarray, frame: int, strength: float = 0.013) -> np.ndarray:
+def noise(picture: np.ndarray, frame: int, strength: float) -> np.ndarray:
     """Film noise: soft-edged, strongest in the mid-tones, a little of it coloured."""
     rng = np.random.default_rng(1000 + frame)
     height, width = picture.shape[1:]
@@ -73,12 +74,12 @@ def picture_of(shot: Shot, frame: int, width: int, height: int) -> np.ndarray:
     return as_picture(pixels[:, :, :3].transpose(2, 0, 1) / np.float32(255))
 
 
-def shoot(shot: Shot, frames: int, width: int, height: int, sound: np.ndarray, target: Path) -> None:
+def shoot(shot: Shot, frames: int, width: int, height: int, sound: np.ndarray, target: Path, grain: float = NOISE) -> None:
     """Draw all frames and write the clip."""
     part = target.with_suffix(".part")
     writer = VideoWriter(part, width, height, RATE, CODING, _frames_of(sound), SOUND_RATE)
     for number in range(frames):
-        picture = noise(picture_of(shot, number, width, height), number)
+        picture = noise(picture_of(shot, number, width, height), number, grain)
         frame, out = writer.blank()
         out.store(0, as_picture(picture))
         writer.write(frame)

@@ -1,13 +1,15 @@
 """`python -m wenditas.demo.draw.looks`: the finished looks of the demo's shots, picked and tracked on the drawn footage."""
 
+import sys
 from pathlib import Path
 
 from wenditas.core.look.document import Look
 from wenditas.core.select.clean import Cleaning
-from wenditas.core.select.keys import HueKey
+from wenditas.core.select.keys import HueKey, LightnessKey
 from wenditas.core.select.picks import Pick, sample
 from wenditas.core.select.selection import Selection
 from wenditas.core.select.shapes import Point, Shape
+from wenditas.core.shelf import STARTERS
 from wenditas.formats.look_json import write_look
 from wenditas.media.probe import inspect
 from wenditas.media.reader import Reader
@@ -70,14 +72,59 @@ def awnings() -> Look:
     return _grey_outside(Selection(id="blue-awning", name="Blue awning", keys=(key,), shapes=(keep,), cleaning=Cleaning(despeckle=20)), 112)
 
 
-LOOKS = {"tram-up-the-hill": (tram, "Tram red stays"), "umbrella-in-the-rain": (umbrella, "The umbrella stays"), "six-awnings": (awnings, "One awning stays")}
+def _starter(id: str, **params: dict[str, object]) -> Look:
+    """A look from the shelf, with parameters of its passes (by name) changed."""
+    look = STARTERS[id].look
+    passes = [p.model_dump() for p in look.passes]
+    for item in passes:
+        item["params"] |= params.get(item["name"].lower().replace(" ", "_"), {})
+    return Look.model_validate({"selections": [s.model_dump() for s in look.selections], "passes": passes})
 
 
-def main() -> None:
-    """Write the looks of all shots."""
+def kiln() -> Look:
+    """The fire through a heat camera."""
+    return _starter("heat-camera", heat={"blur": 3.0})
+
+
+def marionette() -> Look:
+    """The show printed in two inks."""
+    return _starter("two-ink-print", two_inks={"dark": "#14285a", "light": "#f2b632"})
+
+
+def orchard() -> Look:
+    """The orchard by night."""
+    return _starter("day-for-night")
+
+
+def dusk() -> Look:
+    """Steps in the sky smoothed, then the sky blood-red."""
+    look = _starter("blood-red-sky")
+    key = LightnessKey(low=34, high=100, soft_low=8, soft_high=0)
+    roofs = ((0, 0), (1280, 0), (1280, 330), (1200, 262), (1010, 330), (930, 300), (930, 120), (856, 120), (850, 360), (560, 470), (360, 520), (0, 560))
+    sky = Shape(id="sky", name="Sky", mode="keep", kind="polygon", points=_points(*roofs), feather_out=8)
+    selection = look.selections[0].model_copy(update={"name": "Sky", "keys": (key,), "shapes": (sky,)})
+    smooth = {"id": "smooth", "name": "Smooth sky", "treatment": "deband", "params": {"radius": 24, "threshold": 3}}
+    return Look.model_validate({"selections": [selection.model_dump()], "passes": [smooth, *(p.model_dump() for p in look.passes)]})
+
+
+LOOKS = {
+    "tram-up-the-hill": (tram, "Tram red stays"),
+    "umbrella-in-the-rain": (umbrella, "The umbrella stays"),
+    "six-awnings": (awnings, "One awning stays"),
+    "the-kiln": (kiln, "Heat camera"),
+    "the-marionette": (marionette, "Two-ink print"),
+    "orchard-path": (orchard, "Day for night"),
+    "hill-at-dusk": (dusk, "Blood-red sky"),
+}
+
+
+def main(names: list[str]) -> None:
+    """Write the looks of all shots, or of those named."""
     for name, (make, title) in LOOKS.items():
+        if names and name not in names:
+            continue
         (HERE / "looks" / f"{name}.json").write_text(write_look(make(), title), "utf-8")
 
 
 if __name__ == "__main__":
-    main()
+    main(sys.argv[1:])
