@@ -9,8 +9,14 @@ import urllib.request
 from collections.abc import Iterator
 from pathlib import Path
 
+import numpy as np
 import pytest
-from playwright.sync_api import Page
+from playwright.sync_api import Page, expect
+
+from tests.media.clips import read_independently
+from wenditas.core.look.document import Look, parse_look
+from wenditas.media.probe import inspect
+from wenditas.media.reader import Reader
 
 ARGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run"]
 
@@ -161,10 +167,81 @@ class BenchPage:
     def stages(self) -> list[str]:
         return [t.strip() for t in self.page.get_by_role("list", name="Stages").locator("span.font-semibold").all_inner_texts()]
 
-    def start_over(self) -> None:
-        """A second shot of the same footage, with an empty look."""
+    def start_over(self, name: str = "Tram up the hill") -> None:
+        """Another shot of a piece of the demo's footage, with an empty look."""
         self.page.get_by_role("link", name="Footage").click()
-        self.page.get_by_role("button", name="More for").first.click()
+        self.page.get_by_role("button", name=f"More for {name}").click()
         self.page.get_by_role("menuitem", name="Another shot of this").click()
         self.page.wait_for_url("**/shots/*")
         self.wait_for_picture()
+
+    def add(self, treatment: str) -> None:
+        """Add a pass from the list behind +, found by its name."""
+        self.page.get_by_role("button", name="Add a pass").click()
+        self.page.get_by_label("Search treatments").fill(treatment)
+        self.page.keyboard.press("Enter")
+        self.page.wait_for_timeout(300)
+        self.wait_for_picture()
+
+    def choose(self, label: str, value: str) -> None:
+        """Choose a word from a list."""
+        self.page.get_by_label(label, exact=True).select_option(value)
+        self.page.wait_for_timeout(250)
+        self.wait_for_picture()
+
+    def side(self, name: str) -> None:
+        self.page.get_by_role("radiogroup", name="Applies to").get_by_role("radio", name=name).click()
+        self.page.wait_for_timeout(250)
+        self.wait_for_picture()
+
+    def type_in(self, label: str, text: str) -> None:
+        """Type into a field of any kind and press Enter."""
+        field = self.page.get_by_label(label, exact=True).and_(self.page.locator("input"))
+        field.fill(text)
+        field.press("Enter")
+        self.page.wait_for_timeout(250)
+        self.wait_for_picture()
+
+    def preset(self, name: str) -> None:
+        """Take a preset of the chosen pass."""
+        self.page.get_by_role("button", name="Presets ▾").click()
+        self.page.get_by_role("menuitem", name=name, exact=True).click()
+        self.page.wait_for_timeout(250)
+        self.wait_for_picture()
+
+    @property
+    def view_of_shot(self) -> dict:
+        """The shot on the Bench as the server has it."""
+        shot = self.page.url.rsplit("/", 1)[-1]
+        return self.page.request.get(f"{self.server.url}/api/shots/{shot}").json()
+
+    def look(self) -> Look:
+        """The look on the Bench as the server has it."""
+        return parse_look(self.view_of_shot["document"]["look"])
+
+    def source(self) -> Reader:
+        """The footage of the shot on the Bench, opened by the core itself."""
+        path = self.server.data / "media" / f"{self.view_of_shot['shot']['footage_id']}.mp4"
+        return Reader(path, *inspect(path))
+
+    def export(self, name: str, first: int, last: int, target: Path) -> list[np.ndarray]:
+        """Export some frames through the interface, download the file, and read it with another reader."""
+        for frame, key in ((first, "i"), (last, "o")):
+            self.go(frame)
+            self.page.keyboard.press(key)
+            self.page.wait_for_timeout(300)
+        self.wait_for_picture()
+        self.page.get_by_role("button", name="Export", exact=True).click()
+        self.page.get_by_label("Name").fill(name)
+        self.page.get_by_role("radio", name="Fine").click()
+        self.page.get_by_role("dialog").get_by_role("button", name="Export", exact=True).click()
+        bench = self.page.url
+        self.page.get_by_role("link", name="Exports").click()
+        row = self.page.get_by_role("listitem", name=name)
+        expect(row.get_by_text("Ready")).to_be_visible(timeout=120_000)
+        with self.page.expect_download() as download:
+            row.get_by_role("link", name="Download").click()
+        download.value.save_as(target)
+        self.page.goto(bench)
+        self.wait_for_picture()
+        return read_independently(target)[0]
