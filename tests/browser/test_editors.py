@@ -1,0 +1,335 @@
+"""Editors, shelf, scopes and copied passes, by pointer and by keyboard."""
+
+import io
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PIL import Image
+from playwright.sync_api import expect
+
+from tests.browser.conftest import BenchPage
+from wenditas.core.tone.lut import Lut
+from wenditas.formats.cube import write_cube
+
+TRAM, SKY = (0.27, 0.795), (0.12, 0.18)
+
+
+def params(bench: BenchPage, n: int = -1) -> dict:
+    return bench.look().passes[n].params
+
+
+def drag(bench: BenchPage, box: dict, start: tuple[float, float], end: tuple[float, float]) -> None:
+    """Drag within (or out of) a box, from and to shares of its size, in small steps."""
+    mouse = bench.page.mouse
+    places = [(box["x"] + x * box["width"], box["y"] + y * box["height"]) for x, y in (start, end)]
+    mouse.move(*places[0])
+    mouse.down()
+    for n in range(1, 13):
+        mouse.move(*(a + (b - a) * n / 12 for a, b in zip(*places, strict=True)))
+    mouse.up()
+    bench.page.wait_for_timeout(300)
+    bench.wait_for_picture()
+
+
+def undo(bench: BenchPage) -> None:
+    bench.page.get_by_role("button", name="Undo", exact=True).first.click()
+    bench.page.wait_for_timeout(300)
+    bench.wait_for_picture()
+
+
+def test_curves_by_pointer_keyboard_and_typing(bench: BenchPage, problems: list[str]) -> None:
+    page = bench.page
+    bench.start_over()
+    bench.add("Curves")
+    before = bench.pixel(*SKY)
+    plot = page.get_by_role("group", name="Master")
+    box = plot.bounding_box()
+    drag(bench, box, (0.5, 0.5), (0.5, 0.75))  # a press on the empty plot makes a point; one drag is one step
+    points = params(bench)["master"]
+    assert len(points) == 3 and points[1][0] == pytest.approx(50, abs=1.5) and points[1][1] == pytest.approx(25, abs=2)
+    assert sum(bench.pixel(*SKY)) < sum(before) - 60
+    page.get_by_role("slider", name="Master, point 2 of 3").focus()
+    for _ in range(3):
+        page.keyboard.press("ArrowUp")
+    page.keyboard.press("Shift+ArrowRight")
+    page.wait_for_timeout(700)
+    bench.wait_for_picture()
+    moved = params(bench)["master"][1]
+    assert moved[0] == pytest.approx(points[1][0] + 10, abs=0.2) and moved[1] == pytest.approx(points[1][1] + 3, abs=0.2)
+    bench.type_in("Master: point up", "60")
+    assert params(bench)["master"][1][1] == 60
+    box = plot.bounding_box()
+    drag(bench, box, (moved[0] / 100, 0.4), (moved[0] / 100, 1.6))  # dragged off the plot: gone
+    assert len(params(bench)["master"]) == 2
+    undo(bench)
+    assert params(bench)["master"][1][1] == 60
+    # An S-curve in three clicks: channel, two presses.
+    page.get_by_role("radio", name="Blue", exact=True).click()
+    box = page.get_by_role("group", name="Blue").bounding_box()
+    for place in ((0.25, 0.85), (0.75, 0.15)):
+        page.mouse.click(box["x"] + place[0] * box["width"], box["y"] + place[1] * box["height"])
+        page.wait_for_timeout(400)
+        bench.wait_for_picture()
+    assert len(params(bench)["blue"]) == 4 and params(bench)["red"] == [[0, 0], [100, 100]]
+    page.get_by_role("button", name="reset", exact=True).click()
+    page.wait_for_timeout(300)
+    assert params(bench)["blue"] == [[0, 0], [100, 100]]
+    assert problems == []
+
+
+def test_without_shows_the_picture_without_it_while_held(bench: BenchPage) -> None:
+    page = bench.page
+    bench.start_over()
+    untouched = bench.pixel(*SKY)
+    bench.add("Exposure")
+    bench.set("Exposure in EV", -3)
+    dark = bench.pixel(*SKY)
+    page.get_by_role("button", name="without").first.focus()
+    page.keyboard.down(" ")
+    page.wait_for_timeout(600)
+    assert np.abs(np.subtract(bench.pixel(*SKY), untouched)).max() < 12 and sum(dark) < sum(untouched) - 100
+    page.keyboard.up(" ")
+    bench.wait_for_picture()
+    assert np.abs(np.subtract(bench.pixel(*SKY), dark)).max() < 6
+
+
+def test_gradient_stops(bench: BenchPage, problems: list[str]) -> None:
+    page = bench.page
+    bench.start_over()
+    bench.add("Gradient map")
+    bar = page.get_by_role("group", name="Stops").bounding_box()
+    page.mouse.click(bar["x"] + 0.31 * bar["width"], bar["y"] + 12)
+    page.wait_for_timeout(400)
+    bench.wait_for_picture()
+    stops = params(bench)["stops"]
+    assert len(stops) == 7 and any(abs(s["position"] - 31) < 1 for s in stops)
+    third = page.get_by_role("slider", name="Stop 3 of 7").bounding_box()
+    drag(bench, third, (0.5, 0.5), (0.5, 4.5))  # off the bar
+    assert len(params(bench)["stops"]) == 6
+    page.get_by_role("slider", name="Stop 2 of 6").focus()
+    page.keyboard.press("ArrowRight")
+    page.wait_for_timeout(700)
+    bench.wait_for_picture()
+    assert params(bench)["stops"][1]["position"] == 21
+    page.get_by_role("button", name="Even").click()
+    page.wait_for_timeout(300)
+    assert [s["position"] for s in params(bench)["stops"]] == [0, 20, 40, 60, 80, 100]
+    page.get_by_role("slider", name="Stop 1 of 6").focus()
+    page.get_by_label("Stop colour").fill("no colour")
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Stop colour")).to_have_attribute("aria-invalid", "true")
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Palettes ▾").click()
+    page.get_by_role("menuitem", name="Viridis").click()
+    page.wait_for_timeout(300)
+    assert params(bench)["stops"][0]["colour"] == "#440154"
+    red, blue = b'<stop offset="0" stop-color="red"/>', b'<stop offset="1" stop-color="#00f"/>'
+    svg = b'<svg xmlns="http://www.w3.org/2000/svg"><linearGradient>' + red + blue + b"</linearGradient></svg>"
+    page.get_by_label("Gradient file").set_input_files({"name": "g.svg", "mimeType": "image/svg+xml", "buffer": svg})
+    page.wait_for_timeout(500)
+    assert [s["colour"] for s in params(bench)["stops"]] == ["#ff0000", "#0000ff"]
+    page.get_by_label("Gradient file").set_input_files({"name": "g.svg", "mimeType": "image/svg+xml", "buffer": b"<svg/>"})
+    expect(page.get_by_text("no linearGradient")).to_be_visible()
+    assert [p for p in problems if "422" not in p] == []
+
+
+def test_bands_zones_and_ends(bench: BenchPage, problems: list[str]) -> None:
+    page = bench.page
+    bench.start_over()
+    bench.add("Saturation by hue band")
+    page.get_by_role("slider", name="Red", exact=True).focus()
+    page.keyboard.press("Shift+ArrowDown")
+    page.wait_for_timeout(700)
+    assert params(bench)["red"] == 90
+    page.get_by_role("button", name="only red").click()
+    page.wait_for_timeout(400)
+    bench.wait_for_picture()
+    assert params(bench)["red"] == 100 and params(bench)["blue"] == 0
+    r, g, b = bench.pixel(*SKY)
+    assert max(r, g, b) - min(r, g, b) < 6  # the blue sky is grey
+
+    bench.add("Tone zones")
+    zones = page.get_by_role("group", name="Limits of the zones").bounding_box()
+    drag(bench, zones, (0.33, 0.5), (0.5, 0.5))
+    assert params(bench)["low"] == pytest.approx(50, abs=2)
+    page.get_by_role("slider", name="Highlights begin").focus()
+    page.keyboard.press("ArrowRight")
+    page.wait_for_timeout(700)
+    assert params(bench)["high"] == 67
+    page.get_by_role("radio", name="Highlights").click()
+    bench.set("Tint amount in %", 60)
+    assert params(bench)["highlights_tint"] == 60 and params(bench)["shadows_tint"] == 0
+
+    bench.add("Lift, gamma, gain")
+    page.get_by_role("radio", name="Blue", exact=True).click()
+    plot = page.get_by_role("group", name="Lift, gamma and gain").bounding_box()
+    drag(bench, plot, (0.985, 0.02), (0.985, 0.5))  # the right end down: less gain of blue
+    assert params(bench)["gain_blue"] == pytest.approx(0.5, abs=0.05) and params(bench)["gain"] == 1
+    page.get_by_role("slider", name="lift blue").focus()
+    page.keyboard.press("ArrowUp")
+    page.wait_for_timeout(700)
+    assert params(bench)["lift_blue"] == pytest.approx(0.01)
+    bench.type_in("Offset red", "0.1")
+    assert params(bench)["offset_red"] == 0.1
+    assert problems == []
+
+
+def test_blend_mode_alone_and_up_to_here(bench: BenchPage) -> None:
+    page = bench.page
+    bench.start_over()
+    source = bench.pixel(*SKY)
+    bench.add("Monochrome")
+    bench.add("Solid")
+    bench.type_in("Colour", "#804020")
+    solid = bench.pixel(*SKY)
+    assert solid == pytest.approx([128, 64, 32], abs=3)
+    bench.choose("Blend mode", "multiply")
+    grey = round(0.2126 * source[0] + 0.7152 * source[1] + 0.0722 * source[2])
+    assert bench.pixel(*SKY) == pytest.approx([grey * v / 255 for v in (128, 64, 32)], abs=4)
+    page.get_by_role("button", name="Alone").click()
+    bench.wait_for_picture()
+    assert bench.pixel(*SKY) == pytest.approx([s * v / 255 for s, v in zip(source, (128, 64, 32), strict=True)], abs=4)  # on the source, without the grey
+    page.keyboard.press("s")
+    page.keyboard.press("[")
+    page.keyboard.press("u")
+    bench.wait_for_picture()
+    assert bench.pixel(*SKY) == pytest.approx([grey] * 3, abs=4)
+
+
+def test_shelf_asks_for_a_pick(bench: BenchPage, problems: list[str]) -> None:
+    page = bench.page
+    bench.start_over()
+    bench.go(60)
+    page.keyboard.press("m")
+    shelf = page.get_by_role("dialog")
+    expect(shelf.get_by_role("button", name="One colour stays")).to_be_visible()
+    page.wait_for_function("() => [...document.querySelectorAll('[role=dialog] img')].filter((i) => i.complete && i.naturalWidth > 0).length >= 10")
+    shelf.get_by_role("button", name="One colour stays").click()
+    expect(page.get_by_text("Pick the colour that stays")).to_be_visible()
+    bench.wait_for_picture()
+    assert bench.stages()[1:] == ["1 Grey outside", "2 More colour", "3 Crushed S-curve"]
+    bench.click(*TRAM)
+    expect(page.get_by_text("Pick the colour that stays")).to_have_count(0)
+    r, g, b = bench.pixel(*TRAM)
+    assert r - max(g, b) > 60
+    r, g, b = bench.pixel(*SKY)
+    assert max(r, g, b) - min(r, g, b) < 4
+    undo(bench)
+    undo(bench)
+    assert bench.stages() == ["Source"]
+    assert problems == []
+
+
+def test_saving_on_the_shelf_and_copying_to_another_shot(bench: BenchPage) -> None:
+    page = bench.page
+    bench.start_over()
+    bench.add("Tint")
+    bench.type_in("White to", "#ffcc66")
+    page.get_by_role("button", name="Look ▾").click()
+    page.get_by_role("menuitem", name="Save on the shelf").click()
+    page.get_by_label("Name", exact=True).fill("Amber")
+    page.get_by_role("button", name="Save", exact=True).click()
+    expect(page.get_by_text("“Amber” is on the shelf.")).to_be_visible()
+    page.get_by_role("button", name="1 Tint").hover()
+    page.get_by_role("button", name="Do something with Tint").click()
+    page.get_by_role("menuitem", name="Copy for another shot").click()
+    bench.start_over("The marionette")
+    page.get_by_role("button", name="Add a pass").click()
+    page.get_by_role("button", name="Paste “Tint”").click()
+    page.wait_for_timeout(400)
+    bench.wait_for_picture()
+    assert bench.stages() == ["Source", "1 Tint"] and params(bench)["white"] == "#ffcc66"
+    page.get_by_role("button", name="Shelf", exact=True).click()
+    page.get_by_role("dialog").get_by_role("button", name="Amber A saved look.").click()
+    page.wait_for_timeout(400)
+    bench.wait_for_picture()
+    assert bench.stages() == ["Source", "1 Tint"]
+
+
+SCOPES = ("Waveform", "RGB parade", "Vectorscope", "Histogram")
+
+
+def test_scopes_are_live(bench: BenchPage, problems: list[str]) -> None:
+    page = bench.page
+    bench.start_over()
+    bench.add("Exposure")
+    seen = set()
+    for name in SCOPES:
+        page.get_by_role("region", name="Scope").get_by_role("button").first.click()
+        page.get_by_role("menuitem", name=name).click()
+        expect(page.get_by_role("img", name=name)).to_have_attribute("data-ready", "true", timeout=10_000)
+        page.wait_for_timeout(200)
+        seen.add(page.get_by_role("img", name=name).screenshot())
+    assert len(seen) == 4
+    marks = "() => performance.getEntriesByName('wenditas-scope').length"
+    before = page.evaluate(marks)
+    bench.drag_slider("Exposure", -40)
+    assert page.evaluate(marks) > before + 3  # drawn anew while the slider moved
+    dark = page.get_by_role("img", name="Histogram").screenshot()
+    place = bench.canvas.bounding_box()
+    page.mouse.move(place["x"] + place["width"] / 2, place["y"] + place["height"] / 2)
+    page.wait_for_timeout(400)
+    assert page.get_by_role("img", name="Histogram").screenshot() != dark  # the pixel under the pointer is marked
+    before = page.evaluate(marks)
+    page.keyboard.press(" ")
+    page.wait_for_timeout(2500)
+    page.keyboard.press(" ")
+    assert page.evaluate(marks) > before + 8
+    assert problems == []
+
+
+def test_files_and_colours_from_the_picture(bench: BenchPage, tmp_path: Path) -> None:
+    page = bench.page
+    bench.start_over()
+    source = bench.pixel(*SKY)
+    bench.add("LUT")
+    expect(page.get_by_text("Choose a .cube file")).to_be_visible()
+    table = np.stack(np.meshgrid(*[np.linspace(1, 0, 2)] * 3, indexing="ij")[::-1], axis=-1).astype(np.float32)
+    page.get_by_label("LUT file").set_input_files({"name": "inverted.cube", "mimeType": "text/plain", "buffer": write_cube(Lut("Inverted", table)).encode()})
+    page.wait_for_timeout(600)
+    bench.wait_for_picture()
+    assert bench.pixel(*SKY) == pytest.approx([255 - v for v in source], abs=4)
+    page.get_by_label("LUT file").set_input_files({"name": "bad.cube", "mimeType": "text/plain", "buffer": b"LUT_3D_SIZE 2\n0 0\n"})
+    expect(page.get_by_text("Line 2 of the LUT")).to_be_visible()
+    page.keyboard.press("x")
+    page.wait_for_timeout(300)
+    bench.add("Overlay picture")
+    image = io.BytesIO()
+    Image.new("RGBA", (8, 8), (0, 200, 0, 255)).save(image, "PNG")
+    page.get_by_label("Picture file").set_input_files({"name": "green.png", "mimeType": "image/png", "buffer": image.getvalue()})
+    expect(page.get_by_label("Picture", exact=True).and_(page.locator("select"))).not_to_have_value("", timeout=15_000)
+    page.wait_for_timeout(300)
+    bench.wait_for_picture()
+    assert bench.pixel(0.5, 0.5) == pytest.approx([0, 200, 0], abs=4)
+    page.keyboard.press("x")
+    page.wait_for_timeout(300)
+    bench.add("Solid")
+    page.get_by_role("button", name="Colour: #b3392b").click()
+    page.get_by_role("button", name="From the picture").click()
+    expect(page.get_by_text("Click the colour to take")).to_be_visible()
+    page.keyboard.press("2")  # the source
+    bench.wait_for_picture()
+    place = bench.canvas.bounding_box()
+    bench.page.mouse.move(place["x"] + 0.5 * place["width"], place["y"] + 0.4 * place["height"])
+    page.wait_for_timeout(400)
+    taken = page.get_by_label("Pixel report").locator("b").first.inner_text()
+    page.mouse.down()
+    page.mouse.up()
+    page.wait_for_timeout(500)
+    assert params(bench)["colour"] == taken
+
+
+def test_decision_list_in_and_out(bench: BenchPage) -> None:
+    page = bench.page
+    bench.start_over()
+    bench.add("ASC CDL")
+    text = "<ColorCorrection id='dusk'><SOPNode><Slope>1.2 1 0.9</Slope><Offset>0 0 0.05</Offset><Power>1 1 1</Power></SOPNode></ColorCorrection>"
+    page.get_by_label("Decision list file").set_input_files({"name": "dusk.cc", "mimeType": "application/xml", "buffer": text.encode()})
+    page.wait_for_timeout(600)
+    bench.wait_for_picture()
+    assert params(bench)["slope_red"] == 1.2 and params(bench)["offset_blue"] == 0.05
+    page.get_by_role("button", name="Save as ▾").click()
+    with page.expect_download() as download:
+        page.get_by_role("menuitem", name=".ccc").click()
+    assert b"<Slope>1.2 1 0.9</Slope>" in Path(download.value.path()).read_bytes()
