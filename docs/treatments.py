@@ -1,5 +1,6 @@
 """Writes docs/treatments.md from the declarations: `python docs/treatments.py` (part of `make types`)."""
 
+import sys
 from pathlib import Path
 
 from wenditas.core.params import ParamInfo, describe
@@ -49,5 +50,14 @@ def text() -> str:
     return "\n".join(lines)
 
 
+def main(check: bool) -> None:
+    """Write the page, or say that it is out of date."""
+    page = Path(__file__).with_suffix(".md")
+    if not check:
+        page.write_text(text(), "utf-8")
+    elif page.read_text("utf-8") != text():
+        sys.exit("docs/treatments.md is out of date: run 'make types'")
+
+
 if __name__ == "__main__":
-    Path(__file__).with_suffix(".md").write_text(text(), "utf-8")
+    main("--check" in sys.argv)

@@ -12,6 +12,11 @@ from pathlib import Path
 from playwright.sync_api import Page, sync_playwright
 
 HERE = Path(__file__).parent
+LOOKS = (
+    ("The kiln", "bench-heat-camera", "RGB parade"),
+    ("Orchard path", "bench-day-for-night", "Histogram"),
+    ("Hill at dusk", "bench-red-sky", "Vectorscope"),
+)
 ARGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run"]
 
 
@@ -59,7 +64,7 @@ def take(page: Page, url: str) -> None:
     save(page, "bench-selected-colour")
     page.keyboard.press("1")
     page.get_by_role("button", name="Add a pass").click()
-    page.wait_for_timeout(400)
+    page.wait_for_timeout(3000)
     save(page, "bench-add-a-pass")
     page.keyboard.press("Escape")
     page.get_by_role("button", name="Export", exact=True).click()
@@ -77,6 +82,19 @@ def take(page: Page, url: str) -> None:
     page.wait_for_timeout(300)
     save(page, "keyboard")
     page.keyboard.press("Escape")
+    page.keyboard.press("m")
+    page.wait_for_timeout(3000)
+    save(page, "bench-shelf")
+    page.keyboard.press("Escape")
+    for shot, name, kind in LOOKS:
+        page.get_by_role("banner").get_by_role("button", name="▾").first.click()
+        page.get_by_role("menuitem", name=shot).click()
+        settle(page)
+        page.get_by_role("region", name="Scope").get_by_role("button").first.click()
+        page.get_by_role("menuitem", name=kind).click()
+        settle(page)
+        over_picture(page, 0.5, 0.62)
+        save(page, name)
     page.evaluate("() => localStorage.setItem('wenditas-theme', 'bright')")
     page.reload()
     settle(page)

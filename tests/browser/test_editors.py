@@ -296,7 +296,7 @@ def test_files_and_colours_from_the_picture(bench: BenchPage, tmp_path: Path) ->
     page.wait_for_timeout(300)
     bench.add("Overlay picture")
     image = io.BytesIO()
-    Image.new("RGBA", (8, 8), (0, 200, 0, 255)).save(image, "PNG")
+    Image.new("RGBA", (16, 16), (0, 200, 0, 255)).save(image, "PNG")
     page.get_by_label("Picture file").set_input_files({"name": "green.png", "mimeType": "image/png", "buffer": image.getvalue()})
     expect(page.get_by_label("Picture", exact=True).and_(page.locator("select"))).not_to_have_value("", timeout=15_000)
     page.wait_for_timeout(300)

@@ -14,7 +14,7 @@ import numpy as np
 from wenditas.core.kernel import Floats, Matte, Picture
 
 WORKERS = max(1, min(8, os.cpu_count() or 1))
-TILE_PIXELS = 24 * 1024  # about 300 KiB a picture tile
+TILE_PIXELS = 24 * 1024  # about 300 KiB a picture tile: smaller ones cost more calls than they win in cache
 _pool = ThreadPoolExecutor(WORKERS, thread_name_prefix="tiles")
 
 

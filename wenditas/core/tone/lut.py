@@ -7,6 +7,7 @@ import numpy as np
 from wenditas.core.kernel import Floats, Picture, as_picture, kernel
 
 ZERO, ONE = np.float32(0), np.float32(1)
+G, B = np.uint32(1), np.uint32(2)
 
 
 @dataclass(frozen=True)
@@ -58,36 +59,40 @@ def apply_lut(picture: Picture, lut: Lut) -> Picture:
 
 @kernel
 def cube_tile(tile, flat, size, low, scale, out):  # type: ignore[no-untyped-def]
-    """The cube on a tile; `flat` is `(n * n * n, 3)`, red fastest."""
+    """The cube on a tile; `flat` is `(n * n * n * 4,)`, red fastest, each sample padded to four.
+
+    A row's corners and weights are found first, without branches and by the vectoriser: the second corner
+    is one step from the near one along the largest fraction, the third one step short of the far one along the least.
+    """
+    width = tile.shape[2]
+    corners, weights = np.empty((4, width), np.int32), np.empty((4, width), np.float32)
+    c0, c1, c2, c3 = corners[0], corners[1], corners[2], corners[3]
+    w0, w1, w2, w3 = weights[0], weights[1], weights[2], weights[3]
     last, top = np.float32(size - 1), np.int32(size - 2)
-    sr, sg, sb = np.int32(1), np.int32(size), np.int32(size * size)
+    sr, sg, sb = np.int32(4), np.int32(4 * size), np.int32(4 * size * size)
+    far = np.int32(sr + sg + sb)
     for y in range(tile.shape[1]):
-        for x in range(tile.shape[2]):
-            pr = min(max((tile[0, y, x] - low[0]) * scale[0], ZERO), last)
-            pg = min(max((tile[1, y, x] - low[1]) * scale[1], ZERO), last)
-            pb = min(max((tile[2, y, x] - low[2]) * scale[2], ZERO), last)
+        r, g, b = tile[0, y], tile[1, y], tile[2, y]
+        for x in range(width):
+            pr = min(max((r[x] - low[0]) * scale[0], ZERO), last)
+            pg = min(max((g[x] - low[1]) * scale[1], ZERO), last)
+            pb = min(max((b[x] - low[2]) * scale[2], ZERO), last)
             nr, ng, nb = min(np.int32(pr), top), min(np.int32(pg), top), min(np.int32(pb), top)
             fr, fg, fb = pr - np.float32(nr), pg - np.float32(ng), pb - np.float32(nb)
-            first = np.uint32(nr * sr + ng * sg + nb * sb)
-            end = np.uint32(first + np.uint32(sr + sg + sb))
-            # The two corners between the near one and the far one, in the order of the fractions.
-            if fr >= fg:
-                if fg >= fb:
-                    a, b, w1, w2, w3 = sr, sr + sg, fr, fg, fb
-                elif fr >= fb:
-                    a, b, w1, w2, w3 = sr, sr + sb, fr, fb, fg
-                else:
-                    a, b, w1, w2, w3 = sb, sb + sr, fb, fr, fg
-            elif fr >= fb:
-                a, b, w1, w2, w3 = sg, sg + sr, fg, fr, fb
-            elif fg >= fb:
-                a, b, w1, w2, w3 = sg, sg + sb, fg, fb, fr
-            else:
-                a, b, w1, w2, w3 = sb, sb + sg, fb, fg, fr
-            second, third = np.uint32(first + np.uint32(a)), np.uint32(first + np.uint32(b))
-            k0, k1, k2 = ONE - w1, w1 - w2, w2 - w3
-            for c in range(3):
-                out[c, y, x] = k0 * flat[first, c] + k1 * flat[second, c] + k2 * flat[third, c] + w3 * flat[end, c]
+            most, least = max(max(fr, fg), fb), min(min(fr, fg), fb)
+            middle = max(min(fr, fg), min(max(fr, fg), fb))
+            first = sr if fr >= fg and fr >= fb else (sg if fg >= fb else sb)
+            final = sb if fb <= fr and fb <= fg else (sg if fg <= fr else sr)
+            near = np.int32(nr * sr + ng * sg + nb * sb)
+            c0[x], c1[x], c2[x], c3[x] = near, near + first, near + far - final, near + far
+            w0[x], w1[x], w2[x], w3[x] = ONE - most, most - middle, middle - least, least
+        red, green, blue = out[0, y], out[1, y], out[2, y]
+        for x in range(width):
+            i, j, k, n = np.uint32(c0[x]), np.uint32(c1[x]), np.uint32(c2[x]), np.uint32(c3[x])
+            p, q, s, t = w0[x], w1[x], w2[x], w3[x]
+            red[x] = p * flat[i] + q * flat[j] + s * flat[k] + t * flat[n]
+            green[x] = p * flat[i + G] + q * flat[j + G] + s * flat[k + G] + t * flat[n + G]
+            blue[x] = p * flat[i + B] + q * flat[j + B] + s * flat[k + B] + t * flat[n + B]
 
 
 @kernel
@@ -104,7 +109,11 @@ def line_tile(tile, table, low, scale, out):  # type: ignore[no-untyped-def]
 
 
 def prepare_lut(lut: Lut) -> tuple[Floats, Floats, Floats]:
-    """The flat table, the low ends and the samples per unit, float32, for the kernels."""
-    flat = as_picture(lut.table.reshape(-1, 3))
+    """The table as the kernels take it, the low ends and the samples per unit, float32."""
+    flat = as_picture(lut.table)
+    if lut.cube:
+        flat = np.zeros((lut.size**3, 4), np.float32)
+        flat[:, :3] = lut.table.reshape(-1, 3)
+        flat = flat.ravel()
     low, high = np.array(lut.low), np.array(lut.high)
     return flat, as_picture(low), as_picture((lut.size - 1) / (high - low))

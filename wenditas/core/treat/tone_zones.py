@@ -84,17 +84,22 @@ def tone_zones(picture: Picture, params: ToneZones, at: At) -> Picture:
 
 @kernel
 def _tone_zones_tile(tile, zones, low, high, steep, out):  # type: ignore[no-untyped-def]
+    k0, k1, k2 = zones[0, 3], zones[1, 3], zones[2, 3]
+    width = tile.shape[2]
+    rows = np.empty((4, width), np.float32)
+    shadow, middle, over, grey = rows[0], rows[1], rows[2], rows[3]
     for y in range(tile.shape[1]):
         r, g, b = tile[0, y], tile[1, y], tile[2, y]
-        red, green, blue = out[0, y], out[1, y], out[2, y]
-        for x in range(tile.shape[2]):
-            grey = KR * r[x] + KG * g[x] + KB * b[x]
-            up, over = smoothstep(low, steep, grey), smoothstep(high, steep, grey)
-            shadow, middle = np.float32(1) - up, up - over
-            keep = shadow * zones[0, 3] + middle * zones[1, 3] + over * zones[2, 3]
-            red[x] = grey + keep * (r[x] - grey) + shadow * zones[0, 0] + middle * zones[1, 0] + over * zones[2, 0]
-            green[x] = grey + keep * (g[x] - grey) + shadow * zones[0, 1] + middle * zones[1, 1] + over * zones[2, 1]
-            blue[x] = grey + keep * (b[x] - grey) + shadow * zones[0, 2] + middle * zones[1, 2] + over * zones[2, 2]
+        for x in range(width):
+            grey[x] = KR * r[x] + KG * g[x] + KB * b[x]
+            up = smoothstep(low, steep, grey[x])
+            over[x] = smoothstep(high, steep, grey[x])
+            shadow[x], middle[x] = np.float32(1) - up, up - over[x]
+        for c in range(3):
+            row, to, z0, z1, z2 = tile[c, y], out[c, y], zones[0, c], zones[1, c], zones[2, c]
+            for x in range(width):
+                keep = shadow[x] * k0 + middle[x] * k1 + over[x] * k2
+                to[x] = grey[x] + keep * (row[x] - grey[x]) + shadow[x] * z0 + middle[x] * z1 + over[x] * z2
 
 
 def prepare(params: ToneZones) -> Apply:

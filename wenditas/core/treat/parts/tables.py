@@ -16,6 +16,7 @@ INPUTS: tuple[Input, ...] = get_args(Input)
 FULL_CHROMA = 0.33  # OkLCh chroma that counts as 100 % saturation; the most that sRGB holds is 0.3225, at magenta
 KR, KG, KB = (np.float32(w) for w in LUMA_709)
 ZERO, ONE, INVERSE_CHROMA, INVERSE_TURN = (np.float32(v) for v in (0, 1, 1 / FULL_CHROMA, 1 / 360))
+NEXT, TWO, FOUR, FIVE, SIX = (np.uint32(v) for v in (1, 2, 4, 5, 6))
 TABLE_LOW, TABLE_SPAN = np.float32(LOW), np.float32(HIGH - LOW)
 
 
@@ -35,15 +36,30 @@ def by_channel(picture: Picture, tables: Floats) -> Picture:
     return as_picture(np.stack([look_up(t, plane) for t, plane in zip(tables, picture, strict=True)]))
 
 
+@inline
+def _find(row, low, scale, last, places, shares):  # type: ignore[no-untyped-def]
+    """Sample numbers and shares of the way to the next, for a row of values; vectorised, apart from the look-ups."""
+    end, top = np.float32(last), np.int32(last - 1)
+    for x in range(row.shape[0]):
+        place = min(max((row[x] - low) * scale, ZERO), end)
+        n = min(np.int32(place), top)
+        places[x], shares[x] = n, place - np.float32(n)
+
+
 @kernel
 def _by_channel_tile(tile, tables, out):  # type: ignore[no-untyped-def]
-    scale = np.float32(tables.shape[1] - 1) / TABLE_SPAN
+    last, width = tables.shape[1] - 1, tile.shape[2]
+    scale = np.float32(last) / TABLE_SPAN
+    places, shares = np.empty(width, np.int32), np.empty(width, np.float32)
     for c in range(3):
         values = tables[c]
         for y in range(tile.shape[1]):
-            row, to = tile[c, y], out[c, y]
-            for x in range(tile.shape[2]):
-                to[x] = at_place(values, (row[x] - TABLE_LOW) * scale)
+            to = out[c, y]
+            _find(tile[c, y], TABLE_LOW, scale, last, places, shares)
+            for x in range(width):
+                u = np.uint32(places[x])
+                left = values[u]
+                to[x] = left + (values[u + NEXT] - left) * shares[x]
 
 
 def prepare_by_channel(tables: Floats) -> Apply:
@@ -93,18 +109,24 @@ def by_number(picture: Picture, what: Input, tables: Floats, low: float = 0.0, h
 
 
 @kernel
-def _by_number_tile(tile, what, tables, low, scale, out):  # type: ignore[no-untyped-def]
-    row = np.empty(tile.shape[2], np.float32)
+def _by_number_tile(tile, what, flat, low, scale, out):  # type: ignore[no-untyped-def]
+    """`flat` holds the tables sample by sample, each padded to four."""
+    last, width = flat.shape[0] // 4 - 1, tile.shape[2]
+    row, shares, places = np.empty(width, np.float32), np.empty(width, np.float32), np.empty(width, np.int32)
     for y in range(tile.shape[1]):
         _fill_row(what, tile[0, y], tile[1, y], tile[2, y], row)
-        for c in range(3):
-            values, to = tables[c], out[c, y]
-            for x in range(row.shape[0]):
-                to[x] = at_place(values, (row[x] - low) * scale)
+        _find(row, low, scale, last, places, shares)
+        red, green, blue = out[0, y], out[1, y], out[2, y]
+        for x in range(width):
+            u, f = np.uint32(places[x]) * FOUR, shares[x]
+            r, g, b = flat[u], flat[u + NEXT], flat[u + TWO]
+            red[x], green[x], blue[x] = r + (flat[u + FOUR] - r) * f, g + (flat[u + FIVE] - g) * f, b + (flat[u + SIX] - b) * f
 
 
 def prepare_by_number(what: Input, tables: Floats, low: float = 0.0, high: float = 1.0) -> Apply:
     """`by_number` on tiles."""
-    values, number = as_picture(tables), INPUTS.index(what)
-    start, scale = np.float32(low), np.float32((values.shape[1] - 1) / max(high - low, 1e-6))
+    number, count = INPUTS.index(what), np.shape(tables)[1]
+    flat = np.zeros((count, 4), np.float32)
+    flat[:, :3] = np.transpose(tables)
+    start, scale, values = np.float32(low), np.float32((count - 1) / max(high - low, 1e-6)), flat.ravel()
     return lambda tile, out, at: _by_number_tile(tile, number, values, start, scale, out)
