@@ -235,6 +235,20 @@ class DressAnswer(BaseModel):
     asks: str | None
 
 
+class GoRequest(BaseModel):
+    """A state of the shot to return to."""
+
+    base: int
+    revision: int
+
+
+class TakeRequest(BaseModel):
+    """A state of the shot to be saved under a name."""
+
+    revision: int
+    name: str = Field(min_length=1, max_length=80)
+
+
 class PasteRequest(BaseModel):
     """Passes with the selections they use, to be added after the shot's own."""
 

@@ -9,7 +9,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
-Kind = Literal["number", "switch", "choice", "colour", "colours", "curve", "gradient", "file"]
+Kind = Literal["number", "switch", "choice", "colour", "colours", "curve", "gradient", "file", "points"]
 Axis = Literal["tone", "hue", "lightness", "saturation"]
 
 

@@ -11,8 +11,9 @@ import av
 
 from wenditas.core.errors import Cancelled, ExportFailed
 from wenditas.core.kernel import Matte, Picture
+from wenditas.core.look.animate import look_at
 from wenditas.core.look.document import Look
-from wenditas.core.look.plan import Load, compile_look, run_on_picture
+from wenditas.core.look.plan import Load, Plan, View, compile_look, run_on_picture
 from wenditas.core.look.tiles import copy_rows
 from wenditas.core.params import Params
 from wenditas.core.select.selection import Moment
@@ -24,7 +25,7 @@ from wenditas.media.stills import encode_png
 
 Progress = Callable[[int, int], None]
 AHEAD = 3
-KEPT_NEIGHBOURS = 8  # enough for three frames on either side
+LEAST_NEIGHBOURS, NEIGHBOUR_BYTES = 8, 640 << 20  # three frames on either side always; more, for trails, as memory allows
 
 
 Kind = Literal["video", "matte", "matte pictures", "alpha", "alpha pictures"]
@@ -91,7 +92,8 @@ def export_video(
 def _render_all(
     reader: Reader, look: Look, frames: range, writer: VideoWriter, progress: Progress, cancelled: Callable[[], bool], options: VideoOptions
 ) -> None:
-    plan = compile_look(look) if options.kind == "video" else compile_look(look, view="matte", selection=options.selection)
+    view: View = "result" if options.kind == "video" else "matte"
+    plans = Plans(look, float(reader.facts.frame_rate), view, options.selection)
     height, width = reader.facts.height, reader.facts.width
     neighbours = Neighbours(reader)
     with ThreadPoolExecutor(1, "decode") as decoder, ThreadPoolExecutor(1, "encode") as encoder:
@@ -113,7 +115,7 @@ def _render_all(
                 load = coming.popleft().result()
                 ask()
                 frame, out = writer.blank()
-                plan.run(height, width, load, out.store, moment=Moment(frames[done], neighbours.picture, neighbours.alpha))
+                plans.at(frames[done]).run(height, width, load, out.store, moment=Moment(frames[done], neighbours.picture, neighbours.alpha))
                 going.append(encoder.submit(writer.write, frame))
                 if len(going) >= DEPTH:
                     going.popleft().result()
@@ -135,7 +137,8 @@ def export_with_matte(
     """
     if options.selection is None:
         raise ExportFailed("This export needs a selection whose matte is to be written.")
-    result, matte = compile_look(look), compile_look(look, view="matte", selection=options.selection)
+    rate = float(reader.facts.frame_rate)
+    result, matte = Plans(look, rate, "result"), Plans(look, rate, "matte", options.selection)
     neighbours = Neighbours(reader)
     part = target.with_suffix(f".part{target.suffix}")
     total = last - first + 1
@@ -145,8 +148,8 @@ def export_with_matte(
                 if cancelled():
                     raise Cancelled("The export was cancelled.")
                 source, moment = reader.picture(number), Moment(number, neighbours.picture, neighbours.alpha)
-                alpha = run_on_picture(matte, source, moment)[0]
-                picture = None if options.kind == "matte pictures" else run_on_picture(result, source, moment)
+                alpha = run_on_picture(matte.at(number), source, moment)[0]
+                picture = None if options.kind == "matte pictures" else run_on_picture(result.at(number), source, moment)
                 sink.write(number, picture, alpha)
                 progress(done, total)
         part.replace(target)
@@ -154,6 +157,22 @@ def export_with_matte(
         raise ExportFailed(f"Writing stopped: {error.strerror or error}. Nothing was kept of the unfinished file.") from error
     finally:
         part.unlink(missing_ok=True)
+
+
+class Plans:
+    """The plan of a look for each frame; a look that stands still is compiled once."""
+
+    def __init__(self, look: Look, rate: float, view: View, selection: str | None = None) -> None:
+        self._look, self._rate, self._view, self._selection = look, rate, view, selection
+        self._shown: Look | None = None
+        self._plan: Plan | None = None
+
+    def at(self, frame: int) -> Plan:
+        """The plan for a source frame."""
+        shown = look_at(self._look, frame, self._rate)
+        if self._plan is None or shown != self._shown:
+            self._shown, self._plan = shown, compile_look(shown, view=self._view, selection=self._selection)
+        return self._plan
 
 
 class Neighbours:
@@ -178,7 +197,7 @@ class Neighbours:
             if self._reader is None:
                 self._reader = self._main.twin()
             self._kept[number] = self._reader.picture(number)
-            while len(self._kept) > KEPT_NEIGHBOURS:
+            while len(self._kept) > max(LEAST_NEIGHBOURS, NEIGHBOUR_BYTES // max(self._kept[number].nbytes, 1)):
                 self._kept.popitem(last=False)
         return self._kept[number]
 
@@ -194,7 +213,8 @@ def _loader(reader: Reader, number: int) -> Load:
 
 def export_still(reader: Reader, look: Look, frame: int, target: Path) -> None:
     """Render one frame at full size to a PNG."""
-    picture = run_on_picture(compile_look(look), reader.picture(frame), Moment(frame, Neighbours(reader).picture, reader.alpha))
+    plan = Plans(look, float(reader.facts.frame_rate), "result").at(frame)
+    picture = run_on_picture(plan, reader.picture(frame), Moment(frame, Neighbours(reader).picture, reader.alpha))
     part = target.with_suffix(".part")
     try:
         part.write_bytes(encode_png(picture, level=6))

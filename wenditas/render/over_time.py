@@ -5,6 +5,7 @@ from collections.abc import Callable, Iterator
 import numpy as np
 
 from wenditas.core.kernel import Picture
+from wenditas.core.look.animate import look_at
 from wenditas.core.look.document import Look
 from wenditas.core.look.plan import compile_look, run_on_picture
 from wenditas.core.select.selection import Moment
@@ -36,11 +37,14 @@ def coverage_over_time(
 ) -> Iterator[tuple[int, list[float]]]:
     """Batches of (first frame, coverages in percent), in order, until done or cancelled."""
     plan = compile_look(look, view="matte", selection=selection)
+    rate = float(reader.facts.frame_rate)
     batch: list[float] = []
     start = 0
     for number in range(reader.facts.length):
         if cancelled():
             return
+        if look.lanes:
+            plan = compile_look(look_at(look, number, rate), view="matte", selection=selection)
         moment = Moment(number, lambda n: frames.picture(reader, key, n), lambda n: reader.alpha(n, fit(reader.facts, WIDTH)))
         matte = run_on_picture(plan, frames.picture(reader, key, number), moment)[0]
         batch.append(round(float(matte.mean(dtype=np.float64)) * 100, 4))

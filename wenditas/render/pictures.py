@@ -14,6 +14,7 @@ import numpy as np
 
 from wenditas.core.colour.ycbcr import luma
 from wenditas.core.kernel import Matte, Picture
+from wenditas.core.look.animate import look_at
 from wenditas.core.look.document import Look
 from wenditas.core.look.plan import View, compile_look, run_on_picture
 from wenditas.core.measure.census import Up, census_picture
@@ -89,6 +90,7 @@ class Pictures:
 
     def picture(self, request: Request, purpose: str = "live") -> Picture:
         """The float picture of a request."""
+        request = self._still(request)
         key = request.key()
         found = self._results.get(key)
         if found is None:
@@ -96,6 +98,13 @@ class Pictures:
             if purpose != "play":
                 self._results.put(key, found)
         return found
+
+    def _still(self, request: Request) -> Request:
+        """The request with every animated value worked out at its frame, so that it is remembered by what it shows."""
+        if not request.look.lanes:
+            return request
+        rate = float(self.library.facts(request.footage_id).frame_rate)
+        return replace(request, look=look_at(request.look, request.frame, rate))
 
     def _render(self, request: Request, purpose: str) -> Picture:
         """Render a request, from the last stage that it shares with the one before where the passes up to there are the same."""
@@ -163,6 +172,7 @@ class Pictures:
 
     def encoded(self, request: Request, kind: str, purpose: str = "live") -> bytes:
         """The picture as a JPEG ("jpg", for motion) or PNG ("png", lossless) file."""
+        request = self._still(request)
         key = (request.key(), kind)
         found = self._encoded.get(key)
         if found is None:
@@ -173,12 +183,13 @@ class Pictures:
 
     def ready(self, request: Request, kind: str) -> bool:
         """Whether the encoded picture is remembered."""
-        return (request.key(), kind) in self._encoded
+        return (self._still(request).key(), kind) in self._encoded
 
     def thumbnail(self, request: Request, width: int) -> bytes:
         """A small JPEG, rendered from a small source taken from the preview-sized one."""
         facts = self.library.facts(request.footage_id)
         size = fit(facts, width)
+        request = self._still(request)
         key = (request.key(), "thumb", width)
         found = self._encoded.get(key)
         if found is None:

@@ -110,12 +110,13 @@ def add_revision(db: Database, shot_id: str, base: int, words: str, patch: list[
     Raises `StaleRevision` where the head is no longer `base`; then nothing is stored.
     """
     with db.atomic() as writer:
-        _check_base(writer, shot_id, base)
+        check_base(writer, shot_id, base)
         new = _insert(writer, shot_id, base, words, patch, document)
         writer.execute("UPDATE shots SET head = ? WHERE id = ?", (new, shot_id))
 
 
-def _check_base(writer: sqlite3.Connection, shot_id: str, base: int) -> None:
+def check_base(writer: sqlite3.Connection, shot_id: str, base: int) -> None:
+    """Raise `StaleRevision` where the head of a shot is no longer `base`, `NotFound` where there is no such shot."""
     row = writer.execute("SELECT head FROM shots WHERE id = ?", (shot_id,)).fetchone()
     if row is None:
         raise NotFound(f"There is no shot {shot_id!r}.")
@@ -126,7 +127,7 @@ def _check_base(writer: sqlite3.Connection, shot_id: str, base: int) -> None:
 def move_head(db: Database, shot_id: str, base: int, forward: bool) -> None:
     """Undo, or redo where `forward`. Raises `StaleRevision`, or `Conflict` where there is nothing to do."""
     with db.atomic() as writer:
-        _check_base(writer, shot_id, base)
+        check_base(writer, shot_id, base)
         if forward:
             row = writer.execute("SELECT id FROM revisions WHERE shot_id = ? AND parent = ? ORDER BY id DESC LIMIT 1", (shot_id, base)).fetchone()
         else:

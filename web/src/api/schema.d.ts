@@ -784,6 +784,114 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * History
+         * @description Edits in words, newest first.
+         */
+        get: operations["history_api_shots__shot_id__history_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/head": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Go To
+         * @description Return to any state of the shot; what came after it stays in the history.
+         */
+        post: operations["go_to_api_shots__shot_id__head_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/takes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Takes
+         * @description Saved versions, newest first.
+         */
+        get: operations["takes_api_shots__shot_id__takes_get"];
+        put?: never;
+        /**
+         * Save
+         * @description Save a state of the shot under a name.
+         */
+        post: operations["save_api_shots__shot_id__takes_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{take}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove
+         * @description Remove a take; `restore` brings it back.
+         */
+        delete: operations["remove_api_takes__take__delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Rename
+         * @description Give a take another name.
+         */
+        patch: operations["rename_api_takes__take__patch"];
+        trace?: never;
+    };
+    "/api/takes/{take}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore
+         * @description Bring a removed take back.
+         */
+        post: operations["restore_api_takes__take__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/files": {
         parameters: {
             query?: never;
@@ -1276,6 +1384,22 @@ export interface components {
             words: string;
         };
         /**
+         * EditRow
+         * @description One edit of a shot. current: whether the shot as it stands has come about through it.
+         */
+        EditRow: {
+            /** Id */
+            id: number;
+            /** Parent */
+            parent: number | null;
+            /** Words */
+            words: string;
+            /** Created */
+            created: string;
+            /** Current */
+            current: boolean;
+        };
+        /**
          * ExportRequest
          * @description What to export: the shot as it stands at a revision.
          */
@@ -1487,6 +1611,16 @@ export interface components {
             seconds: number;
         };
         /**
+         * GoRequest
+         * @description A state of the shot to return to.
+         */
+        GoRequest: {
+            /** Base */
+            base: number;
+            /** Revision */
+            revision: number;
+        };
+        /**
          * GradientRequest
          * @description Stops to be written as SVG or CSS.
          */
@@ -1631,6 +1765,60 @@ export interface components {
             params: components["schemas"]["ParamInfo"][];
         };
         /**
+         * Keyframe
+         * @description A value at a source frame, and how it goes on to the next: held, straight, or eased.
+         *
+         *     ease: how much a smooth passage slows down at its ends; at 0 % it is straight.
+         */
+        Keyframe: {
+            /** Frame */
+            frame: number;
+            /** Value */
+            value: unknown;
+            /**
+             * How
+             * @default smooth
+             * @enum {string}
+             */
+            how: "hold" | "linear" | "smooth";
+            /**
+             * Ease
+             * @description How much a smooth passage slows down at its ends.
+             * @default 100
+             */
+            ease: number;
+        };
+        /**
+         * Lane
+         * @description The keyframes of one parameter, in order, and a constant rate added on top.
+         *
+         *     target: which parameter: `passes/ID/amount`, `passes/ID/on`, `passes/ID/params/KEY`, `selections/ID/keys/N/KEY`,
+         *     `selections/ID/cleaning/KEY`, `selections/ID/shapes/ID/KEY`. drift: units a second, counted from `start`.
+         *     way: how angles turn from one keyframe to the next.
+         */
+        Lane: {
+            /** Target */
+            target: string;
+            /** Keyframes */
+            keyframes: components["schemas"]["Keyframe"][];
+            /**
+             * Drift
+             * @default 0
+             */
+            drift: number;
+            /**
+             * Start
+             * @default 0
+             */
+            start: number;
+            /**
+             * Way
+             * @default as typed
+             * @enum {string}
+             */
+            way: "as typed" | "short" | "long";
+        };
+        /**
          * LightnessKey
          * @description The parameters of a key by lightness, in percent of Oklab lightness.
          */
@@ -1678,7 +1866,7 @@ export interface components {
         };
         /**
          * Look
-         * @description An ordered list of passes, and the selections they use.
+         * @description An ordered list of passes, the selections they use, and the lanes of what is animated.
          */
         Look: {
             /**
@@ -1697,6 +1885,11 @@ export interface components {
              * @default []
              */
             passes: components["schemas"]["Pass"][];
+            /**
+             * Lanes
+             * @default []
+             */
+            lanes: components["schemas"]["Lane"][];
         };
         /**
          * LookRequest
@@ -1751,7 +1944,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "number" | "switch" | "choice" | "colour" | "colours" | "curve" | "gradient" | "file";
+            kind: "number" | "switch" | "choice" | "colour" | "colours" | "curve" | "gradient" | "file" | "points";
             /** Unit */
             unit: string;
             /** Low */
@@ -2199,7 +2392,8 @@ export interface components {
              * @default {
              *       "schema_version": 1,
              *       "selections": [],
-             *       "passes": []
+             *       "passes": [],
+             *       "lanes": []
              *     }
              */
             look: components["schemas"]["Look"];
@@ -2256,6 +2450,32 @@ export interface components {
             position: number;
             /** Colour */
             colour: string;
+        };
+        /**
+         * TakeRequest
+         * @description A state of the shot to be saved under a name.
+         */
+        TakeRequest: {
+            /** Revision */
+            revision: number;
+            /** Name */
+            name: string;
+        };
+        /**
+         * TakeRow
+         * @description A saved version of a shot's look.
+         */
+        TakeRow: {
+            /** Id */
+            id: string;
+            /** Shot Id */
+            shot_id: string;
+            /** Revision */
+            revision: number;
+            /** Name */
+            name: string;
+            /** Created */
+            created: string;
         };
         /**
          * TextRequest
@@ -3697,6 +3917,231 @@ export interface operations {
         responses: {
             /** @description Successful Response */
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    history_api_shots__shot_id__history_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditRow"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    go_to_api_shots__shot_id__head_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShotView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    takes_api_shots__shot_id__takes_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakeRow"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    save_api_shots__shot_id__takes_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakeRow"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    remove_api_takes__take__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    rename_api_takes__take__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakeRow"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    restore_api_takes__take__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -11,6 +11,7 @@ from pydantic import Field, ValidationError, model_validator
 
 from wenditas.core.colour.blend import Blend
 from wenditas.core.errors import BadLook
+from wenditas.core.look.lanes import MOST_LANES, Lane, checked
 from wenditas.core.look.upgrade import SCHEMA, upgrade_look
 from wenditas.core.params import Params, number
 from wenditas.core.select.selection import Selection
@@ -54,11 +55,12 @@ class Pass(Params):
 
 
 class Look(Params):
-    """An ordered list of passes, and the selections they use."""
+    """An ordered list of passes, the selections they use, and the lanes of what is animated."""
 
     schema_version: Literal[1] = SCHEMA
     selections: tuple[Selection, ...] = Field((), max_length=64)
     passes: tuple[Pass, ...] = Field((), max_length=64)
+    lanes: tuple[Lane, ...] = Field((), max_length=MOST_LANES)
 
     @model_validator(mode="after")
     def _check_references(self) -> Self:
@@ -73,6 +75,22 @@ class Look(Params):
             if item.selection is None and item.side != "everywhere":
                 raise ValueError(f"pass {item.name!r} says {item.side!r} but names no selection")
         self._check_reads()
+        return self._check_lanes()
+
+    def _check_lanes(self) -> Self:
+        """Lanes are validated by what they animate; those whose pass, selection or shape has gone go with it."""
+        if not self.lanes:
+            return self
+        twice = [target for target, n in Counter(lane.target for lane in self.lanes).items() if n > 1]
+        if twice:
+            raise ValueError(f"two lanes animate {twice[0]!r}")
+        kept = []
+        for lane in self.lanes:
+            try:
+                kept.append(checked(self, lane))
+            except KeyError:
+                continue
+        object.__setattr__(self, "lanes", tuple(kept))
         return self
 
     def _check_reads(self) -> None:

@@ -4,6 +4,7 @@ from typing import Protocol
 
 from wenditas.core.colour.blend import blend
 from wenditas.core.kernel import Matte, Picture, as_picture
+from wenditas.core.look.animate import look_at
 from wenditas.core.look.document import Look
 from wenditas.core.look.plan import View, compile_look, run_on_picture
 from wenditas.core.select.selection import Moment, selection_matte_reference
@@ -31,12 +32,14 @@ def render(
     upto: int | None = None,
     view: View = "result",
     selection: str | None = None,
+    rate: float = 24,
 ) -> Picture:
     """A view of a look on one frame: float32 `(3, h, w)`, not limited.
 
-    Same arguments, same bytes. See `compile_look` for `upto`, `view` and `selection`.
+    Same arguments, same bytes. rate: frames a second, for what drifts. See `compile_look` for `upto`, `view` and `selection`.
     """
     moment = Moment(frame_number, lambda number: frames.picture(number, size), lambda number: frames.alpha(number, size))
+    look = look_at(look, frame_number, rate)
     return run_on_picture(compile_look(look, upto, view, selection), frames.picture(frame_number, size), moment)
 
 

@@ -1,0 +1,64 @@
+"""Takes, and the history of a shot: any state can be returned to, none is overwritten."""
+
+from fastapi import APIRouter
+
+from wenditas.api.models import GoRequest, NameRequest, ShotView, TakeRequest
+from wenditas.api.routes.shots import moved
+from wenditas.api.services import Services, Shared
+from wenditas.store import takes as store
+from wenditas.store.takes import EditRow, TakeRow
+
+router = APIRouter(tags=["takes"])
+
+
+def _changed(services: Services, shot_id: str) -> None:
+    services.hub.publish(kind="takes", id=shot_id)
+
+
+@router.get("/api/shots/{shot_id}/history")
+def history(services: Shared, shot_id: str) -> list[EditRow]:
+    """Edits in words, newest first."""
+    return store.edits_of(services.db, shot_id)
+
+
+@router.post("/api/shots/{shot_id}/head")
+def go_to(services: Shared, shot_id: str, request: GoRequest) -> ShotView:
+    """Return to any state of the shot; what came after it stays in the history."""
+    store.go_to(services.db, shot_id, request.base, request.revision)
+    return moved(services, shot_id)
+
+
+@router.get("/api/shots/{shot_id}/takes")
+def takes(services: Shared, shot_id: str) -> list[TakeRow]:
+    """Saved versions, newest first."""
+    return store.takes(services.db, shot_id)
+
+
+@router.post("/api/shots/{shot_id}/takes")
+def save(services: Shared, shot_id: str, request: TakeRequest) -> TakeRow:
+    """Save a state of the shot under a name."""
+    row = store.add_take(services.db, shot_id, request.revision, request.name)
+    _changed(services, shot_id)
+    return row
+
+
+@router.patch("/api/takes/{take}")
+def rename(services: Shared, take: str, request: NameRequest) -> TakeRow:
+    """Give a take another name."""
+    row = store.rename_take(services.db, take, request.name)
+    _changed(services, row.shot_id)
+    return row
+
+
+@router.delete("/api/takes/{take}", status_code=204)
+def remove(services: Shared, take: str) -> None:
+    """Remove a take; `restore` brings it back."""
+    store.set_removed(services.db, take, True)
+    _changed(services, store.take(services.db, take).shot_id)
+
+
+@router.post("/api/takes/{take}/restore", status_code=204)
+def restore(services: Shared, take: str) -> None:
+    """Bring a removed take back."""
+    store.set_removed(services.db, take, False)
+    _changed(services, store.take(services.db, take).shot_id)

@@ -1,0 +1,148 @@
+"""A look at one frame: every animated value worked out, so that nothing after this knows of keyframes."""
+
+from bisect import bisect_right
+from collections.abc import Sequence
+from typing import Any
+
+from wenditas.core.colour.hexes import hex_from_rgb, rgb_from_hex
+from wenditas.core.colour.oklab import oklab_from_rgb, rgb_from_oklab
+from wenditas.core.look.document import Look
+from wenditas.core.look.lanes import Keyframe, Lane, Way, subject
+from wenditas.core.params import ParamInfo, Stop
+from wenditas.core.tone.curves import curve, ring
+from wenditas.core.tone.gradient import gradient
+
+MOST_POINTS = 32
+
+
+def passage(keyframe: Keyframe, t: float) -> float:
+    """How far a value has gone at a share `t` (0-1) of the way to the next keyframe.
+
+    hold: 0 until the next; linear: t; smooth: t + ease (3 t^2 - 2 t^3 - t), which at full ease is the smoothstep,
+    the cubic Hermite curve with level ends. Source: definition; cubic Hermite basis.
+
+    >>> passage(Keyframe(frame=0, value=0, how="smooth"), 0.25)
+    0.15625
+    """
+    if keyframe.how == "hold":
+        return 0.0
+    if keyframe.how == "linear":
+        return t
+    return t + keyframe.ease / 100 * (t * t * (3 - 2 * t) - t)
+
+
+def mix_colours(one: str, other: str, t: float) -> str:
+    """Two colours mixed in Oklab, as #rrggbb. Source: Oklab (Ottosson 2020); interpolation as in CSS Color 4, 12."""
+    a, b = (oklab_from_rgb(rgb_from_hex(c)) for c in (one, other))
+    return hex_from_rgb(rgb_from_oklab(a + (b - a) * t))
+
+
+def turn(one: float, other: float, t: float, way: Way) -> float:
+    """An angle on its way from one to another: as the numbers say, round the short side, or round the long one."""
+    if way == "as typed":
+        return one + (other - one) * t
+    short = (other - one + 180) % 360 - 180
+    far = short - 360 if short > 0 else short + 360
+    return one + (short if way == "short" else far) * t
+
+
+def _curves(one: Sequence[Any], other: Sequence[Any], t: float, over_hue: bool) -> Any:
+    if len(one) != len(other):
+        places = sorted({p[0] for p in (*one, *other)})
+        if len(places) > MOST_POINTS:
+            return one if t < 1 else other
+        draw = ring if over_hue else curve
+        one, other = ([(x, float(y)) for x, y in zip(places, draw(c, places), strict=True)] for c in (one, other))
+    return tuple((a[0] + (b[0] - a[0]) * t, a[1] + (b[1] - a[1]) * t) for a, b in zip(one, other, strict=True))
+
+
+def _gradients(one: Sequence[Stop], other: Sequence[Stop], t: float) -> Any:
+    if len(one) != len(other):
+        places = sorted({s.position for s in (*one, *other)})
+        one, other = ([Stop(position=p, colour=hex_from_rgb(gradient(g, p / 100))) for p in places] for g in (one, other))
+    pairs = zip(one, other, strict=True)
+    return tuple(Stop(position=a.position + (b.position - a.position) * t, colour=mix_colours(a.colour, b.colour, t)) for a, b in pairs)
+
+
+def _paths(one: Sequence[Any], other: Sequence[Any], t: float) -> Any:
+    moved = [a.model_copy(update={"x": a.x + (b.x - a.x) * t, "y": a.y + (b.y - a.y) * t}) for a, b in zip(one, other, strict=True)]
+    return tuple(moved)
+
+
+def _between(info: ParamInfo, one: Any, other: Any, t: float, way: Way) -> Any:
+    if t <= 0:
+        return one
+    if info.kind == "number":
+        return turn(one, other, t, way) if info.unit == "°" else one + (other - one) * t
+    if info.kind == "colour":
+        return mix_colours(one, other, t)
+    if info.kind == "colours":
+        return tuple(mix_colours(a, b, t) for a, b in zip(one, other, strict=True)) if len(one) == len(other) else one
+    if info.kind == "curve":
+        return _curves(one, other, t, info.axis == "hue")
+    if info.kind == "gradient":
+        return _gradients(one, other, t)
+    if info.kind == "points":
+        return _paths(one, other, t)
+    return one
+
+
+def _within(info: ParamInfo, value: float) -> float:
+    """A number brought back into its range: angles by whole turns, all others to the nearer end."""
+    if info.low <= value <= info.high:
+        return value
+    if info.unit == "°" and info.high - info.low >= 360:
+        return (value - info.low) % 360 + info.low
+    return min(max(value, info.low), info.high)
+
+
+def value_at(lane: Lane, info: ParamInfo, frame: float, rate: float) -> Any:
+    """The value of a lane at a frame: before the first keyframe the first, after the last the last, between them mixed; plus the drift.
+
+    rate: frames a second; drift counts seconds from the lane's start. A drift of 100 degrees a second comes round after 3.6 s (common practice).
+    """
+    keyframes = lane.keyframes
+    n = bisect_right(keyframes, frame, key=lambda k: k.frame) - 1
+    if n < 0:
+        value = keyframes[0].value
+    elif n == len(keyframes) - 1:
+        value = keyframes[n].value
+    else:
+        one, other = keyframes[n], keyframes[n + 1]
+        t = passage(one, (frame - one.frame) / (other.frame - one.frame))
+        value = _between(info, one.value, other.value, t, lane.way)
+    if info.kind != "number":
+        return value
+    return _within(info, float(value) + lane.drift * (frame - lane.start) / rate)
+
+
+def _put(node: Any, words: Sequence[str], value: Any) -> Any:
+    """A copy of a model, list or dictionary with one value deep inside replaced."""
+    if not words:
+        return value
+    head, rest = words[0], words[1:]
+    if isinstance(node, dict):
+        return {**node, head: _put(node.get(head), rest, _plain(value) if not rest else value)}
+    if isinstance(node, tuple):
+        at = int(head) if head.isdigit() and not any(getattr(item, "id", None) == head for item in node) else None
+        return tuple(_put(item, rest, value) if (n == at if at is not None else item.id == head) else item for n, item in enumerate(node))
+    return node.model_copy(update={head: _put(getattr(node, head), rest, value)})
+
+
+def _plain(value: Any) -> Any:
+    """Parameters of passes are plain JSON."""
+    if isinstance(value, tuple):
+        return [_plain(v) for v in value]
+    return value.model_dump(mode="json") if isinstance(value, Stop) else value
+
+
+def look_at(look: Look, frame: int, rate: float) -> Look:
+    """The look as it is at a source frame: no lanes, all values worked out. A look without lanes is returned as it is."""
+    if not look.lanes:
+        return look
+    found = look.model_copy(update={"lanes": ()})
+    for lane in look.lanes:
+        info, adapter = subject(look, lane.target)
+        if adapter is not None:
+            found = _put(found, lane.target.split("/"), value_at(lane, info, frame, rate))
+    return found
