@@ -1,7 +1,7 @@
 /** The server's events, and whether it can be reached. */
 import { create } from "zustand";
 
-export type ServerEvent = { kind: "project" | "shot" | "export" | "shelf"; id: string; revision?: number };
+export type ServerEvent = { kind: "project" | "shot" | "export" | "shelf" | "takes"; id: string; revision?: number };
 type Listener = (event: ServerEvent) => void;
 
 export const useConnection = create<{ online: boolean; everOnline: boolean }>(() => ({ online: true, everOnline: false }));

@@ -9,6 +9,7 @@ export const queryClient = new QueryClient({
 
 onServerEvent((event) => {
   if (event.kind === "project") void queryClient.invalidateQueries({ queryKey: ["project"] });
+  if (event.kind === "takes") void queryClient.invalidateQueries({ queryKey: ["takes"] });
   if (event.kind === "shelf") void queryClient.invalidateQueries({ queryKey: ["shelf"] });
   if (event.kind === "export") void queryClient.invalidateQueries({ queryKey: ["exports"] });
 });

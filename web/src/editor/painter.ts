@@ -31,6 +31,12 @@ export function wantOf(state: Bench, width: number): Want | null {
   };
 }
 
+/** What a picture is compared with: the source, or a take. */
+export function beforeOf(want: Want): Want {
+  const { against } = bench();
+  return against ? { ...want, revision: against.revision, view: "result", upto: null, alone: null } : { ...want, view: "source" };
+}
+
 export class Painter {
   readonly live: Live;
   readonly player: Player;
@@ -101,7 +107,7 @@ export class Painter {
       return;
     }
     const want = wantOf(state, this.width)!;
-    const key = JSON.stringify([want, state.draft, this.comparing, state.lit]);
+    const key = JSON.stringify([want, state.draft, this.comparing, state.lit, state.against]);
     if (key === this.shown && !force) return;
     this.shown = key;
     this.sequence++;
@@ -113,7 +119,7 @@ export class Painter {
       return;
     }
     this.live.newest({ kind: "look", patch: state.draft, ...want });
-    if (this.comparing) this.live.newest({ kind: "before", ...want, view: "source" });
+    if (this.comparing) this.live.newest({ kind: "before", ...beforeOf(want) });
     window.clearTimeout(this.timer);
     this.timer = window.setTimeout(() => void this.rest(want), REST);
   }
@@ -155,7 +161,7 @@ export class Painter {
     const sequence = this.sequence;
     const current = () => sequence === this.sequence && !bench().playing;
     try {
-      const [after, before] = await Promise.all([this.fetch(want), this.comparing ? this.fetch({ ...want, view: "source" }) : null]);
+      const [after, before] = await Promise.all([this.fetch(want), this.comparing ? this.fetch(beforeOf(want)) : null]);
       if (!current()) return;
       this.viewport.after = after;
       if (before) this.viewport.before = before;
@@ -192,7 +198,6 @@ export class Painter {
   /** Report the pixel at x, y (0-1) of the picture, or of the one it is compared with. */
   probe(x: number, y: number, before: boolean) {
     const want = wantOf(bench(), this.width);
-    if (want && before) want.view = "source";
-    if (want && !bench().playing) this.live.newest({ kind: "pixel", patch: bench().draft, ...want, x, y });
+    if (want && !bench().playing) this.live.newest({ kind: "pixel", patch: before ? [] : bench().draft, ...(before ? beforeOf(want) : want), x, y });
   }
 }

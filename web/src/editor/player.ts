@@ -1,6 +1,6 @@
 /** Playback: renders ahead, drops frames rather than drift, sound in step with the picture. */
 import type { Live } from "./live";
-import { wantOf } from "./painter";
+import { beforeOf, wantOf } from "./painter";
 import { bench, documentOf, rateOf, setBench } from "./store";
 import type { Viewport } from "./viewport";
 
@@ -66,7 +66,7 @@ export class Player {
   private keyNow() {
     const state = bench();
     const want = wantOf(state, this.width());
-    return JSON.stringify([{ ...want, frame: 0 }, state.draft, state.compare !== "off", state.speed]);
+    return JSON.stringify([{ ...want, frame: 0 }, state.draft, state.compare !== "off", state.against, state.speed]);
   }
 
   private restart(frame: number) {
@@ -102,7 +102,7 @@ export class Player {
       if (frame === null) break;
       this.asked.set(this.live.send({ kind: "play", patch: state.draft, ...want, frame }), { frame: this.next, before: false });
       if (state.compare !== "off" && want.view !== "source")
-        this.asked.set(this.live.send({ kind: "play", ...want, frame, view: "source" }), { frame: this.next, before: true });
+        this.asked.set(this.live.send({ kind: "play", ...beforeOf(want), frame }), { frame: this.next, before: true });
     }
   }
 

@@ -18,6 +18,8 @@ export type Bench = {
   frame: number;
   show: View;
   compare: Compare;
+  /** The saved state that the picture is compared with, in place of the source. */
+  against: { revision: number; name: string } | null;
   wipe: number;
   /** Held to see the source. */
   peek: boolean;
@@ -80,6 +82,7 @@ const fresh: Bench = {
   frame: 0,
   show: "result",
   compare: "off",
+  against: null,
   wipe: 0.5,
   peek: false,
   selectionId: null,

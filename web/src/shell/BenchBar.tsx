@@ -7,6 +7,7 @@ import { loadLook, step } from "../editor/edits";
 import { saveOnShelf } from "../editor/pocket";
 import { useBench } from "../editor/store";
 import { ExportDialog } from "../rooms/bench/ExportDialog";
+import { History } from "../rooms/bench/History";
 import { useShelf } from "../rooms/bench/Shelf";
 import { Button } from "../ui/basics";
 import { Menu } from "../ui/menu";
@@ -64,6 +65,7 @@ export function BenchActions() {
       <Button disabled={view.redo === null} title={view.redo ? `Redo: ${view.redo}` : "Nothing to redo"} onClick={() => void step("redo")}>
         Redo
       </Button>
+      <History />
       <Button title="Finished looks to begin with, and saved ones (M)" onClick={() => useShelf.setState({ open: true })}>
         Shelf
       </Button>

@@ -6,8 +6,10 @@ import { ask, client } from "../../api/client";
 import { onServerEvent, useConnection } from "../../api/events";
 import { useProject } from "../../api/queries";
 import { refetch, resume } from "../../editor/edits";
-import { bench, resetBench, setBench, useBench } from "../../editor/store";
+import { lanesOf } from "../../editor/lanes";
+import { bench, resetBench, setBench, useBench, useDocument } from "../../editor/store";
 import { useKeys } from "./keys";
+import { LANE_HEIGHT } from "./Lanes";
 import { Picture } from "./Picture";
 import { Shelf } from "./Shelf";
 import { StageStrip } from "./StageStrip";
@@ -81,10 +83,13 @@ function useOtherWindows(shotId: string) {
   }, [online, shotId]);
 }
 
+const MOST_LANES = 5; // lanes that the panel grows for; more are scrolled to
+
 function Panels({ shotId }: { shotId: string }) {
   useKeys();
+  const lanes = Math.min(lanesOf(useDocument()).length, MOST_LANES);
   return (
-    <main className="grid h-full grid-cols-[268px_minmax(0,1fr)_284px] grid-rows-[102px_minmax(0,1fr)_140px]">
+    <main className="grid h-full grid-cols-[268px_minmax(0,1fr)_284px]" style={{ gridTemplateRows: `102px minmax(0,1fr) ${140 + lanes * LANE_HEIGHT}px` }}>
       <div className="col-span-3 min-w-0 border-b border-line">
         <StageStrip />
       </div>

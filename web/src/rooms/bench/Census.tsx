@@ -1,10 +1,12 @@
 import clsx from "clsx";
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 
+import { useCatalogue } from "../../api/queries";
 import type { HueKey } from "../../api/types";
-import { edit, live } from "../../editor/edits";
+import { showValues, writeValues, type Written } from "../../editor/animate";
+import { laneOf, valueAt } from "../../editor/lanes";
 import { colourOf, hueOf } from "../../editor/oklch";
-import { bench, selectionPath, setBench, useBench, useSelection, useSettledFrame } from "../../editor/store";
+import { bench, rateOf, setBench, useBench, useDocument, useSelection, useSettledFrame } from "../../editor/store";
 
 const WIDTH = 240;
 const wrap = (degrees: number) => ((degrees % 360) + 360) % 360;
@@ -74,9 +76,30 @@ function extent(key: HueKey): { middle: number; reach: number } {
   return { middle: wrap(first + (low + high) / 2 + (key.hue_offset ?? 0)), reach: (high - low) / 2 };
 }
 
-function Band({ id, hueKey, number }: { id: string; hueKey: HueKey; number: number }) {
+const FIELDS = ["hue_offset", "tolerance", "softness"] as const;
+
+/** The key as it is at the frame on screen, where its numbers are animated. */
+function useKeyNow(id: string, number: number, key: HueKey): { shown: HueKey; written: (field: string, value: number) => Written[] } {
+  const { data } = useCatalogue();
+  const document = useDocument();
+  const frame = useBench((s) => s.frame);
+  const rate = useBench((s) => rateOf(s.view));
+  const info = (field: string) => data?.keys.find((k) => k.id === "hue")?.params.find((p) => p.key === field);
+  const target = (field: string) => `selections/${id}/keys/${number}/${field}`;
+  const animated = FIELDS.flatMap((field) => {
+    const [lane, about] = [laneOf(document, target(field)), info(field)];
+    return lane && about ? [[field, valueAt(lane, about, frame, rate)]] : [];
+  });
+  const written = (field: string, value: number) => {
+    const about = info(field);
+    return about ? [{ target: target(field), info: about, value }] : [];
+  };
+  return { shown: { ...key, ...Object.fromEntries(animated) }, written };
+}
+
+function Band({ id, hueKey: plain, number }: { id: string; hueKey: HueKey; number: number }) {
+  const { shown: hueKey, written } = useKeyNow(id, number, plain);
   const drag = useRef<{ grip: Grip; x: number; key: HueKey; patch: ReturnType<typeof patchOf> | null } | null>(null);
-  const path = `${selectionPath(id)}/keys/${number}`;
   const { middle, reach } = extent(hueKey);
   const tolerance = hueKey.tolerance ?? 0;
   const softness = hueKey.softness ?? 0;
@@ -85,9 +108,9 @@ function Band({ id, hueKey, number }: { id: string; hueKey: HueKey; number: numb
   const patchOf = (grip: Grip, degrees: number, from: HueKey) => {
     const outward = grip.endsWith("left") ? -degrees : degrees;
     const limit = (value: number, low: number, high: number) => Math.round(Math.min(Math.max(value, low), high) * 10) / 10;
-    if (grip === "band") return { path: `${path}/hue_offset`, value: limit(wrap((from.hue_offset ?? 0) + degrees + 180) - 180, -180, 180), name: "Hue offset" };
+    if (grip === "band") return { field: "hue_offset", value: limit(wrap((from.hue_offset ?? 0) + degrees + 180) - 180, -180, 180), name: "Hue offset" };
     const field = grip.startsWith("tolerance") ? "tolerance" : "softness";
-    return { path: `${path}/${field}`, value: limit((from[field] ?? 0) + outward, 0, 90), name: field === "tolerance" ? "Tolerance" : "Softness" };
+    return { field, value: limit((from[field] ?? 0) + outward, 0, 90), name: field === "tolerance" ? "Tolerance" : "Softness" };
   };
   const down = (grip: Grip) => (e: PointerEvent) => {
     e.stopPropagation();
@@ -98,12 +121,12 @@ function Band({ id, hueKey, number }: { id: string; hueKey: HueKey; number: numb
     if (!drag.current) return;
     const degrees = ((e.clientX - drag.current.x) / WIDTH) * 360;
     drag.current.patch = patchOf(drag.current.grip, degrees, drag.current.key);
-    live([{ op: "replace", path: drag.current.patch.path, value: drag.current.patch.value }]);
+    showValues(written(drag.current.patch.field, drag.current.patch.value));
   };
   const up = () => {
     const patch = drag.current?.patch;
     drag.current = null;
-    if (patch) void edit([{ op: "replace", path: patch.path, value: patch.value }], `${patch.name} ${patch.value}°`);
+    if (patch) void writeValues(written(patch.field, patch.value), `${patch.name} ${patch.value}°`);
   };
   const nudge = (grip: Grip) => (e: KeyboardEvent) => {
     const direction = { ArrowLeft: -1, ArrowRight: 1 }[e.key];
@@ -111,7 +134,7 @@ function Band({ id, hueKey, number }: { id: string; hueKey: HueKey; number: numb
     e.preventDefault();
     e.stopPropagation();
     const patch = patchOf(grip, direction * (e.shiftKey ? 5 : 0.5), hueKey);
-    void edit([{ op: "replace", path: patch.path, value: patch.value }], `${patch.name} ${patch.value}°`);
+    void writeValues(written(patch.field, patch.value), `${patch.name} ${patch.value}°`);
   };
   const grips: { grip: Grip; at: number; name: string }[] = [
     { grip: "softness-left", at: middle - reach - tolerance - softness, name: "Softness, left edge" },

@@ -9,7 +9,7 @@ import { acceptView, bench, selectionPath, setBench, useBench } from "../../edit
 import { Button, Heading, Segments, Tip } from "../../ui/basics";
 import { Menu, type MenuItem } from "../../ui/menu";
 import { say } from "../../ui/notices";
-import { ParamRow } from "../../ui/param";
+import { AnimatedRow } from "./Pin";
 
 const POINTED = 350; // ms over a pick before it is shown alone
 
@@ -80,16 +80,7 @@ function Editor({ selection, item, info, number, path, alone }: EditorProps) {
       )}
       {"picks" in item && <Picks item={item} path={path} selection={selection} number={number} />}
       {info.params.map((p) => {
-        const patch = (v: unknown) => [{ op: "replace" as const, path: `${path}/${p.key}`, value: v }];
-        return (
-          <ParamRow
-            key={p.key}
-            info={p}
-            value={values[p.key] ?? p.default}
-            onLive={(v) => live(patch(v))}
-            onCommit={(v, words) => void edit(patch(v), words)}
-          />
-        );
+        return <AnimatedRow key={p.key} target={`selections/${selection.id}/keys/${number}/${p.key}`} info={p} plain={values[p.key] ?? p.default} />;
       })}
     </>
   );

@@ -33,7 +33,7 @@ export function Picture({ shotId }: { shotId: string }) {
   const show = useBench((s) => s.show);
   const compare = useBench((s) => s.compare);
   const settled = useBench((s) => s.settled && !s.saving);
-  const choose = (value: Compare) => setBench({ compare: compare === value ? "off" : value });
+  const choose = (value: Compare) => setBench(compare === value ? { compare: "off", against: null } : { compare: value });
   return (
     <section id="picture" aria-label="Picture" data-settled={settled} className="flex min-h-0 min-w-0 flex-col bg-ground">
       <div className="flex h-[36px] shrink-0 items-center gap-2 px-2">
@@ -216,29 +216,31 @@ function Labels() {
   const wipe = useBench((s) => s.wipe);
   const upTo = useBench((s) => s.upTo);
   const solo = useBench((s) => s.solo);
+  const against = useBench((s) => s.against);
   const chip = "pointer-events-none absolute bottom-2 bg-black px-1.5 py-0.5 text-[12px] text-white";
   if (peek && compare === "off") return <span className={clsx(chip, "left-2")}>source</span>;
+  const names: [string, string] = against ? [against.name, "now"] : ["before", "after"];
   if (compare === "side")
     return (
       <>
-        <span className={clsx(chip, "left-2")}>before</span>
-        <span className={clsx(chip, "left-[calc(50%+10px)]")}>after</span>
+        <span className={clsx(chip, "left-2")}>{names[0]}</span>
+        <span className={clsx(chip, "left-[calc(50%+10px)]")}>{names[1]}</span>
       </>
     );
-  if (compare === "wipe") return <WipeLabels key={wipe} chip={chip} />;
+  if (compare === "wipe") return <WipeLabels key={wipe} chip={chip} names={names} />;
   if (solo) return <span className={clsx(chip, "left-2")}>the chosen pass alone</span>;
   return upTo ? <span className={clsx(chip, "left-2")}>up to the chosen pass</span> : null;
 }
 
-function WipeLabels({ chip }: { chip: string }) {
+function WipeLabels({ chip, names }: { chip: string; names: [string, string] }) {
   const x = viewportNow()?.wipeX ?? 0;
   return (
     <>
       <span className={chip} style={{ right: `calc(100% - ${x - 5}px)` }}>
-        before
+        {names[0]}
       </span>
       <span className={chip} style={{ left: `${x + 5}px` }}>
-        after
+        {names[1]}
       </span>
     </>
   );

@@ -2,13 +2,12 @@ import clsx from "clsx";
 
 import { useCatalogue } from "../../api/queries";
 import type { Shape } from "../../api/types";
-import { duplicateShape, editShape, liveShape, removeShape, trackShape } from "../../editor/shapes";
+import { duplicateShape, editShape, removeShape, trackShape } from "../../editor/shapes";
 import { setBench, shapesOf, useBench, useSelection } from "../../editor/store";
 import { Button, Heading, ProgressBar, Segments } from "../../ui/basics";
 import { Menu } from "../../ui/menu";
-import { format } from "../../ui/numbers";
-import { NumberRow } from "../../ui/number";
 import { askName } from "../../ui/prompt";
+import { AnimatedRow } from "./Pin";
 
 const KINDS: { value: Shape["kind"]; name: string; how: string }[] = [
   { value: "ellipse", name: "Ellipse", how: "Drag a box for the ellipse." },
@@ -90,6 +89,7 @@ function Row({ shape, chosen }: { shape: Shape; chosen: boolean }) {
 function Chosen({ shape }: { shape: Shape }) {
   const { data } = useCatalogue();
   const tracking = useBench((s) => s.tracking);
+  const selectionId = useBench((s) => s.selectionId);
   const values = shape as unknown as Record<string, number>;
   const params = (data?.shape ?? []).filter((p) => p.key !== "angle" || shape.kind === "ellipse" || shape.kind === "rectangle");
   const modes: { value: Shape["mode"] & string; name: string }[] = [
@@ -100,13 +100,7 @@ function Chosen({ shape }: { shape: Shape }) {
     <div className="mt-1">
       <Segments boxed label="What the shape does" value={shape.mode!} options={modes} onChange={(mode) => editShape(shape, { mode }, `${shape.name}: ${mode}`)} />
       {params.map((p) => (
-        <NumberRow
-          key={p.key}
-          info={p}
-          value={Number(values[p.key] ?? p.default)}
-          onLive={(v) => liveShape(shape, { [p.key]: v })}
-          onCommit={(v) => editShape(shape, { [p.key]: v }, `${shape.name}: ${p.name} ${format(p, v)}${p.unit && ` ${p.unit}`}`)}
-        />
+        <AnimatedRow key={p.key} target={`selections/${selectionId}/shapes/${shape.id}/${p.key}`} info={p} plain={values[p.key] ?? p.default} prefix={`${shape.name}: `} />
       ))}
       {tracking?.shape === shape.id ? (
         <div className="mt-1 flex items-center gap-2" role="status">

@@ -1,15 +1,15 @@
 import { useCatalogue } from "../../api/queries";
 import type { Pass, Side, Treatment } from "../../api/types";
+import { showValues, useParams, writeValues } from "../../editor/animate";
 import { edit, live } from "../../editor/edits";
 import { addPass, setSide, switchPass } from "../../editor/looks";
 import { passesOf, passPath, selectionsOf, setBench, useBench, useDocument, usePass, useSelection } from "../../editor/store";
 import { Button, Heading, Segments } from "../../ui/basics";
 import { Menu } from "../../ui/menu";
-import { format } from "../../ui/numbers";
-import { NumberRow } from "../../ui/number";
 import { HoldButton } from "../../ui/small";
 import { ParamsPanel } from "./editors";
 import type { Params } from "./editors/panel";
+import { AnimatedRow } from "./Pin";
 import { Scope } from "./Scope";
 
 /** What the chosen pass does, where, and how much. Drawn from the metadata that the server publishes. */
@@ -69,10 +69,14 @@ function PassPanel({ pass, treatment }: { pass: Pass; treatment: Treatment }) {
   const document = useDocument();
   const upto = passesOf(document).findIndex((p) => p.id === pass.id);
   const path = passPath(pass.id);
-  const params = pass.params as Params;
-  const operations = (values: Params) => Object.entries(values).map(([key, value]) => ({ op: "replace" as const, path: `${path}/params/${key}`, value }));
-  const show = (values: Params) => live(operations(values));
-  const set = (values: Params, words: string) => void edit(operations(values), `${pass.name}: ${words}`);
+  const params = useParams(pass.id, treatment.params, pass.params as Params);
+  const written = (values: Params) =>
+    Object.entries(values).flatMap(([key, value]) => {
+      const info = treatment.params.find((p) => p.key === key);
+      return info ? [{ target: `passes/${pass.id}/params/${key}`, info, value }] : [];
+    });
+  const show = (values: Params) => showValues(written(values));
+  const set = (values: Params, words: string) => void writeValues(written(values), `${pass.name}: ${words}`);
   return (
     <>
       {!pass.on && (
@@ -154,11 +158,10 @@ function Presets({ pass, treatment }: { pass: Pass; treatment: Treatment }) {
 
 function HowMuch({ pass, path }: { pass: Pass; path: string }) {
   const { data } = useCatalogue();
-  const patch = (v: number) => [{ op: "replace" as const, path: `${path}/amount`, value: v }];
   return (
     <>
       <Heading>How much</Heading>
-      {data && <NumberRow info={data.amount} value={pass.amount ?? 100} onLive={(v) => live(patch(v))} onCommit={(v) => void edit(patch(v), `${pass.name}: ${data.amount.name} ${format(data.amount, v)} %`)} />}
+      {data && <AnimatedRow target={`passes/${pass.id}/amount`} info={data.amount} plain={pass.amount ?? 100} prefix={`${pass.name}: `} />}
       <label className="flex h-[28px] items-center gap-2" title="How the treated picture is laid over what was there, by the W3C names">
         <span className="w-[98px]">Blend mode</span>
         <select

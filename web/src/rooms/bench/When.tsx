@@ -6,14 +6,22 @@ import { bench, documentOf, rateOf, setBench, useBench, useDocument } from "../.
 import { Button, IconButton } from "../../ui/basics";
 import { timecode } from "../../ui/words";
 import { go, setEnd, togglePlay } from "./actions";
+import { lanesOf } from "../../editor/lanes";
 import { Curve, CurveWords } from "./Curve";
+import { Lanes } from "./Lanes";
 
 /** Time: the ruler, the film strip, the in and out, the playhead. */
 export function When() {
+  const lanes = lanesOf(useDocument()).length;
   return (
-    <div className="grid h-full grid-cols-[268px_minmax(0,1fr)]">
+    <div className="grid h-full grid-cols-[268px_minmax(0,1fr)] grid-rows-[139px_minmax(0,1fr)]">
       <Transport />
       <Ruler />
+      {lanes > 0 && (
+        <div className="col-span-2 min-h-0">
+          <RulerLanes />
+        </div>
+      )}
     </div>
   );
 }
@@ -177,6 +185,23 @@ function Ruler() {
         <End which="last" at={x(document.last)} frameAt={frameAt} />
         <Playhead width={width} last={last} rate={rate} />
       </div>
+    </div>
+  );
+}
+
+/** The lanes, as wide as the ruler above them. */
+function RulerLanes() {
+  const last = useBench((s) => Math.max(1, (s.view?.footage.facts.length ?? 2) - 1));
+  const box = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(800);
+  useEffect(() => {
+    const observer = new ResizeObserver(() => box.current && setWidth(box.current.clientWidth - 268 - 24));
+    observer.observe(box.current!);
+    return () => observer.disconnect();
+  }, []);
+  return (
+    <div ref={box} className="h-full">
+      <Lanes width={width} last={last} />
     </div>
   );
 }

@@ -4,13 +4,13 @@ import { useState } from "react";
 import { ask, client } from "../../api/client";
 import { useCatalogue } from "../../api/queries";
 import type { MainColour, Selection } from "../../api/types";
-import { edit, live, pickAt } from "../../editor/edits";
+import { edit, pickAt } from "../../editor/edits";
 import { duplicateSelection, removeSelection, renameSelection, usersOf } from "../../editor/looks";
 import { passesOf, selectionPath, selectionsOf, setBench, useBench, useDocument, useSelection, useSettledFrame, type Tool } from "../../editor/store";
 import { Heading, Segments, Tip } from "../../ui/basics";
 import { Menu, type MenuItem } from "../../ui/menu";
 import { askName } from "../../ui/prompt";
-import { ParamRow } from "../../ui/param";
+import { AnimatedRow } from "./Pin";
 import { Census } from "./Census";
 import { Islands } from "./Islands";
 import { Keys } from "./Keys";
@@ -165,18 +165,7 @@ function CleaningPanel({ selection }: { selection: Selection }) {
         </button>
       </Heading>
       {open &&
-        data?.cleaning.map((p) => {
-          const patch = (v: unknown) => [{ op: "replace" as const, path: `${path}/cleaning/${p.key}`, value: v }];
-          return (
-            <ParamRow
-              key={p.key}
-              info={p}
-              value={values[p.key] ?? p.default}
-              onLive={(v) => live(patch(v))}
-              onCommit={(v, words) => void edit(patch(v), `${selection.name}: ${words}`)}
-            />
-          );
-        })}
+        data?.cleaning.map((p) => <AnimatedRow key={p.key} target={`selections/${selection.id}/cleaning/${p.key}`} info={p} plain={values[p.key] ?? p.default} prefix={`${selection.name}: `} />)}
       <div className="mt-2 flex items-center justify-between">
         <span title="Which picture the colours are matched in">Reads</span>
         <Menu

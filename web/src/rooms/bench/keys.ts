@@ -1,5 +1,6 @@
 import { useEffect } from "react";
 
+import { nextKeyframe } from "../../editor/animate";
 import { nextWeak } from "../../editor/curve";
 import { step } from "../../editor/edits";
 import { removePass, switchPass } from "../../editor/looks";
@@ -23,6 +24,12 @@ function choosePass(by: number) {
   const next = passes[Math.min(Math.max(at + by, 0), passes.length - 1)];
   if (next) setBench({ passId: next.id });
 }
+
+/** To the keyframe before or after the playhead. */
+const toKeyframe = (direction: 1 | -1) => {
+  const next = nextKeyframe(direction);
+  if (next !== null) go(next);
+};
 
 const KEYS: Record<string, (e: KeyboardEvent) => void> = {
   " ": togglePlay,
@@ -49,8 +56,8 @@ const KEYS: Record<string, (e: KeyboardEvent) => void> = {
   s: () => setBench({ solo: !bench().solo, show: "result" }),
   m: () => useShelf.setState({ open: true }),
   b: (e) => !e.repeat && setBench({ peek: true }),
-  w: () => toggle({ compare: "wipe" }, { compare: "off" }),
-  d: () => toggle({ compare: "side" }, { compare: "off" }),
+  w: () => toggle({ compare: "wipe" }, { compare: "off", against: null }),
+  d: () => toggle({ compare: "side" }, { compare: "off", against: null }),
   f: fullScreen,
   z: zoomToggle,
   u: () => setBench({ upTo: !bench().upTo }),
@@ -58,6 +65,8 @@ const KEYS: Record<string, (e: KeyboardEvent) => void> = {
   a: () => setBench({ tool: "add" }),
   n: () => setBench({ tool: "refuse" }),
   h: () => setBench({ tool: "hand" }),
+  ",": () => toKeyframe(-1),
+  ".": () => toKeyframe(1),
   "[": () => choosePass(-1),
   "]": () => choosePass(1),
   x: () => chosen() && switchPass(chosen()!),

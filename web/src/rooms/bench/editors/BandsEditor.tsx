@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useState, type ReactNode } from "react";
 
 import type { ParamInfo } from "../../../api/types";
 import { ringOf } from "../../../editor/monotone";
@@ -7,15 +7,15 @@ import { HoldButton, SmallNumber } from "../../../ui/small";
 import { CensusBehind, HEIGHT, Plot, WIDTH } from "./Plot";
 
 type Values = Record<string, number>;
-type Props = { label: string; infos: ParamInfo[]; values: Values; onLive: (v: Values) => void; onCommit: (v: Values, words: string) => void };
+type Props = { label: string; infos: ParamInfo[]; values: Values; pin: (info: ParamInfo) => ReactNode; onReturn?: () => void; onLive: (v: Values) => void; onCommit: (v: Values, words: string) => void };
 
 /** Eight hue bands as handles that go up and down over the frame's own colours, and as numbers. */
-export function BandsEditor({ label, infos, values, onLive, onCommit }: Props) {
+export function BandsEditor({ label, infos, values, pin, onReturn, onLive, onCommit }: Props) {
   const pick = (v: Values) => Object.fromEntries(infos.map((i) => [i.key, Number(v[i.key] ?? i.default)]));
   const [chosen, setChosen] = useState(0);
   const info = infos[chosen]!;
   const words = (v: Values) => `${label}: ${info.name} ${v[info.key]} ${info.unit}`;
-  const held = useHeld<Values>(pick(values), onLive, (v) => onCommit(v, words(v)));
+  const held = useHeld<Values>(pick(values), onLive, (v) => onCommit({ [info.key]: v[info.key]! }, words(v)));
   const shown = held.shown;
   const { low, high } = infos[0]!;
   const px = (x: number) => (x / 360) * WIDTH;
@@ -48,10 +48,11 @@ export function BandsEditor({ label, infos, values, onLive, onCommit }: Props) {
         <polyline points={line} fill="none" stroke="black" strokeOpacity={0.6} strokeWidth={3.5} />
         <polyline points={line} fill="none" stroke="white" strokeWidth={1.6} />
       </Plot>
-      <div className="mt-1.5 grid grid-cols-2 gap-x-4 gap-y-1">
+      <div className="mt-1.5 -ml-[12px] grid grid-cols-2 gap-x-2 gap-y-1">
         {infos.map((i, n) => (
-          <SmallNumber
-            key={i.key}
+          <span key={i.key} className="flex items-center">
+            {pin(i)}
+            <SmallNumber
             name={<span className="inline-block w-[46px]">{i.name}</span>}
             label={i.name}
             value={shown[i.key]!}
@@ -64,14 +65,20 @@ export function BandsEditor({ label, infos, values, onLive, onCommit }: Props) {
               setChosen(n);
               held.drag(put(n, v));
             }}
-            onCommit={(v) => onCommit({ ...shown, [i.key]: v }, `${label}: ${i.name} ${v} ${i.unit}`)}
-          />
+            onCommit={(v) => onCommit({ [i.key]: v }, `${label}: ${i.name} ${v} ${i.unit}`)}
+            />
+          </span>
         ))}
       </div>
       <div className="mt-1 flex justify-end gap-2">
         {rest === 100 && (
           <button type="button" className="px-1 text-[12px] text-quiet hover:text-ink" onClick={() => onCommit({ ...all(0), [info.key]: 100 }, `${label}: only ${info.name}`)}>
             only {info.name.toLowerCase()}
+          </button>
+        )}
+        {onReturn && (
+          <button type="button" className="px-1 text-[12px] text-quiet hover:text-ink" title="From this frame on, each band comes back half a second after the one before" onClick={onReturn}>
+            return one by one
           </button>
         )}
         <HoldButton tip="Hold to see the picture without these bands" onHold={() => onLive(all(rest))} onRelease={() => onLive(shown)}>

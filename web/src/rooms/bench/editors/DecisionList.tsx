@@ -4,6 +4,7 @@ import { ask, client } from "../../../api/client";
 import { Menu } from "../../../ui/menu";
 import { say } from "../../../ui/notices";
 import { ParamRow } from "../../../ui/param";
+import { Pinned } from "../Pin";
 import { download } from "./GradientEditor";
 import type { PanelProps } from "./panel";
 
@@ -26,7 +27,9 @@ export function DecisionList({ pass, treatment, params, show, set }: PanelProps)
   return (
     <div>
       {treatment.params.map((p) => (
-        <ParamRow key={p.key} info={p} value={params[p.key]} onLive={(v) => show({ [p.key]: v })} onCommit={(v, words) => set({ [p.key]: v }, words)} />
+        <Pinned key={p.key} target={`passes/${pass.id}/params/${p.key}`} info={p} shown={params[p.key] ?? p.default}>
+          <ParamRow info={p} value={params[p.key]} onLive={(v) => show({ [p.key]: v })} onCommit={(v, words) => set({ [p.key]: v }, words)} />
+        </Pinned>
       ))}
       <div className="mt-1 flex gap-4 text-[12px] text-quiet">
         <button type="button" className="hover:text-ink" onClick={() => input.current?.click()}>

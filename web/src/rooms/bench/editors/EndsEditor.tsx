@@ -4,6 +4,7 @@ import { Segments } from "../../../ui/basics";
 import { useHeld } from "../../../ui/held";
 import { HoldButton, SmallNumber } from "../../../ui/small";
 import { HEIGHT, HistogramShape, Plot, WIDTH } from "./Plot";
+import { Pin } from "../Pin";
 import type { PanelProps } from "./panel";
 
 const CHANNELS = ["", "red", "green", "blue"] as const;
@@ -23,13 +24,13 @@ function transfer(v: Values, channel: Channel, x: number): number {
 }
 
 /** Lift, gamma and gain as the two ends and the middle of a line over the histogram, for all channels or one. */
-export function EndsEditor({ treatment, params, upto, set, show }: PanelProps) {
+export function EndsEditor({ pass, treatment, params, upto, set, show }: PanelProps) {
   const [channel, setChannel] = useState<Channel>("");
   const [chosen, setChosen] = useState(0);
   const info = (key: string) => treatment.params.find((p) => p.key === key)!;
   const all = Object.fromEntries(treatment.params.map((p) => [p.key, Number(params[p.key] ?? p.default)]));
   const words = ["lift", "gamma", "gain"] as const;
-  const held = useHeld<Values>(all, show, (v) => set(v, `${NAMES[channel]}: ${words[chosen]} ${v[keyOf(words[chosen]!, channel)]}`));
+  const held = useHeld<Values>(all, show, (v) => set({ [keyOf(words[chosen]!, channel)]: v[keyOf(words[chosen]!, channel)] }, `${NAMES[channel]}: ${words[chosen]} ${v[keyOf(words[chosen]!, channel)]}`));
   const v = held.shown;
   const py = (y: number) => (1 - Math.min(Math.max(y, -0.05), 1.05)) * HEIGHT;
   const places = [0, 0.5, 1];
@@ -53,7 +54,8 @@ export function EndsEditor({ treatment, params, upto, set, show }: PanelProps) {
   const line = (c: Channel) => Array.from({ length: 65 }, (_, k) => `${((k / 64) * WIDTH).toFixed(1)},${py(transfer(v, c, k / 64)).toFixed(1)}`).join(" ");
   return (
     <div>
-      <div className="mb-1 flex items-center justify-between">
+      <div className="mb-1 -ml-[12px] flex items-center justify-between">
+        <Pin target={`passes/${pass.id}/params/${keyOf(words[chosen]!, channel)}`} info={info(keyOf(words[chosen]!, channel))} shown={v[keyOf(words[chosen]!, channel)]} />
         <Segments boxed label="Channel" value={channel} onChange={setChannel} options={CHANNELS.map((c) => ({ value: c, name: NAMES[c] }))} />
         <HoldButton tip="Hold to see the picture without this" onHold={() => show(Object.fromEntries(treatment.params.map((p) => [p.key, Number(p.default)])))} onRelease={() => show(v)}>
           without

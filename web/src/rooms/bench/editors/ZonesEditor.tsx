@@ -5,6 +5,7 @@ import { Segments } from "../../../ui/basics";
 import { useHeld } from "../../../ui/held";
 import { NumberRow } from "../../../ui/number";
 import { HistogramShape, WIDTH } from "./Plot";
+import { Pinned } from "../Pin";
 import type { PanelProps } from "./panel";
 
 const HEIGHT = 92;
@@ -13,7 +14,7 @@ type Zone = (typeof ZONES)[number];
 type Limits = { low: number; high: number };
 
 /** Shadows, midtones and highlights: their limits on the histogram, then what happens in each. */
-export function ZonesEditor({ treatment, params, upto, set, show }: PanelProps) {
+export function ZonesEditor({ pass, treatment, params, upto, set, show }: PanelProps) {
   const [zone, setZone] = useState<Zone>("shadows");
   const info = (key: string) => treatment.params.find((p) => p.key === key)!;
   const number = (key: string) => Number(params[key] ?? info(key).default);
@@ -29,7 +30,11 @@ export function ZonesEditor({ treatment, params, upto, set, show }: PanelProps) 
       {(["tint", "brightness", "saturation"] as const).map((what) => {
         const key = `${zone}_${what}`;
         const short = { ...info(key), name: what === "tint" ? "Tint amount" : what[0]!.toUpperCase() + what.slice(1) };
-        return <NumberRow key={key} info={short} value={number(key)} onLive={(v) => show({ [key]: v })} onCommit={(v) => set({ [key]: v }, `${info(key).name} ${v} %`)} />;
+        return (
+          <Pinned key={key} target={`passes/${pass.id}/params/${key}`} info={info(key)} shown={number(key)}>
+            <NumberRow info={short} value={number(key)} onLive={(v) => show({ [key]: v })} onCommit={(v) => set({ [key]: v }, `${info(key).name} ${v} %`)} />
+          </Pinned>
+        );
       })}
     </div>
   );

@@ -5,11 +5,13 @@ import type { Point } from "../../../editor/monotone";
 import type { Stop } from "../../../editor/stops";
 import { Segments } from "../../../ui/basics";
 import { ParamRow } from "../../../ui/param";
+import { Pin, Pinned } from "../Pin";
 import { BandsEditor } from "./BandsEditor";
 import { CurveEditor } from "./CurveEditor";
 import { DecisionList } from "./DecisionList";
 import { EndsEditor } from "./EndsEditor";
 import { FileRow } from "./FileRow";
+import { returnOneByOne } from "../Lanes";
 import { GradientEditor } from "./GradientEditor";
 import type { PanelProps } from "./panel";
 import { ZonesEditor } from "./ZonesEditor";
@@ -27,8 +29,10 @@ export function ParamsPanel(props: PanelProps) {
   return <Panel {...props} />;
 }
 
-function Bands({ treatment, params, show, set }: PanelProps) {
-  return <BandsEditor label={treatment.name} infos={treatment.params} values={params as Record<string, number>} onLive={show} onCommit={set} />;
+function Bands({ pass, treatment, params, show, set }: PanelProps) {
+  const one = (info: ParamInfo) => <Pin target={`passes/${pass.id}/params/${info.key}`} info={info} shown={params[info.key] ?? info.default} />;
+  const restore = treatment.params[0]!.default === 100 ? () => returnOneByOne(pass.id, treatment.params, 12) : undefined;
+  return <BandsEditor label={treatment.name} infos={treatment.params} values={params as Record<string, number>} pin={one} onReturn={restore} onLive={show} onCommit={set} />;
 }
 
 const INKS: Record<string, string> = { master: "white", red: "#ff7a70", green: "#6fe08a", blue: "#7fa4ff" };
@@ -40,7 +44,8 @@ function ChannelCurves(props: PanelProps) {
   const bent = (p: ParamInfo) => JSON.stringify(props.params[p.key] ?? p.default) !== JSON.stringify(p.default);
   return (
     <div>
-      <div className="mb-1">
+      <div className="mb-1 -ml-[12px] flex items-center">
+        <Pin target={`passes/${props.pass.id}/params/${info.key}`} info={info} shown={props.params[info.key] ?? info.default} />
         <Segments boxed label="Channel" value={channel} onChange={setChannel} options={props.treatment.params.map((p) => ({ value: p.key, name: `${p.name}${bent(p) ? " •" : ""}` }))} />
       </div>
       <Curve key={channel} {...props} info={info} />
@@ -67,7 +72,13 @@ function Curve({ info, params, upto, show, set }: PanelProps & { info: ParamInfo
 /** Every parameter by its kind, in the order of the declaration. */
 function Declared(props: PanelProps) {
   const { treatment, params, show, set } = props;
-  return treatment.params.map((info) => {
+  const target = (key: string) => `passes/${props.pass.id}/params/${key}`;
+  return treatment.params.map((info) => (
+    <Pinned key={info.key} target={target(info.key)} info={info} shown={params[info.key] ?? info.default}>
+      {drawn(info)}
+    </Pinned>
+  ));
+  function drawn(info: ParamInfo) {
     if (info.kind === "curve") return <Curve key={info.key} {...props} info={info} />;
     if (info.kind === "gradient") {
       const palettes = Object.entries(treatment.presets).flatMap(([name, values]) => (values["stops"] ? [[name, values["stops"] as Stop[]] as [string, Stop[]]] : []));
@@ -85,5 +96,5 @@ function Declared(props: PanelProps) {
     }
     if (info.kind === "file") return <FileRow key={info.key} info={info} value={String(params[info.key] ?? "")} onCommit={(v, name) => set({ [info.key]: v }, `${info.name}: ${name}`)} />;
     return <ParamRow key={info.key} info={info} value={params[info.key]} onLive={(v) => show({ [info.key]: v })} onCommit={(v, words) => set({ [info.key]: v }, words)} />;
-  });
+  }
 }

@@ -1,0 +1,146 @@
+/** Keyframes as the page shows and edits them. The server works out the picture; this only draws values and pins. */
+import type { Keyframe, Lane, Operation, ParamInfo, ShotDocument } from "../api/types";
+import { curveOf, ringOf, type Point } from "./monotone";
+import { hexOf, lchOf } from "./oklch";
+import { colourAt, type Stop } from "./stops";
+
+export type How = NonNullable<Keyframe["how"]>;
+
+export const lanesOf = (document: ShotDocument | null): Lane[] => document?.look.lanes ?? [];
+export const laneOf = (document: ShotDocument | null, target: string): Lane | null => lanesOf(document).find((l) => l.target === target) ?? null;
+
+/** Where a target's plain value lies in the document, as a JSON pointer; null where its pass, selection or shape is gone. */
+export function pointerOf(document: ShotDocument, target: string): string | null {
+  const [kind, id, ...rest] = target.split("/");
+  const items: { id: string; shapes?: { id: string }[] }[] = (kind === "passes" ? document.look.passes : document.look.selections) ?? [];
+  const at = items.findIndex((i) => i.id === id);
+  if (at < 0) return null;
+  if (rest[0] === "shapes") {
+    const shape = (items[at]!.shapes ?? []).findIndex((s) => s.id === rest[1]);
+    return shape < 0 ? null : `/look/${kind}/${at}/shapes/${shape}/${rest.slice(2).join("/")}`;
+  }
+  return `/look/${kind}/${at}/${rest.join("/")}`;
+}
+
+/** How far a value has gone at a share of the way to the next keyframe. */
+export function passage(keyframe: Pick<Keyframe, "how" | "ease">, t: number): number {
+  if (keyframe.how === "hold") return 0;
+  if (keyframe.how === "linear") return t;
+  return t + ((keyframe.ease ?? 100) / 100) * (t * t * (3 - 2 * t) - t);
+}
+
+export function mixColours(one: string, other: string, t: number): string {
+  const lab = (hex: string) => {
+    const [l, c, h] = lchOf(hex);
+    return [l, c * Math.cos((h * Math.PI) / 180), c * Math.sin((h * Math.PI) / 180)] as const;
+  };
+  const [a, b] = [lab(one), lab(other)];
+  const [l, x, y] = a.map((v, n) => v + (b[n]! - v) * t) as [number, number, number];
+  return hexOf(l, Math.hypot(x, y), ((Math.atan2(y, x) * 180) / Math.PI + 360) % 360);
+}
+
+function turn(one: number, other: number, t: number, way: Lane["way"]): number {
+  if (way !== "short" && way !== "long") return one + (other - one) * t;
+  const short = ((((other - one + 180) % 360) + 360) % 360) - 180;
+  return one + (way === "short" ? short : short > 0 ? short - 360 : short + 360) * t;
+}
+
+function mixCurves(one: Point[], other: Point[], t: number, overHue: boolean): Point[] {
+  let [a, b] = [one, other];
+  if (a.length !== b.length) {
+    const places = [...new Set([...a, ...b].map((p) => p[0]))].sort((x, y) => x - y);
+    const drawn = (c: Point[]) => (overHue ? ringOf(c) : curveOf(c));
+    [a, b] = [one, other].map((c) => places.map((x): Point => [x, drawn(c)(x)])) as [Point[], Point[]];
+  }
+  return a.map((p, n): Point => [p[0] + (b[n]![0] - p[0]) * t, p[1] + (b[n]![1] - p[1]) * t]);
+}
+
+function mixStops(one: Stop[], other: Stop[], t: number): Stop[] {
+  let [a, b] = [one, other];
+  if (a.length !== b.length) {
+    const places = [...new Set([...a, ...b].map((s) => s.position))].sort((x, y) => x - y);
+    [a, b] = [one, other].map((g) => places.map((position) => ({ position, colour: colourAt(g, position) }))) as [Stop[], Stop[]];
+  }
+  return a.map((s, n) => ({ position: s.position + (b[n]!.position - s.position) * t, colour: mixColours(s.colour, b[n]!.colour, t) }));
+}
+
+type Info = Pick<ParamInfo, "kind" | "unit" | "low" | "high" | "axis">;
+
+function between(info: Info, one: unknown, other: unknown, t: number, way: Lane["way"]): unknown {
+  if (t <= 0) return one;
+  if (info.kind === "number") return info.unit === "°" ? turn(Number(one), Number(other), t, way) : Number(one) + (Number(other) - Number(one)) * t;
+  if (info.kind === "colour") return mixColours(String(one), String(other), t);
+  if (info.kind === "colours") {
+    const [a, b] = [one, other] as [string[], string[]];
+    return a.length === b.length ? a.map((c, n) => mixColours(c, b[n]!, t)) : a;
+  }
+  if (info.kind === "curve") return mixCurves(one as Point[], other as Point[], t, info.axis === "hue");
+  if (info.kind === "gradient") return mixStops(one as Stop[], other as Stop[], t);
+  return one;
+}
+
+function within(info: Info, value: number): number {
+  if (value >= info.low && value <= info.high) return value;
+  if (info.unit === "°" && info.high - info.low >= 360) return ((((value - info.low) % 360) + 360) % 360) + info.low;
+  return Math.min(Math.max(value, info.low), info.high);
+}
+
+/** The value of a lane at a frame. */
+export function valueAt(lane: Lane, info: Info, frame: number, rate: number): unknown {
+  const list = lane.keyframes;
+  let n = -1;
+  while (n + 1 < list.length && list[n + 1]!.frame <= frame) n++;
+  let value: unknown;
+  if (n < 0) value = list[0]!.value;
+  else if (n === list.length - 1) value = list[n]!.value;
+  else {
+    const [one, other] = [list[n]!, list[n + 1]!];
+    value = between(info, one.value, other.value, passage(one, (frame - one.frame) / (other.frame - one.frame)), lane.way);
+  }
+  if (info.kind !== "number") return value;
+  return within(info, Number(value) + ((lane.drift ?? 0) * (frame - (lane.start ?? 0))) / rate);
+}
+
+const sorted = (keyframes: Keyframe[]) => [...keyframes].sort((a, b) => a.frame - b.frame);
+
+/** The lane with a keyframe of this value at this frame: a new one, or the one that is there. The drift is taken off, so that the value shown is the one set. */
+export function withKeyframe(lane: Lane, info: Info, frame: number, value: unknown, rate: number): Lane {
+  const drifted = info.kind === "number" ? ((lane.drift ?? 0) * (frame - (lane.start ?? 0))) / rate : 0;
+  const stored = info.kind === "number" ? within(info, Number(value) - drifted) : value;
+  const at = lane.keyframes.findIndex((k) => k.frame === frame);
+  if (at >= 0) return { ...lane, keyframes: lane.keyframes.map((k, n) => (n === at ? { ...k, value: stored } : k)) };
+  const before = lane.keyframes.findLast((k) => k.frame < frame) ?? lane.keyframes[0]!;
+  return { ...lane, keyframes: sorted([...lane.keyframes, { frame, value: stored, how: before.how, ease: before.ease }]) };
+}
+
+/** The operation that puts a lane in place of the one with the same target, or adds it. */
+export function putLane(document: ShotDocument, lane: Lane): Operation {
+  const at = lanesOf(document).findIndex((l) => l.target === lane.target);
+  return at < 0 ? { op: "add", path: "/look/lanes/-", value: lane } : { op: "replace", path: `/look/lanes/${at}`, value: lane };
+}
+
+export type Pin = { target: string; frame: number };
+export const pinKey = (pin: Pin) => `${pin.target}@${pin.frame}`;
+
+/** The lanes after the chosen pins were moved by some frames, or stretched about a frame. A pin that lands on another takes its place. */
+export function movePins(lanes: Lane[], pins: Pin[], place: (frame: number) => number): { lanes: Lane[]; pins: Pin[] } {
+  const chosen = new Set(pins.map(pinKey));
+  const changed: Lane[] = [];
+  const moved: Pin[] = [];
+  for (const lane of lanes) {
+    const mine = lane.keyframes.filter((k) => chosen.has(pinKey({ target: lane.target, frame: k.frame })));
+    if (!mine.length) continue;
+    const landed = new Map<number, Keyframe>();
+    for (const k of mine) landed.set(Math.max(0, Math.round(place(k.frame))), k);
+    const rest = lane.keyframes.filter((k) => !mine.includes(k) && !landed.has(k.frame));
+    changed.push({ ...lane, keyframes: sorted([...rest, ...[...landed].map(([frame, k]) => ({ ...k, frame }))]) });
+    moved.push(...[...landed.keys()].map((frame) => ({ target: lane.target, frame })));
+  }
+  return { lanes: changed, pins: moved };
+}
+
+/** The nearest of some places within reach, or the frame itself. */
+export function snapTo(frame: number, places: number[], reach: number): number {
+  const near = places.reduce((best, p) => (Math.abs(p - frame) < Math.abs(best - frame) ? p : best), Infinity);
+  return Math.abs(near - frame) <= reach ? near : Math.round(frame);
+}
