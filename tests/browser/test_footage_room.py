@@ -91,7 +91,7 @@ def test_removal_has_an_undo(page: Page, server: Server) -> None:
     page.get_by_role("button", name="More for Tram up the hill.mp4").click()
     page.get_by_role("menuitem", name="Remove this footage").click()
     expect(page.get_by_role("heading", name="Tram up the hill.mp4")).to_have_count(0)
-    assert len(listed(page)) == 2
+    assert len(listed(page)) == 6
     page.get_by_role("status").get_by_role("button", name="Undo").click()
     expect(page.get_by_role("heading", name="Tram up the hill.mp4")).to_be_visible()
 

@@ -42,6 +42,8 @@ def make_clip(
         context = stream.codec_context
         if codec == "mpeg4":
             context.bit_rate = 12_000_000  # else unchanged blocks are skipped, and frames cannot be told apart
+        if codec == "libx264":
+            context.options = {"crf": "10"}  # finer than its default, which may leave a frame out that hardly differs
         context.time_base = Fraction(1, 1000) if times else 1 / rate
         context.colorspace, context.color_range = matrix, 2 if full_range else 1
         if transfer:

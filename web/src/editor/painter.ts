@@ -5,12 +5,13 @@
 import type { View } from "../api/types";
 import { Live } from "./live";
 import { Player } from "./player";
-import { bench, documentOf, passesOf, setBench, useBench, type Bench, type PixelReport, type ScopeKind } from "./store";
+import { bench, documentOf, passesOf, rateOf, setBench, useBench, type Bench, type PixelReport, type ScopeKind } from "./store";
 import type { Viewport } from "./viewport";
 
 const WIDTHS = [480, 720, 960, 1280, 1920, 2560, 3840];
 const PLAYING_SCOPE = 320; // width that scopes are counted on while playing
 const SCOPE_EVERY = 66; // ms between two scopes while playing
+const SCOPE_BEHIND = 150; // the same while the picture cannot keep up, which goes first
 const REST = 140; // ms without a change before the lossless picture is fetched
 
 export type Want = { revision: number; frame: number; width: number; view: View; selection: string | null; upto: number | null; alone: string | null };
@@ -131,7 +132,8 @@ export class Painter {
     const want = wantOf(state, state.playing ? PLAYING_SCOPE : this.width)!;
     const key = JSON.stringify([want, state.draft, kind, of]);
     const now = performance.now();
-    if ((key === this.scoped && !force) || (state.playing && now - this.scopedAt < SCOPE_EVERY)) return;
+    const behind = state.reached > 0 && state.reached < 0.85 * rateOf(state.view) * Math.abs(state.speed);
+    if ((key === this.scoped && !force) || (state.playing && now - this.scopedAt < (behind ? SCOPE_BEHIND : SCOPE_EVERY))) return;
     this.scoped = key;
     this.scopedAt = now;
     this.live.newest({ kind: "scope", patch: state.draft, ...want, scope: kind, of });
