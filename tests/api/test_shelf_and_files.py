@@ -11,7 +11,7 @@ import pytest
 from fastapi.testclient import TestClient
 from PIL import Image
 
-from tests.api.conftest import edited, wait_for
+from tests.api.conftest import edited, send, wait_for
 from tests.api.test_shots import GREY, picked, png
 from wenditas.core.shelf import PICK, STARTERS, dress
 from wenditas.core.tone.lut import Lut
@@ -67,6 +67,20 @@ def test_a_starter_uses_the_selection_in_work_and_recolours_from_its_picks(clien
     assert more["document"]["look"]["passes"][0]["params"]["original"] != look["passes"][0]["params"]["original"]
     back = client.post(f"/api/shots/{shot['shot']['id']}/undo", json={"base": more["revision"]}).json()
     assert back["document"]["look"] == look  # the pick and what followed from it are one step
+
+
+def test_day_for_night_warns_of_a_bright_sky(client: TestClient, project: str, tmp_path) -> None:
+    for sky, warned in ((235, True), (12, False)):
+        image = np.full((180, 320, 3), 40, np.uint8)
+        image[:70] = sky
+        image[70:] += np.random.default_rng(1).integers(0, 60, (110, 320, 3), np.uint8)
+        path = tmp_path / f"{sky}.png"
+        Image.fromarray(image).save(path)
+        footage = send(client, project, path).json()
+        made = client.post(f"/api/footage/{footage['id']}/shots").json()
+        body = {"base": made["head"], "item": "day-for-night", "frame": 3}
+        warning = client.post(f"/api/shots/{made['id']}/dress", json=body).json()["warning"]
+        assert bool(warning) == warned, warning
 
 
 def test_dress_keeps_selections_and_gives_new_ids() -> None:

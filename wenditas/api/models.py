@@ -220,19 +220,21 @@ class ShelfRequest(BaseModel):
 
 
 class DressRequest(BaseModel):
-    """Put something from the shelf on a shot: a starter's or a saved item's id; selection: the shot's own where a pick is asked for."""
+    """Put something from the shelf on a shot: a starter's or a saved item's id; selection: the shot's own where a pick is asked for; frame: the one on screen."""
 
     base: int
     item: str
     selection: str | None = None
+    frame: int = Field(0, ge=0)
 
 
 class DressAnswer(BaseModel):
-    """The shot afterwards; selection: the one to work on now, asks: what to pick for it, where it needs a pick."""
+    """The shot afterwards; selection: the one to work on now, asks: what to pick for it, where it needs a pick; warning: what may spoil it."""
 
     view: ShotView
     selection: str | None
     asks: str | None
+    warning: str | None = None
 
 
 class GoRequest(BaseModel):

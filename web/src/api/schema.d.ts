@@ -1345,7 +1345,7 @@ export interface components {
         };
         /**
          * DressAnswer
-         * @description The shot afterwards; selection: the one to work on now, asks: what to pick for it, where it needs a pick.
+         * @description The shot afterwards; selection: the one to work on now, asks: what to pick for it, where it needs a pick; warning: what may spoil it.
          */
         DressAnswer: {
             view: components["schemas"]["ShotView"];
@@ -1353,10 +1353,12 @@ export interface components {
             selection: string | null;
             /** Asks */
             asks: string | null;
+            /** Warning */
+            warning?: string | null;
         };
         /**
          * DressRequest
-         * @description Put something from the shelf on a shot: a starter's or a saved item's id; selection: the shot's own where a pick is asked for.
+         * @description Put something from the shelf on a shot: a starter's or a saved item's id; selection: the shot's own where a pick is asked for; frame: the one on screen.
          */
         DressRequest: {
             /** Base */
@@ -1365,6 +1367,11 @@ export interface components {
             item: string;
             /** Selection */
             selection?: string | null;
+            /**
+             * Frame
+             * @default 0
+             */
+            frame: number;
         };
         /**
          * EditRequest

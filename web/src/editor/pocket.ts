@@ -53,13 +53,14 @@ export function putOn(item: string, name: string): Promise<void> {
     const { view, selectionId } = bench();
     if (!view) return;
     try {
-      const answer = await againstNewest((base) => client.POST("/api/shots/{shot_id}/dress", { params: { path: { shot_id: view.shot.id } }, body: { base, item, selection: selectionId } }));
+      const answer = await againstNewest((base) => client.POST("/api/shots/{shot_id}/dress", { params: { path: { shot_id: view.shot.id } }, body: { base, item, selection: selectionId, frame: bench().frame } }));
       if (!answer) return;
       acceptView(answer.view);
       const passes = answer.view.document.look.passes ?? [];
       setBench({ passId: passes[0]?.id ?? null, upTo: false, solo: false, show: "result" });
       if (answer.selection) setBench({ selectionId: answer.selection, keyNumber: 0 });
       if (answer.asks) setBench({ asks: answer.asks, tool: "add" });
+      if (answer.warning) say(answer.warning, { bad: true });
       say(`${name} is on.`, { action: { name: "Undo", run: () => void step("undo") } });
     } catch (error) {
       say(error instanceof Error ? error.message : "The look was not put on.", { bad: true });

@@ -18,7 +18,7 @@ export function Shortcuts() {
     <Dialog.Root open={open} onOpenChange={(next) => useShortcutSheet.setState({ open: next })}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-black/60" />
-        <Dialog.Content aria-describedby={undefined} className="fixed top-[12%] left-1/2 z-50 max-h-[76%] w-[640px] -translate-x-1/2 overflow-auto border border-strong bg-panel p-5">
+        <Dialog.Content tabIndex={0} aria-describedby={undefined} className="fixed top-[12%] left-1/2 z-50 max-h-[76%] w-[640px] -translate-x-1/2 overflow-auto border border-strong bg-panel p-5">
           <Dialog.Title className="text-[18px] font-bold">Keyboard</Dialog.Title>
           <div className="mt-3 columns-2 gap-8">
             {SHORTCUTS.map(([group, keys]) => (

@@ -8,6 +8,7 @@ from wenditas.api.routes.shots import FOREVER, facts_of, moved
 from wenditas.api.services import Services, Shared
 from wenditas.core.errors import NotFound
 from wenditas.core.look.document import Look, Pass, parse_look
+from wenditas.core.measure.checks import bright_sky
 from wenditas.core.shelf import PICK, STARTERS, dress
 from wenditas.core.treat import TREATMENTS
 from wenditas.render import edits
@@ -19,6 +20,7 @@ from wenditas.store.shelf import ShelfRow
 
 router = APIRouter(tags=["shelf"])
 THUMBNAIL, PREVIEW = 176, 960
+MOST_SKY = 0.06  # share of the frame from which a bright sky is warned of
 
 
 def _look_of(services: Services, item: str) -> tuple[str, Look, str | None]:
@@ -81,7 +83,19 @@ def put_on(services: Shared, shot_id: str, request: DressRequest) -> DressAnswer
     changed = edits.follow_picks(changed)
     edits.replace_look(services.db, shot_id, facts, request.base, changed, f"{name} {'added' if adds else 'put on'}")
     chosen = needs or (request.selection if any(s.id == PICK for s in look.selections) else None)
-    return DressAnswer(view=moved(services, shot_id), selection=chosen, asks=asks if needs else None)
+    warning = _warning(services, shot_id, request.item, request.frame)
+    return DressAnswer(view=moved(services, shot_id), selection=chosen, asks=asks if needs else None, warning=warning)
+
+
+def _warning(services: Services, shot_id: str, item: str, frame: int) -> str | None:
+    """What a check found on the frame that may spoil a starter look."""
+    if item not in STARTERS or not STARTERS[item].wants_no_sky:
+        return None
+    row = shots.shot(services.db, shot_id)
+    share = bright_sky(services.pictures.source(row.footage_id, min(frame, services.library.facts(row.footage_id).length - 1), THUMBNAIL * 3))
+    if share < MOST_SKY:
+        return None
+    return f"A bright sky fills {share:.0%} of this frame; it will not pass for night. Select it and darken it, or choose a framing without it."
 
 
 @router.post("/api/shots/{shot_id}/paste")

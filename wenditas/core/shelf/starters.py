@@ -10,13 +10,14 @@ from wenditas.core.tone.palettes import PALETTES, as_stops
 
 @dataclass(frozen=True)
 class Starter:
-    """A look to begin with. asks: what to pick in the picture, where it needs a pick."""
+    """A look to begin with. asks: what to pick in the picture, where it needs a pick; wants_no_sky: a bright sky spoils it."""
 
     id: str
     name: str
     words: str
     look: Look
     asks: str | None = None
+    wants_no_sky: bool = False
 
 
 def step(treatment: str, name: str | None = None, side: str = "everywhere", amount: float = 100, blend: str = "normal", **params: Any) -> dict[str, Any]:
@@ -25,11 +26,13 @@ def step(treatment: str, name: str | None = None, side: str = "everywhere", amou
     return {"treatment": treatment, "name": name or treatment.replace("-", " ").capitalize(), "amount": amount, "blend": blend, "params": params, **where}
 
 
-def starter(id: str, name: str, words: str, *steps: dict[str, Any], asks: str | None = None, cleaning: dict[str, float] | None = None) -> Starter:
+def starter(
+    id: str, name: str, words: str, *steps: dict[str, Any], asks: str | None = None, cleaning: dict[str, float] | None = None, wants_no_sky: bool = False
+) -> Starter:
     """A starter from its passes."""
     selection = {"id": PICK, "name": "Picked colour", "keys": [], "cleaning": cleaning or {"despeckle": 20}}
     passes = [{**s, "id": f"p{n}"} for n, s in enumerate(steps)]
-    return Starter(id, name, words, parse_look({"selections": [selection] if asks else [], "passes": passes}), asks)
+    return Starter(id, name, words, parse_look({"selections": [selection] if asks else [], "passes": passes}), asks, wants_no_sky)
 
 
 S_CURVE = [[0, 0], [25, 17], [75, 84], [100, 100]]
@@ -130,6 +133,7 @@ _ALL = (
             highlights_tint=12,
         ),
         step("curves", "Deep curve", master=[[0, 0], [16, 9], [45, 46], [80, 84], [100, 96]]),
+        wants_no_sky=True,
     ),
     starter(
         "night-eyes",

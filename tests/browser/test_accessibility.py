@@ -1,0 +1,54 @@
+"""Every room passes the rules of axe-core: names, roles, focus, contrast of at least 4.5 to 1 (WCAG 2.1 AA)."""
+
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page
+
+from tests.browser.conftest import BenchPage
+
+AXE = (Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text("utf-8")
+RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa"]
+
+
+def faults(page: Page) -> list[str]:
+    page.evaluate(AXE)
+    found = page.evaluate("(tags) => axe.run(document, { runOnly: tags, resultTypes: ['violations'] })", RULES)
+    return [f"{v['id']}: {n['html'][:160]} | {n.get('failureSummary', '')[:160]}" for v in found["violations"] for n in v["nodes"]]
+
+
+@pytest.mark.parametrize("theme", ["dim", "bright"])
+def test_rooms(bench: BenchPage, theme: str) -> None:
+    page = bench.page
+    page.evaluate("(theme) => localStorage.setItem('wenditas-theme', theme)", theme)
+    page.reload()
+    bench.wait_for_picture()
+    page.wait_for_timeout(800)
+    assert faults(page) == []
+    for room in ("Footage", "Exports"):
+        page.get_by_role("link", name=room).click()
+        page.wait_for_timeout(800)
+        assert faults(page) == [], room
+
+
+@pytest.mark.parametrize("treatment", ["Curves", "Gradient map", "Saturation by hue band", "Tone zones", "Lift, gamma, gain", "ASC CDL", "LUT", "Posterize"])
+def test_editors(bench: BenchPage, treatment: str) -> None:
+    bench.add(treatment)
+    assert faults(bench.page) == []
+
+
+def test_lanes_lists_and_dialogs(bench: BenchPage) -> None:
+    page = bench.page
+    page.get_by_role("button", name="Amount stands still").click()
+    page.wait_for_timeout(400)
+    bench.wait_for_picture()
+    assert faults(page) == []
+    for open_it in ("Add a pass", "Shelf", "History", "Export"):
+        page.get_by_role("button", name=open_it, exact=True).click()
+        page.wait_for_timeout(900)
+        assert faults(page) == [], open_it
+        page.keyboard.press("Escape")
+        page.wait_for_timeout(200)
+    page.keyboard.press("?")
+    page.wait_for_timeout(300)
+    assert faults(page) == []
