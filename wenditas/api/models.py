@@ -220,7 +220,7 @@ class ShelfRequest(BaseModel):
 
 
 class DressRequest(BaseModel):
-    """Put something from the shelf on a shot: a starter's or a saved item's id; selection: the shot's own where a pick is asked for; frame: the one on screen."""
+    """Put something from the shelf on a shot: a starter's or a saved item's id; selection: the shot's own where a pick is asked for; frame: on screen."""
 
     base: int
     item: str

@@ -154,7 +154,7 @@ class Pictures:
         last = self.library.facts(request.footage_id).length - 1
 
         def neighbour(number: int) -> Picture:
-            return self.source(request.footage_id, min(max(number, 0), last), width, purpose)
+            return self.source(request.footage_id, min(max(number, 0), last), width, "near")
 
         def memo(selection: Selection, compute: Callable[[], Matte]) -> Matte:
             key = (request.footage_id, request.frame, width, selection.model_dump_json(exclude={"id", "name"}))

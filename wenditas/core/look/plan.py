@@ -109,6 +109,8 @@ class Plan:
 
         start: the running picture to go on from, where the plan holds the later passes only.
         """
+        if not height or not width:
+            return
         moment = moment or Moment()
         whole: dict[int, Matte] = {}
         if not self.by_tiles or any(m.fill is None for m in self.mattes):

@@ -2,10 +2,10 @@
 
 import numpy as np
 
-from wenditas.core.kernel import Floats, Picture
+from wenditas.core.kernel import Picture
 from wenditas.core.params import Params, number, percent, pixels, seed
 from wenditas.core.tone.patterns import salt_of, uniform
-from wenditas.core.treat.parts.gather import gather, gather_by
+from wenditas.core.treat.parts.gather import Whole, gather, gather_cells
 from wenditas.core.treat.record import Apply, At, Treatment, on_frames
 
 
@@ -21,16 +21,17 @@ class BlockDisplacement(Params):
     seed: float = seed()
 
 
-def _places(params: BlockDisplacement, at: At, first: int, end: int) -> tuple[Floats, Floats]:
+def _cells(params: BlockDisplacement, at: At) -> tuple[Whole, Whole, Whole, Whole]:
+    """The block that every row and column belongs to, and how far each block jumps down and across."""
     state = at.frame // int(params.every) if params.every >= 1 else 0
-    y, x = np.arange(first, end, dtype=np.float64)[:, None], np.arange(at.width, dtype=np.float64)[None, :]
-    row = np.floor((y + 0.5) / (params.height * at.scale)).astype(int)
-    column = np.floor((x + 0.5) / (params.width * at.scale)).astype(int)
+    row = np.floor((np.arange(at.height) + 0.5) / (params.height * at.scale)).astype(np.int32)
+    column = np.floor((np.arange(at.width) + 0.5) / (params.width * at.scale)).astype(np.int32)
+    j, i = np.arange(column[-1] + 1)[None, :], np.arange(row[-1] + 1)[:, None]
     salts = [salt_of(params.seed, state, c) for c in range(3)]
-    moves = uniform(column, row, salts[0]) < params.density / 100
-    dx = np.round((uniform(column, row, salts[1]) * 2 - 1) * params.across * at.scale)
-    dy = np.round((uniform(column, row, salts[2]) * 2 - 1) * params.down * at.scale)
-    return y + np.where(moves, dy, 0), x + np.where(moves, dx, 0)
+    moves = uniform(j, i, salts[0]) < params.density / 100
+    dx = np.round((uniform(j, i, salts[1]) * 2 - 1) * params.across * at.scale)
+    dy = np.round((uniform(j, i, salts[2]) * 2 - 1) * params.down * at.scale)
+    return row, column, np.where(moves, dy, 0).astype(np.int32), np.where(moves, dx, 0).astype(np.int32)
 
 
 def block_displacement(picture: Picture, params: BlockDisplacement, at: At) -> Picture:
@@ -39,12 +40,14 @@ def block_displacement(picture: Picture, params: BlockDisplacement, at: At) -> P
     picture: `(3, h, w)`, any values. Returns the same shape.
     Source: stated formula, our own.
     """
-    return gather(picture, *_places(params, at, 0, at.height), "mirror")
+    row, column, dy, dx = _cells(params, at)
+    y, x = np.mgrid[0 : at.height, 0 : at.width].astype(np.float64)
+    return gather(picture, y + dy[np.ix_(row, column)], x + dx[np.ix_(row, column)], "mirror")
 
 
 def prepare(params: BlockDisplacement) -> Apply:
     """`block_displacement` on whole frames."""
-    return lambda tile, out, at: gather_by(tile, lambda first, end: _places(params, at, first, end), "mirror", out)
+    return lambda tile, out, at: gather_cells(tile, *_cells(params, at), out)
 
 
 TREATMENT = Treatment(

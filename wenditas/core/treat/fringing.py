@@ -4,7 +4,7 @@ import numpy as np
 
 from wenditas.core.kernel import Floats, Picture
 from wenditas.core.params import Params, percent
-from wenditas.core.treat.parts.gather import gather, gather_by
+from wenditas.core.treat.parts.gather import gather, gather_grid
 from wenditas.core.treat.record import Apply, At, Treatment, on_frames
 
 
@@ -16,11 +16,11 @@ class Fringing(Params):
     centre_y: float = percent(50, "Centre down", "From the top edge.")
 
 
-def _places(params: Fringing, at: At, channel: int, first: int, end: int) -> tuple[Floats, Floats]:
+def _lines(params: Fringing, at: At, channel: int) -> tuple[Floats, Floats]:
+    """The rows and columns that a channel is taken from."""
     zoom = 1 / (1 + params.strength / 100 * (1 - channel))
     cy, cx = params.centre_y / 100 * at.height - 0.5, params.centre_x / 100 * at.width - 0.5
-    y, x = np.arange(first, end)[:, None], np.arange(at.width)[None, :]
-    return cy + (y - cy) * zoom + 0 * x, cx + (x - cx) * zoom + 0 * y
+    return cy + (np.arange(at.height) - cy) * zoom, cx + (np.arange(at.width) - cx) * zoom
 
 
 def fringing(picture: Picture, params: Fringing, at: At) -> Picture:
@@ -29,7 +29,8 @@ def fringing(picture: Picture, params: Fringing, at: At) -> Picture:
     picture: `(3, h, w)`, any values. Returns the same shape.
     Source: lateral chromatic aberration to first order in the distance from the centre (optics textbooks).
     """
-    return np.concatenate([gather(picture[c : c + 1], *_places(params, at, c, 0, at.height)) for c in range(3)])
+    lines = [_lines(params, at, c) for c in range(3)]
+    return np.concatenate([gather(picture[c : c + 1], *np.meshgrid(*lines[c], indexing="ij")) for c in range(3)])
 
 
 def prepare(params: Fringing) -> Apply:
@@ -37,7 +38,7 @@ def prepare(params: Fringing) -> Apply:
 
     def apply(tile: Picture, out: Picture, at: At) -> None:
         for c in range(3):
-            gather_by(tile[c : c + 1], lambda first, end, c=c: _places(params, at, c, first, end), "stretch", out[c : c + 1])  # type: ignore[misc]
+            gather_grid(tile[c : c + 1], *_lines(params, at, c), "stretch", out[c : c + 1])
 
     return apply
 

@@ -6,7 +6,7 @@ import numpy as np
 
 from wenditas.core.kernel import Floats, Picture
 from wenditas.core.params import Params, choice, percent
-from wenditas.core.treat.parts.gather import gather, gather_by
+from wenditas.core.treat.parts.gather import gather, gather_grid
 from wenditas.core.treat.record import Apply, At, Treatment, on_frames
 
 Side = Literal["left onto right", "right onto left", "top onto bottom", "bottom onto top"]
@@ -19,13 +19,15 @@ class Mirror(Params):
     line: float = percent(50, "Line", "Where the mirror stands, from the left or the top edge.")
 
 
-def _places(params: Mirror, at: At, first: int, end: int) -> tuple[Floats, Floats]:
-    y, x = np.arange(first, end)[:, None].astype(np.float64), np.arange(at.width)[None, :].astype(np.float64)
-    size, along = (at.width, x) if params.side in ("left onto right", "right onto left") else (at.height, y)
+def _lines(params: Mirror, at: At) -> tuple[Floats, Floats]:
+    """The rows and columns that are seen."""
+    y, x = np.arange(at.height, dtype=np.float64), np.arange(at.width, dtype=np.float64)
+    across = params.side in ("left onto right", "right onto left")
+    size, along = (at.width, x) if across else (at.height, y)
     line = params.line / 100 * size - 0.5
     onto_higher = params.side in ("left onto right", "top onto bottom")
     seen = line - np.abs(along - line) if onto_higher else line + np.abs(along - line)
-    return (y + 0 * x, seen + 0 * y) if along is x else (seen + 0 * x, x + 0 * y)
+    return (y, seen) if across else (seen, x)
 
 
 def mirror(picture: Picture, params: Mirror, at: At) -> Picture:
@@ -34,12 +36,12 @@ def mirror(picture: Picture, params: Mirror, at: At) -> Picture:
     picture: `(3, h, w)`, any values. Returns the same shape.
     Source: reflection, by definition.
     """
-    return gather(picture, *_places(params, at, 0, at.height), "mirror")
+    return gather(picture, *np.meshgrid(*_lines(params, at), indexing="ij"), "mirror")
 
 
 def prepare(params: Mirror) -> Apply:
     """`mirror` on whole frames."""
-    return lambda tile, out, at: gather_by(tile, lambda first, end: _places(params, at, first, end), "mirror", out)
+    return lambda tile, out, at: gather_grid(tile, *_lines(params, at), "mirror", out)
 
 
 TREATMENT = Treatment(

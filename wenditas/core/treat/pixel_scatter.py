@@ -2,10 +2,10 @@
 
 import numpy as np
 
-from wenditas.core.kernel import Floats, Picture
+from wenditas.core.kernel import Picture
 from wenditas.core.params import Params, degrees, percent, pixels, seed, switch
 from wenditas.core.tone.patterns import salt_of, uniform
-from wenditas.core.treat.parts.gather import gather, gather_by
+from wenditas.core.treat.parts.gather import Whole, gather, gather_cells
 from wenditas.core.treat.record import Apply, At, Treatment, on_frames
 
 
@@ -21,15 +21,17 @@ class PixelScatter(Params):
     seed: float = seed()
 
 
-def _places(params: PixelScatter, at: At, first: int, end: int) -> tuple[Floats, Floats]:
+def _cells(params: PixelScatter, at: At) -> tuple[Whole, Whole, Whole, Whole]:
+    """The cell that every row and column belongs to, and how far down and across its pixels are taken from."""
     cell = max(params.size * at.scale, 1.0)
-    y, x = np.arange(first, end)[:, None], np.arange(at.width)[None, :]
-    row, column = np.floor((y + 0.5) / cell).astype(int), np.floor((x + 0.5) / cell).astype(int)
+    row = np.floor((np.arange(at.height) + 0.5) / cell).astype(np.int32)
+    column = np.floor((np.arange(at.width) + 0.5) / cell).astype(np.int32)
+    j, i = np.arange(column[-1] + 1)[None, :], np.arange(row[-1] + 1)[:, None]
     salts = [salt_of(params.seed, at.frame if params.moving else 0, c) for c in range(3)]
-    strays = uniform(column, row, salts[0]) < params.share / 100
-    turn = np.radians(params.angle) + (uniform(column, row, salts[1]) * 2 - 1) * np.pi * params.spread / 100
-    far = np.where(strays, uniform(column, row, salts[2]) * params.distance * at.scale, 0)
-    return y - np.round(-np.cos(turn) * far), x - np.round(np.sin(turn) * far)
+    strays = uniform(j, i, salts[0]) < params.share / 100
+    turn = np.radians(params.angle) + (uniform(j, i, salts[1]) * 2 - 1) * np.pi * params.spread / 100
+    far = np.where(strays, uniform(j, i, salts[2]) * params.distance * at.scale, 0)
+    return row, column, np.round(np.cos(turn) * far).astype(np.int32), np.round(-np.sin(turn) * far).astype(np.int32)
 
 
 def pixel_scatter(picture: Picture, params: PixelScatter, at: At) -> Picture:
@@ -38,12 +40,14 @@ def pixel_scatter(picture: Picture, params: PixelScatter, at: At) -> Picture:
     picture: `(3, h, w)`, any values. Returns the same shape.
     Source: stated formula, our own.
     """
-    return gather(picture, *_places(params, at, 0, at.height), "mirror")
+    row, column, dy, dx = _cells(params, at)
+    y, x = np.mgrid[0 : at.height, 0 : at.width].astype(np.float64)
+    return gather(picture, y + dy[np.ix_(row, column)], x + dx[np.ix_(row, column)], "mirror")
 
 
 def prepare(params: PixelScatter) -> Apply:
     """`pixel_scatter` on whole frames."""
-    return lambda tile, out, at: gather_by(tile, lambda first, end: _places(params, at, first, end), "mirror", out)
+    return lambda tile, out, at: gather_cells(tile, *_cells(params, at), out)
 
 
 TREATMENT = Treatment(

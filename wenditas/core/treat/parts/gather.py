@@ -4,6 +4,7 @@ from collections.abc import Callable
 from typing import Literal
 
 import numpy as np
+import numpy.typing as npt
 
 from wenditas.core.kernel import Floats, Picture, as_picture, kernel
 from wenditas.core.look.tiles import run_tiles
@@ -12,6 +13,7 @@ from wenditas.core.treat.parts.blurs import sample
 Edge = Literal["stretch", "mirror", "repeat", "black"]
 EDGES: tuple[Edge, ...] = ("stretch", "mirror", "repeat", "black")
 Places = Callable[[int, int], tuple[Floats, Floats]]
+Whole = npt.NDArray[np.int32]
 
 
 def fold(at: Floats, size: int, edge: Edge) -> Floats:
@@ -61,6 +63,61 @@ def _gather_rows(picture, ys, xs, edge, first, out):  # type: ignore[no-untyped-
                 upper = picture[c, top, left] + (picture[c, top, right] - picture[c, top, left]) * fx
                 lower = picture[c, below, left] + (picture[c, below, right] - picture[c, below, left]) * fx
                 out[c, first + row, x] = np.float32(0) if black else upper + (lower - upper) * fy
+
+
+@kernel
+def _grid_rows(picture, tops, fys, lefts, fxs, first, end, out):  # type: ignore[no-untyped-def]
+    """Bilinear samples where rows and columns are chosen apart: two rows mixed once, then samples along them."""
+    height, width = picture.shape[1], picture.shape[2]
+    row = np.empty(width, np.float32)
+    for c in range(picture.shape[0]):
+        for y in range(first, end):
+            top, fy = tops[y], fys[y]
+            upper, lower, to = picture[c, top], picture[c, min(top + 1, height - 1)], out[c, y]
+            for x in range(width):
+                row[x] = upper[x] + (lower[x] - upper[x]) * fy
+            for x in range(width):
+                left = np.uint32(lefts[x])
+                right = np.uint32(min(lefts[x] + 1, width - 1))
+                to[x] = row[left] + (row[right] - row[left]) * fxs[x]
+
+
+def _split(at: Floats, size: int, edge: Edge) -> tuple[npt.NDArray[np.int32], Picture]:
+    places = fold(np.asarray(at, np.float64), size, edge)
+    whole = np.clip(np.floor(places), 0, size - 1).astype(np.int32)
+    return whole, as_picture(places - whole)
+
+
+def gather_grid(picture: Picture, rows: Floats, columns: Floats, edge: Edge, out: Picture) -> None:
+    """`gather` where the row of a sample depends on y alone and the column on x alone: `rows` `(h,)`, `columns` `(w,)`."""
+    _, height, width = picture.shape
+    tops, fys = _split(rows, height, edge)
+    lefts, fxs = _split(columns, width, edge)
+    run_tiles(height, width, lambda first, end, scratch: _grid_rows(picture, tops, fys, lefts, fxs, first, end, out))
+
+
+@kernel
+def _mirrored(at, size):  # type: ignore[no-untyped-def]
+    turn = max(2 * (size - 1), 1)
+    at = abs(at) % turn
+    return turn - at if at > size - 1 else at
+
+
+@kernel
+def _cell_rows(picture, row_of, column_of, dys, dxs, first, end, out):  # type: ignore[no-untyped-def]
+    height, width = picture.shape[1], picture.shape[2]
+    for y in range(first, end):
+        i = row_of[y]
+        for x in range(width):
+            j = column_of[x]
+            sy, sx = _mirrored(y + dys[i, j], height), _mirrored(x + dxs[i, j], width)
+            for c in range(3):
+                out[c, y, x] = picture[c, sy, sx]
+
+
+def gather_cells(picture: Picture, row_of: Whole, column_of: Whole, dys: Whole, dxs: Whole, out: Picture) -> None:
+    """Every pixel taken from some whole pixels away, by its cell: `row_of` `(h,)` and `column_of` `(w,)` number the cells; mirrored beyond the edge."""
+    run_tiles(picture.shape[1], picture.shape[2], lambda first, end, scratch: _cell_rows(picture, row_of, column_of, dys, dxs, first, end, out))
 
 
 def gather_by(picture: Picture, places: Places, edge: Edge, out: Picture) -> None:
