@@ -33,7 +33,7 @@ SAME_SAMPLES = {"nv12": "yuv420p", "nv21": "yuv420p", "p010le": "yuv420p10le", "
     "yuv411p": "yuv422p",
     "yuv440p": "yuv444p",
 }
-KEPT = 4
+KEPT = 6  # decoded frames
 FORWARD = 48  # decode on rather than seek when the wanted frame is this near
 
 
@@ -88,7 +88,7 @@ class Reader:
                 raise FootageRefused(f"Frame {number} of this footage cannot be decoded.") from error
 
     def _decode(self, wanted: int) -> av.VideoFrame:
-        if not self._next <= wanted < self._next + FORWARD:
+        if not self._goes_on_to(wanted):
             self._seek(wanted)
         last = None
         for frame in self._decoding:
@@ -96,6 +96,7 @@ class Reader:
             time = frame.pts if frame.pts is not None else frame.dts
             at = int(np.searchsorted(self.index.times, time, side="right")) - 1 if time is not None else self._next
             self._next = at + 1
+            self._keep(at, frame)  # also what is passed on the way: another thread may be about to ask for it
             if at >= wanted:
                 break
         if last is None:
@@ -103,10 +104,20 @@ class Reader:
         # The stream has ended: what was asked for last is the nearest there is, and the next read starts anew.
         if self._next <= wanted:
             self._next = len(self.index.times) + FORWARD
-        self._kept[wanted] = last
+        self._keep(wanted, last)
+        return last
+
+    def _keep(self, number: int, frame: av.VideoFrame) -> None:
+        self._kept[number] = frame
         while len(self._kept) > KEPT:
             self._kept.popitem(last=False)
-        return last
+
+    def _goes_on_to(self, wanted: int) -> bool:
+        """Whether decoding on reaches a frame as soon as seeking would: it is near, or no key frame lies between."""
+        if not self._next <= wanted:
+            return False
+        keys = np.flatnonzero(self.index.keys[: wanted + 1])
+        return wanted < self._next + FORWARD or not len(keys) or int(keys[-1]) <= self._next
 
     def _seek(self, wanted: int) -> None:
         assert self._container is not None

@@ -139,9 +139,9 @@ class Pictures:
         small = replace(request, width=min(request.width, SCOPE_WIDTH), view="source" if of == "source" else "result")
         matte = None
         if of in ("inside", "outside") and request.selection is not None:
-            inside = self.matte(small)[0]
+            inside = self.picture(replace(small, view="matte"), "scope")[0]
             matte = inside if of == "inside" else 1 - inside
-        return encode_bytes(scope_picture(scope, self.picture(small), matte))
+        return encode_bytes(scope_picture(scope, self.picture(small, "scope"), matte))
 
     def histogram(self, request: Request) -> dict[str, list[float]]:
         """Shares of pixels in even bins of luma and of each channel."""
@@ -154,7 +154,7 @@ class Pictures:
         last = self.library.facts(request.footage_id).length - 1
 
         def neighbour(number: int) -> Picture:
-            return self.source(request.footage_id, min(max(number, 0), last), width, "near")
+            return self.source(request.footage_id, min(max(number, 0), last), width, f"near-{purpose}")
 
         def memo(selection: Selection, compute: Callable[[], Matte]) -> Matte:
             key = (request.footage_id, request.frame, width, selection.model_dump_json(exclude={"id", "name"}))

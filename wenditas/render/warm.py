@@ -11,6 +11,7 @@ from wenditas.core.measure.scopes import SCOPES, scope_picture
 from wenditas.core.select.selection import Moment
 from wenditas.core.tone.lut import Lut, cube_tile, line_tile, prepare_lut
 from wenditas.core.treat import TREATMENTS
+from wenditas.core.treat.parts.blurs import pair_mean
 from wenditas.media.convert import Out420, Planes, to_jpeg_planes, to_rgb8
 
 PICK = {"colour": (0.7, 0.2, 0.1), "x": 0.5, "y": 0.5, "frame": 0}
@@ -35,6 +36,7 @@ def warm_up() -> int:
     for view in ("matte", "selected", "edge", "hatched"):
         for selection in ("s", "t"):
             run_on_picture(compile_look(look, view=view, selection=selection), picture)  # type: ignore[arg-type]
+    pair_mean(picture, 0.5, 0.5, picture.copy())
     corner = np.zeros((2, 2, 2, 3), np.float32)
     for run, table in ((cube_tile, corner), (line_tile, corner[0, 0])):
         flat, low, scale = prepare_lut(Lut("warm", table))

@@ -1358,7 +1358,7 @@ export interface components {
         };
         /**
          * DressRequest
-         * @description Put something from the shelf on a shot: a starter's or a saved item's id; selection: the shot's own where a pick is asked for; frame: the one on screen.
+         * @description Put something from the shelf on a shot: a starter's or a saved item's id; selection: the shot's own where a pick is asked for; frame: on screen.
          */
         DressRequest: {
             /** Base */
