@@ -41,6 +41,28 @@ def over_picture(page: Page, x: float, y: float) -> None:
     page.wait_for_timeout(500)
 
 
+def type_number(page: Page, label: str, value: float) -> None:
+    """Type into a number field."""
+    field = page.get_by_label(label, exact=True).and_(page.locator("input"))
+    field.fill(str(value))
+    field.press("Enter")
+    settle(page)
+
+
+def animate(page: Page) -> None:
+    """An amount that falls and rises, and stops that are pinned."""
+    for frame, value in ((12, 100), (40, 10), (70, 100)):
+        type_number(page, "Frame", frame)
+        type_number(page, "Amount in %", value)
+        if frame == 12:
+            page.get_by_role("button", name="Amount stands still").click()
+            settle(page)
+    page.get_by_role("button", name="Stops stands still").click()
+    settle(page)
+    type_number(page, "Frame", 25)
+    page.wait_for_timeout(12_500)  # until the notice has gone
+
+
 def take(page: Page, url: str) -> None:
     """Walk through the rooms."""
     page.goto(url)
@@ -95,6 +117,9 @@ def take(page: Page, url: str) -> None:
         settle(page)
         over_picture(page, 0.5, 0.62)
         save(page, name)
+        if name == "bench-heat-camera":
+            animate(page)
+            save(page, "bench-keyframes")
     page.evaluate("() => localStorage.setItem('wenditas-theme', 'bright')")
     page.reload()
     settle(page)

@@ -10,6 +10,7 @@ import { ExportDialog } from "../rooms/bench/ExportDialog";
 import { History } from "../rooms/bench/History";
 import { useShelf } from "../rooms/bench/Shelf";
 import { Button } from "../ui/basics";
+import { FileInput } from "../ui/fileinput";
 import { Menu } from "../ui/menu";
 import { say } from "../ui/notices";
 import { askName } from "../ui/prompt";
@@ -78,18 +79,7 @@ export function BenchActions() {
           { name: "Load a look…", aside: "JSON", onSelect: () => file.current?.click() },
         ]}
       />
-      <input
-        ref={file}
-        type="file"
-        accept=".json,application/json"
-        aria-label="Look file"
-        className="hidden"
-        onChange={(e) => {
-          const chosen = e.currentTarget.files?.[0];
-          e.currentTarget.value = "";
-          if (chosen) void chosen.text().then(loadLook);
-        }}
-      />
+      <FileInput ref={file} label="Look file" accept=".json,application/json" onFile={(chosen) => void chosen.text().then(loadLook)} />
       <Button look="solid" onClick={() => setExporting(true)}>
         Export
       </Button>

@@ -1,6 +1,7 @@
 import { useRef } from "react";
 
 import { ask, client } from "../../../api/client";
+import { FileInput } from "../../../ui/fileinput";
 import { Menu } from "../../../ui/menu";
 import { say } from "../../../ui/notices";
 import { ParamRow } from "../../../ui/param";
@@ -44,18 +45,7 @@ export function DecisionList({ pass, treatment, params, show, set }: PanelProps)
           items={(["cdl", "cc", "ccc"] as const).map((kind) => ({ name: `.${kind}`, onSelect: () => void write(kind) }))}
         />
       </div>
-      <input
-        ref={input}
-        type="file"
-        accept=".cdl,.cc,.ccc,.xml"
-        aria-label="Decision list file"
-        className="hidden"
-        onChange={(e) => {
-          const file = e.currentTarget.files?.[0];
-          e.currentTarget.value = "";
-          if (file) void read(file);
-        }}
-      />
+      <FileInput ref={input} label="Decision list file" accept=".cdl,.cc,.ccc,.xml" onFile={(found) => void read(found)} />
     </div>
   );
 }

@@ -5,6 +5,7 @@ import { ask, client } from "../../../api/client";
 import { queryClient } from "../../../api/queries";
 import type { ParamInfo } from "../../../api/types";
 import { Button } from "../../../ui/basics";
+import { FileInput } from "../../../ui/fileinput";
 import { say } from "../../../ui/notices";
 
 const ENDINGS: Record<string, string> = { lut: ".cube", picture: ".png,.jpg,.jpeg,.tif,.tiff,.webp" };
@@ -54,18 +55,7 @@ export function FileRow({ info, value, onCommit }: { info: ParamInfo; value: str
         </Button>
       </div>
       {!value && <p className="mt-1 text-[12px] text-quiet">{info.accepts === "lut" ? "Choose a .cube file; until then the picture stays as it is." : "Choose a picture; until then nothing is laid over."}</p>}
-      <input
-        ref={input}
-        type="file"
-        accept={ENDINGS[info.accepts ?? ""]}
-        aria-label={`${info.name} file`}
-        className="hidden"
-        onChange={(e) => {
-          const file = e.currentTarget.files?.[0];
-          e.currentTarget.value = "";
-          if (file) void bring(file);
-        }}
-      />
+      <FileInput ref={input} label={`${info.name} file`} accept={ENDINGS[info.accepts ?? ""] ?? ""} onFile={(found) => void bring(found)} />
     </div>
   );
 }

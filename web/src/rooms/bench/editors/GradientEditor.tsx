@@ -3,6 +3,7 @@ import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import { ask, client } from "../../../api/client";
 import { addStop, background, evenly, moveStop, removeStop, reversed, type Stop } from "../../../editor/stops";
 import { ColourField, Swatch } from "../../../ui/colour";
+import { FileInput } from "../../../ui/fileinput";
 import { useHeld } from "../../../ui/held";
 import { Menu } from "../../../ui/menu";
 import { say } from "../../../ui/notices";
@@ -147,18 +148,7 @@ export function GradientEditor({ name, value, look, palettes, onLive, onCommit }
           ]}
         />
       </div>
-      <input
-        ref={file}
-        type="file"
-        accept=".svg,.css,.txt"
-        aria-label="Gradient file"
-        className="hidden"
-        onChange={(e) => {
-          const found = e.currentTarget.files?.[0];
-          e.currentTarget.value = "";
-          if (found) void found.text().then(read);
-        }}
-      />
+      <FileInput ref={file} label="Gradient file" accept=".svg,.css,.txt" onFile={(found) => void found.text().then(read)} />
     </div>
   );
 }
