@@ -7,7 +7,7 @@ from pathlib import Path
 from rich.console import Console
 from rich.table import Table
 
-from bench import browser, exports, luts, pictures, where
+from bench import browser, exports, keyframes, luts, pictures, where
 from wenditas.media.probe import inspect
 from wenditas.media.reader import Reader
 
@@ -18,13 +18,9 @@ def main() -> None:
     with resources.as_file(resources.files("wenditas.demo") / "footage" / "tram-up-the-hill.mp4") as clip, tempfile.TemporaryDirectory() as name:
         folder = Path(name)
         reader = Reader(clip, *inspect(clip))
-        for row in (
-            pictures.measure(reader.picture(60))
-            + luts.measure(reader.picture(60))
-            + where.measure(reader)
-            + exports.measure(Path(clip), folder)
-            + browser.measure(folder)
-        ):
+        frame = reader.picture(60)
+        rows = pictures.measure(frame) + luts.measure(frame) + keyframes.measure() + where.measure(reader)
+        for row in rows + exports.measure(Path(clip), folder) + browser.measure(folder):
             table.add_row(*row)
     Console(width=130).print(table)
 
