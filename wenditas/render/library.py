@@ -18,7 +18,7 @@ from wenditas.store import footage as store
 from wenditas.store.database import Database, new_id
 
 SUFFIXES = {".mp4", ".m4v", ".mov", ".mkv", ".webm", ".avi", ".png", ".jpg", ".jpeg", ".tif", ".tiff", ".webp"}
-OPEN_READERS = 12
+OPEN_READERS = 8
 KEEP_REMOVED = timedelta(days=1)
 
 

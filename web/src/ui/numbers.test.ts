@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 
 import type { ParamInfo } from "../api/types";
 import { clampTo, format, parseNumber, stepOf } from "./numbers";
-import { bytes, duration, rateWords, timecode } from "./words";
+import { bytes, duration, frameOf, rateWords, timecode } from "./words";
 
 const info = (more: Partial<ParamInfo>): ParamInfo => ({ key: "k", name: "K", help: "", kind: "number", unit: "%", low: 0, high: 100, step: 1, default: 50, animatable: true, choices: [], ...more });
 
@@ -40,6 +40,11 @@ describe("words", () => {
   it("for times", () => {
     expect([duration(5.5), duration(42.4), duration(65)]).toEqual(["5.5 s", "42 s", "1 min 5 s"]);
     expect([timecode(0, 24), timecode(54, 24), timecode(1499, 25), timecode(1800, 29.97)]).toEqual(["00:00:00", "00:02:06", "00:59:24", "01:00:00"]);
+  });
+  it("for typed times", () => {
+    expect([frameOf("54", 24), frameOf("1:12", 24), frameOf("00:02:06", 24), frameOf(" 01:00:00 ", 29.97)]).toEqual([54, 36, 54, 1800]);
+    for (const bad of ["", "a", "1:2:3:4", "-3", "1.5", "1::2"]) expect(frameOf(bad, 24)).toBeNull();
+    for (const n of [0, 53, 54, 1799]) expect(frameOf(timecode(n, 24), 24)).toBe(n);
   });
   it("for rates", () => expect([rateWords("24"), rateWords("30000/1001"), rateWords("24000/1001")]).toEqual(["24 fps", "29.97 fps", "23.976 fps"]));
 });

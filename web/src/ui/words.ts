@@ -30,3 +30,11 @@ export function timecode(frame: number, rate: number): string {
   const seconds = Math.floor(frame / whole);
   return `${pad(Math.floor(seconds / 60))}:${pad(seconds % 60)}:${pad(frame % whole)}`;
 }
+
+/** A typed place in time as a frame: a number, or minutes:seconds:frames (or seconds:frames). Null where it is neither. */
+export function frameOf(text: string, rate: number): number | null {
+  const parts = text.trim().split(/[:;]/);
+  if (parts.length > 3 || parts.some((p) => !/^\d+$/.test(p))) return null;
+  const [frames, seconds = 0, minutes = 0] = parts.map(Number).reverse() as [number, number?, number?];
+  return (minutes * 60 + seconds) * Math.round(rate) + frames;
+}

@@ -4,7 +4,7 @@ import { useEffect, useRef, useState, type PointerEvent } from "react";
 import { edit, live } from "../../editor/edits";
 import { bench, documentOf, rateOf, setBench, useBench, useDocument } from "../../editor/store";
 import { Button, IconButton } from "../../ui/basics";
-import { timecode } from "../../ui/words";
+import { frameOf, timecode } from "../../ui/words";
 import { go, setEnd, togglePlay } from "./actions";
 import { lanesOf } from "../../editor/lanes";
 import { Curve, CurveWords } from "./Curve";
@@ -96,15 +96,16 @@ function FrameField({ length }: { length: number }) {
   const frame = useBench((s) => s.frame);
   const [text, setText] = useState<string | null>(null);
   const submit = () => {
-    const wanted = Number(text);
+    const wanted = text === null ? null : frameOf(text, rateOf(bench().view));
     setText(null);
-    if (text !== null && text.trim() && Number.isFinite(wanted)) go(wanted);
+    if (wanted !== null) go(wanted);
   };
   return (
     <label className="flex items-baseline gap-1 text-quiet">
       frame
       <input
         aria-label="Frame"
+        title="A frame, or a timecode like 1:12 or 00:01:12"
         inputMode="numeric"
         value={text ?? String(frame)}
         onFocus={(e) => e.currentTarget.select()}
