@@ -11,7 +11,7 @@ import type { Viewport } from "./viewport";
 const WIDTHS = [480, 720, 960, 1280, 1920, 2560, 3840];
 const PLAYING_SCOPE = 320; // width that scopes are counted on while playing
 const SCOPE_EVERY = 66; // ms between two scopes while playing
-const SCOPE_BEHIND = 150; // the same while the picture cannot keep up, which goes first
+const SCOPE_BEHIND = 240; // the same while the picture cannot keep up, which goes first
 const REST = 140; // ms without a change before the lossless picture is fetched
 
 export type Want = { revision: number; frame: number; width: number; view: View; selection: string | null; upto: number | null; alone: string | null };
@@ -132,7 +132,7 @@ export class Painter {
     const want = wantOf(state, state.playing ? PLAYING_SCOPE : this.width)!;
     const key = JSON.stringify([want, state.draft, kind, of]);
     const now = performance.now();
-    const behind = state.reached > 0 && state.reached < 0.85 * rateOf(state.view) * Math.abs(state.speed);
+    const behind = state.reached < 0.85 * rateOf(state.view) * Math.abs(state.speed);
     if ((key === this.scoped && !force) || (state.playing && now - this.scopedAt < (behind ? SCOPE_BEHIND : SCOPE_EVERY))) return;
     this.scoped = key;
     this.scopedAt = now;
