@@ -21,7 +21,11 @@ LATENCY = """async () => {
   const send = (type, x) => slider.dispatchEvent(new PointerEvent(type, { bubbles: true, clientX: x, clientY: box.top + 10, pointerId: 1, button: 0 }));
   slider.setPointerCapture = () => {};
   const shown = () => new Promise((done) => {
-    const observer = new PerformanceObserver(() => { observer.disconnect(); requestAnimationFrame(() => done(performance.now())); });
+    const observer = new PerformanceObserver((list) => {
+      if (!list.getEntriesByName('wenditas-shown').length) return;
+      observer.disconnect();
+      requestAnimationFrame(() => done(performance.now()));
+    });
     observer.observe({ type: 'mark' });
   });
   const times = [];

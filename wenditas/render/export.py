@@ -170,7 +170,7 @@ class Plans:
     def at(self, frame: int) -> Plan:
         """The plan for a source frame."""
         shown = look_at(self._look, frame, self._rate)
-        if self._plan is None or shown != self._shown:
+        if self._plan is None or (shown is not self._shown and shown != self._shown):
             self._shown, self._plan = shown, compile_look(shown, view=self._view, selection=self._selection)
         return self._plan
 

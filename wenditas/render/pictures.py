@@ -30,7 +30,6 @@ from wenditas.render.library import Library
 SOURCE_BYTES, RESULT_BYTES, MATTE_BYTES, ENCODED_BYTES = 384 << 20, 128 << 20, 64 << 20, 256 << 20
 STRIP_COLUMNS, STRIP_HEIGHT, POSTER_WIDTH = 24, 40, 480
 HISTOGRAM_BINS = 128
-SCOPE_WIDTH = 640  # scopes are counted on a picture at most so wide
 Of = Literal["result", "source", "inside", "outside"]
 FULL = 100_000  # a width that no footage exceeds: its own size
 
@@ -134,14 +133,36 @@ class Pictures:
             same += 1
         return same if same < end and any(p.on for p in ours.passes[:same]) else 0
 
-    def scope(self, request: Request, scope: Scope, of: Of) -> bytes:
-        """A scope of a request's picture as a PNG: of the result, the source, or the result inside or outside the request's selection."""
-        small = replace(request, width=min(request.width, SCOPE_WIDTH), view="source" if of == "source" else "result")
-        matte = None
-        if of in ("inside", "outside") and request.selection is not None:
-            inside = self.picture(replace(small, view="matte"), "scope")[0]
-            matte = inside if of == "inside" else 1 - inside
-        return encode_bytes(scope_picture(scope, self.picture(small, "scope"), matte))
+    def scope(self, request: Request, scope: Scope, of: Of, purpose: str = "live", shown: Picture | None = None) -> bytes:
+        """A scope as a PNG: of the result, the source, or the result inside or outside the request's selection.
+
+        shown: the request's own picture where it is at hand, so that it is not rendered again.
+        """
+        counted = replace(request, view="source" if of == "source" else "result")
+        inside = replace(request, view="matte") if of in ("inside", "outside") and request.selection is not None else None
+        key = ("scope", scope, of, counted.key(), inside and inside.key())
+        found = self._encoded.get(key)
+        if found is None:
+            picture = shown if shown is not None and counted.view == request.view else self.picture(counted, purpose)
+            matte = None if inside is None else self.picture(inside, purpose)[0]
+            found = encode_bytes(scope_picture(scope, picture, 1 - matte if matte is not None and of == "outside" else matte))
+            self._encoded.put(key, found)
+        return found
+
+    def shown(self, request: Request, purpose: str, scope: Scope | None = None, of: Of = "result") -> tuple[bytes, bytes]:
+        """What goes to the screen while something moves: the picture as a JPEG, and its scope (nothing where none is asked for).
+
+        The float picture is rendered once for both.
+        """
+        request = self._still(request)
+        key = (request.key(), "jpg")
+        picture = None
+        jpeg = self._encoded.get(key)
+        if jpeg is None:
+            picture = self.picture(request, purpose)
+            jpeg = encode_jpeg(picture)
+            self._encoded.put(key, jpeg)
+        return jpeg, b"" if scope is None else self.scope(request, scope, of, purpose, picture)
 
     def histogram(self, request: Request) -> dict[str, list[float]]:
         """Shares of pixels in even bins of luma and of each channel."""
@@ -154,7 +175,7 @@ class Pictures:
         last = self.library.facts(request.footage_id).length - 1
 
         def neighbour(number: int) -> Picture:
-            return self.source(request.footage_id, min(max(number, 0), last), width, f"near-{purpose}")
+            return self.source(request.footage_id, min(max(number, 0), last), width, "near-play" if purpose == "play" else "near")
 
         def memo(selection: Selection, compute: Callable[[], Matte]) -> Matte:
             key = (request.footage_id, request.frame, width, selection.model_dump_json(exclude={"id", "name"}))

@@ -1,8 +1,9 @@
 /** The live channel: one request under way at a time for each kind, the newest waiting one kept, older ones forgotten. */
 import type { Operation, View } from "../api/types";
+import type { ScopeKind } from "./store";
 
 export type Ask = {
-  kind: "look" | "before" | "pixel" | "scope" | "play" | "clear";
+  kind: "look" | "before" | "pixel" | "play" | "clear";
   revision?: number;
   patch?: Operation[];
   frame?: number;
@@ -11,16 +12,18 @@ export type Ask = {
   selection?: string | null;
   upto?: number | null;
   alone?: string | null;
-  scope?: string;
+  scope?: ScopeKind | null;
   of?: string;
   x?: number;
   y?: number;
 };
 
-type Picture = { kind: string; id: number; frame: number; view: View; scope?: string; blob: Blob };
+/** A picture, and the scope of it where one was asked for. */
+export type Picture = { kind: string; id: number; frame: number; view: View; jpeg: Uint8Array<ArrayBuffer>; scope: { kind: ScopeKind; png: Uint8Array<ArrayBuffer> } | null };
+type Header = { kind: string; id: number; frame: number; view: View; picture: number; scope: ScopeKind | null };
 type Told = { kind: string; id: number; message?: string } & Record<string, unknown>;
 
-type Handlers = { picture: (p: Picture) => void; pixel: (answer: Told) => void; open: () => void };
+type Handlers = { picture: (p: Picture) => void; pixel: (answer: Told) => void; failed: (id: number) => void; open: () => void };
 
 export class Live {
   private socket: WebSocket | null = null;
@@ -83,11 +86,13 @@ export class Live {
       const told = JSON.parse(data) as Told;
       for (const [kind, id] of this.flying) if (id === told.id) this.settle(kind);
       if (told.kind === "pixel") this.handlers.pixel(told);
+      if (told.kind === "error") this.handlers.failed(told.id);
       return;
     }
     const length = new DataView(data).getUint32(0);
-    const header = JSON.parse(new TextDecoder().decode(new Uint8Array(data, 4, length))) as Picture;
-    this.handlers.picture({ ...header, blob: new Blob([new Uint8Array(data, 4 + length)], { type: header.kind === "scope" ? "image/png" : "image/jpeg" }) });
+    const header = JSON.parse(new TextDecoder().decode(new Uint8Array(data, 4, length))) as Header;
+    const scope = header.scope && { kind: header.scope, png: new Uint8Array(data, 4 + length + header.picture) };
+    this.handlers.picture({ ...header, jpeg: new Uint8Array(data, 4 + length, header.picture), scope });
     if (header.kind !== "play") this.settle(header.kind);
   }
 }

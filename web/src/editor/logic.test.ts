@@ -113,7 +113,7 @@ describe("the live channel", () => {
     close() {}
   }
   const picture = (kind: string, id: number) => {
-    const header = new TextEncoder().encode(JSON.stringify({ kind, id, frame: 3, view: "result" }));
+    const header = new TextEncoder().encode(JSON.stringify({ kind, id, frame: 3, view: "result", picture: 2, scope: null }));
     const data = new Uint8Array(4 + header.length + 2);
     new DataView(data.buffer).setUint32(0, header.length);
     data.set(header, 4);
@@ -124,7 +124,8 @@ describe("the live channel", () => {
     vi.stubGlobal("WebSocket", Socket);
     vi.stubGlobal("location", { protocol: "http:", host: "x" });
     const seen: number[] = [];
-    const live = new Live("shot", { picture: (p) => seen.push(p.id), pixel: () => {}, open: () => {} });
+    const failed: number[] = [];
+    const live = new Live("shot", { picture: (p) => seen.push(p.id), pixel: () => {}, failed: (id) => failed.push(id), open: () => {} });
     for (let n = 1; n <= 5; n++) live.newest({ kind: "look", frame: n });
     live.newest({ kind: "pixel", frame: 1 });
     const { sent } = Socket.last;
@@ -135,6 +136,7 @@ describe("the live channel", () => {
     Socket.last.onmessage({ data: JSON.stringify({ kind: "error", id: sent.at(-1)!.id, message: "no" }) });
     live.newest({ kind: "look", frame: 6 });
     expect(sent.at(-1)).toMatchObject({ frame: 6 }); // an error frees the channel too
+    expect(failed).toEqual([sent.at(-2)!.id]);
     live.close();
     vi.unstubAllGlobals();
   });

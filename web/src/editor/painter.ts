@@ -3,15 +3,13 @@
  * then lossless when it rests. The picture never goes blank while a new one is on its way.
  */
 import type { View } from "../api/types";
-import { Live } from "./live";
+import { decode } from "./decode";
+import { Live, type Picture } from "./live";
 import { Player } from "./player";
-import { bench, documentOf, passesOf, rateOf, setBench, useBench, type Bench, type PixelReport, type ScopeKind } from "./store";
+import { bench, documentOf, passesOf, setBench, useBench, type Bench, type PixelReport, type ScopeKind } from "./store";
 import type { Viewport } from "./viewport";
 
 const WIDTHS = [480, 720, 960, 1280, 1920, 2560, 3840];
-const PLAYING_SCOPE = 320; // width that scopes are counted on while playing
-const SCOPE_EVERY = 66; // ms between two scopes while playing
-const SCOPE_BEHIND = 240; // the same while the picture cannot keep up, which goes first
 const REST = 140; // ms without a change before the lossless picture is fetched
 
 export type Want = { revision: number; frame: number; width: number; view: View; selection: string | null; upto: number | null; alone: string | null };
@@ -32,6 +30,14 @@ export function wantOf(state: Bench, width: number): Want | null {
   };
 }
 
+/** The scope that comes with every picture; none while it is folded. */
+export const scopeOf = ({ scope }: Bench) => (scope.open ? { scope: scope.kind, of: scope.of } : {});
+
+export function showScope(kind: ScopeKind, bitmap: ImageBitmap) {
+  setBench({ scopeImage: { kind, bitmap } });
+  performance.mark("wenditas-scope");
+}
+
 /** What a picture is compared with: the source, or a take. */
 export function beforeOf(want: Want): Want {
   const { against } = bench();
@@ -43,8 +49,6 @@ export class Painter {
   readonly player: Player;
   private timer = 0;
   private shown = "";
-  private scoped = "";
-  private scopedAt = 0;
   private sequence = 0;
   private lossless = false; // the picture of this sequence is final
   private unsubscribe: () => void;
@@ -54,13 +58,13 @@ export class Painter {
     private shot: string,
   ) {
     this.live = new Live(shot, {
-      picture: (p) => {
-        if (p.kind === "play") this.player.receive(p.id, p.blob);
-        else if (p.kind === "scope") void this.receiveScope(p.scope as ScopeKind, p.blob);
-        else void this.receive(p.kind, p.blob);
-      },
+      picture: (p) => (p.kind === "play" ? this.player.receive(p) : void this.receive(p)),
       pixel: (answer) => setBench({ pixel: answer as unknown as PixelReport }),
-      open: () => this.refresh(true),
+      failed: (id) => this.player.failed(id),
+      open: () => {
+        this.player.again();
+        this.refresh(true);
+      },
     });
     this.player = new Player(this.live, viewport, () => this.width);
     viewport.onChange = () => this.refresh();
@@ -100,7 +104,6 @@ export class Painter {
       this.viewport.draw();
     }
     this.viewport.quick = state.playing;
-    this.askScope(state, force);
     if (state.playing) {
       window.clearTimeout(this.timer);
       this.shown = "";
@@ -108,7 +111,7 @@ export class Painter {
       return;
     }
     const want = wantOf(state, this.width)!;
-    const key = JSON.stringify([want, state.draft, this.comparing, state.lit, state.against]);
+    const key = JSON.stringify([want, state.draft, this.comparing, state.lit, state.against, scopeOf(state)]);
     if (key === this.shown && !force) return;
     this.shown = key;
     this.sequence++;
@@ -119,35 +122,17 @@ export class Painter {
       window.clearTimeout(this.timer);
       return;
     }
-    this.live.newest({ kind: "look", patch: state.draft, ...want });
+    this.live.newest({ kind: "look", patch: state.draft, ...want, ...scopeOf(state) });
     if (this.comparing) this.live.newest({ kind: "before", ...beforeOf(want) });
     window.clearTimeout(this.timer);
     this.timer = window.setTimeout(() => void this.rest(want), REST);
   }
 
-  /** Ask for the scope anew whenever what it shows has changed; while playing, at most so often. */
-  private askScope(state: Bench, force: boolean) {
-    const { kind, of, open } = state.scope;
-    if (!open || state.lit) return;
-    const want = wantOf(state, state.playing ? PLAYING_SCOPE : this.width)!;
-    const key = JSON.stringify([want, state.draft, kind, of]);
-    const now = performance.now();
-    const behind = state.reached < 0.85 * rateOf(state.view) * Math.abs(state.speed);
-    if ((key === this.scoped && !force) || (state.playing && now - this.scopedAt < (behind ? SCOPE_BEHIND : SCOPE_EVERY))) return;
-    this.scoped = key;
-    this.scopedAt = now;
-    this.live.newest({ kind: "scope", patch: state.draft, ...want, scope: kind, of });
-  }
-
-  private async receiveScope(kind: ScopeKind, blob: Blob) {
-    const bitmap = await createImageBitmap(blob);
-    setBench({ scopeImage: { kind, bitmap } });
-    performance.mark("wenditas-scope");
-  }
-
-  private async receive(kind: string, blob: Blob) {
-    const bitmap = await createImageBitmap(blob);
-    if (bench().playing || this.lossless) return;
+  private async receive({ kind, jpeg, scope }: Picture) {
+    const [bitmap, drawn] = await Promise.all([decode(jpeg, "image/jpeg"), scope && decode(scope.png, "image/png")]);
+    if (bench().playing) return;
+    if (scope && drawn) showScope(scope.kind, drawn);
+    if (this.lossless) return;
     if (kind === "before") this.viewport.before = bitmap;
     else this.viewport.after = bitmap;
     if (kind === "look") {

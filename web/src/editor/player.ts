@@ -1,17 +1,22 @@
 /** Playback: renders ahead, drops frames rather than drift, sound in step with the picture. */
-import type { Live } from "./live";
-import { beforeOf, wantOf } from "./painter";
-import { bench, documentOf, rateOf, setBench } from "./store";
+import { decode } from "./decode";
+import type { Ask, Live, Picture } from "./live";
+import { beforeOf, scopeOf, showScope, wantOf } from "./painter";
+import { bench, documentOf, rateOf, setBench, type ScopeKind } from "./store";
 import type { Viewport } from "./viewport";
 
 const AHEAD = 14; // frames asked for beyond the one on screen
+const FLYING = 4; // frames asked for and not yet there: enough to keep the server busy, too few to wait in its queue
 const START = 4; // frames that must be there before the clock starts
 const TELL = 400; // ms between two reports of the rate reached
 const DRIFT = 0.09; // seconds the sound may be off before it is put right
 
+type Shown = { after?: ImageBitmap; before?: ImageBitmap; scope?: { kind: ScopeKind; bitmap: ImageBitmap } };
+
 export class Player {
-  private frames = new Map<number, { after?: ImageBitmap; before?: ImageBitmap }>();
-  private asked = new Map<number, { frame: number; before: boolean }>();
+  private frames = new Map<number, Shown>();
+  private asked = new Map<number, { frame: number; before: boolean; at: number }>();
+  private latency = 0.1; // seconds from asking for a frame to having it, lately
   private key = "";
   private next = 0; // steps (frames played, in order) asked for so far
   private origin = 0; // performance time of step 0
@@ -66,7 +71,7 @@ export class Player {
   private keyNow() {
     const state = bench();
     const want = wantOf(state, this.width());
-    return JSON.stringify([{ ...want, frame: 0 }, state.draft, state.compare !== "off", state.against, state.speed]);
+    return JSON.stringify([{ ...want, frame: 0 }, state.draft, state.compare !== "off", state.against, state.speed, scopeOf(state)]);
   }
 
   private restart(frame: number) {
@@ -93,27 +98,49 @@ export class Player {
     return speed > 0 ? first + wrapped : last - wrapped;
   }
 
-  private ask(current: number) {
+  /** Ask for the next frames that can still come in time: those that would be late are dropped before they are rendered. */
+  private ask(current: number, rate: number) {
     const state = bench();
     const want = wantOf(state, this.width())!;
-    if (this.next <= current) this.next = current + 2; // late: skip what could not be shown any more
-    for (; this.next <= current + AHEAD; this.next++) {
+    const lead = this.started ? Math.ceil(this.latency * rate) + 1 : 1;
+    this.next = Math.max(this.next, current + lead);
+    while (this.flying < FLYING && this.next <= current + Math.max(AHEAD, lead)) {
       const frame = this.frameOf(this.next);
       if (frame === null) break;
-      this.asked.set(this.live.send({ kind: "play", patch: state.draft, ...want, frame }), { frame: this.next, before: false });
-      if (state.compare !== "off" && want.view !== "source")
-        this.asked.set(this.live.send({ kind: "play", ...beforeOf(want), frame }), { frame: this.next, before: true });
+      this.send({ kind: "play", patch: state.draft, ...want, frame, ...scopeOf(state) }, false);
+      if (state.compare !== "off" && want.view !== "source") this.send({ kind: "play", ...beforeOf(want), frame }, true);
+      this.next++;
     }
   }
 
-  receive(id: number, blob: Blob) {
+  private send(ask: Ask, before: boolean) {
+    this.asked.set(this.live.send(ask), { frame: this.next, before, at: performance.now() });
+  }
+
+  private get flying() {
+    return new Set([...this.asked.values()].map((a) => a.frame)).size;
+  }
+
+  /** The server could not render a frame; the others go on. */
+  failed(id: number) {
+    this.asked.delete(id);
+  }
+
+  /** The connection is back: what was asked for before will not come. */
+  again() {
+    if (bench().playing) this.restart(bench().frame);
+  }
+
+  receive({ id, jpeg, scope }: Picture) {
     const asked = this.asked.get(id);
     if (!asked) return;
     this.asked.delete(id);
-    void createImageBitmap(blob).then((bitmap) => {
+    this.latency += ((performance.now() - asked.at) / 1000 - this.latency) * 0.3;
+    void Promise.all([decode(jpeg, "image/jpeg"), scope && decode(scope.png, "image/png")]).then(([bitmap, drawn]) => {
       if (asked.frame <= this.lastStep) return bitmap.close();
       const entry = this.frames.get(asked.frame) ?? {};
       entry[asked.before ? "before" : "after"] = bitmap;
+      if (scope && drawn) entry.scope = { kind: scope.kind, bitmap: drawn };
       this.frames.set(asked.frame, entry);
     });
   }
@@ -124,7 +151,7 @@ export class Player {
     this.raf = requestAnimationFrame(this.tick);
     const rate = rateOf(view);
     if (!this.started) {
-      this.ask(-1);
+      this.ask(-1, rate);
       const enough = this.frames.size >= Math.min(START, (this.frameOf(START) === null ? 1 : START));
       if (!enough) return;
       this.started = true;
@@ -136,7 +163,7 @@ export class Player {
       setBench({ frame: documentOf(bench())![bench().speed > 0 ? "last" : "first"] });
       return this.pause();
     }
-    this.ask(step);
+    this.ask(step, rate);
     this.show(step, now);
     this.keepSound(step, rate);
   };
@@ -151,6 +178,7 @@ export class Player {
     this.viewport.after = entry.after;
     if (entry.before) this.viewport.before = entry.before;
     this.viewport.draw();
+    if (entry.scope) showScope(entry.scope.kind, entry.scope.bitmap);
     this.drawn = [...this.drawn.filter((t) => now - t < 1000), now];
     const frame = this.frameOf(ready)!;
     if (now - this.told > TELL) {
@@ -175,10 +203,13 @@ export class Player {
   private keepSound(step: number, rate: number) {
     const { sound, speed } = bench();
     const audio = this.audio;
-    if (!audio || audio.paused || speed !== 1) return;
+    if (!audio || speed !== 1 || (audio.paused && !audio.ended)) return;
     audio.muted = !sound;
     const elapsed = (performance.now() - this.origin) / 1000;
     const wanted = this.frameOf(step)! / rate + (elapsed - step / rate);
-    if (!audio.seeking && Math.abs(audio.currentTime - wanted) > DRIFT) audio.currentTime = wanted;
+    if (audio.seeking || (!audio.ended && Math.abs(audio.currentTime - wanted) <= DRIFT) || wanted >= audio.duration) return;
+    const ended = audio.ended; // before the shot came round
+    audio.currentTime = wanted;
+    if (ended) void audio.play().catch(() => undefined);
   }
 }

@@ -1,9 +1,10 @@
 """The live channel of a shot: overrides up, pictures down; the newest wins, the stale are dropped.
 
-Up (JSON):   {"kind": "look" | "before" | "pixel" | "scope" | "play", "id", "revision", "patch", "frame", "width", "view", "selection",
+Up (JSON):   {"kind": "look" | "before" | "pixel" | "play", "id", "revision", "patch", "frame", "width", "view", "selection",
               "upto", "alone", "x", "y", "scope", "of"}
              {"kind": "clear"}                          forget the queue of "play" requests
-Down:        pictures as binary: four bytes of header length (big endian), a JSON header, a JPEG (a PNG for scopes);
+Down:        pictures as binary: four bytes of header length (big endian), a JSON header, a JPEG of "picture" bytes, and where
+             a scope was asked for that scope as a PNG;
              {"kind": "pixel" | "error", "id", ...} as text.
 """
 
@@ -29,13 +30,13 @@ from wenditas.store import shots
 
 router = APIRouter()
 MOST_QUEUED = 64
-ORDER = ("look", "before", "pixel", "scope")  # which of the waiting single requests is answered first
+ORDER = ("look", "before", "pixel")  # which of the waiting single requests is answered first
 
 
 class Ask(BaseModel):
     """One message from the page."""
 
-    kind: Literal["look", "before", "pixel", "scope", "play", "clear"]
+    kind: Literal["look", "before", "pixel", "play", "clear"]
     id: int = 0
     revision: int = 0
     patch: list[dict[str, Any]] = []
@@ -45,7 +46,7 @@ class Ask(BaseModel):
     selection: str | None = None
     upto: int | None = None
     alone: str | None = None
-    scope: Scope = "waveform"
+    scope: Scope | None = None
     of: Of = "result"
     x: float = Field(0, ge=0, le=1)
     y: float = Field(0, ge=0, le=1)
@@ -123,16 +124,10 @@ class Channel:
         pictures = self.services.pictures
         if ask.kind == "pixel":
             return json.dumps({"kind": "pixel", "id": ask.id, **pictures.report(request, ask.x, ask.y)})
-        if ask.kind == "scope":
-            data = pictures.scope(request, ask.scope, ask.of)
-            return _framed({"kind": "scope", "id": ask.id, "scope": ask.scope}, data)
-        data = pictures.encoded(request, "jpg", "play" if ask.kind == "play" else "live")
-        return _framed({"kind": ask.kind, "id": ask.id, "frame": ask.frame, "view": ask.view}, data)
-
-
-def _framed(header: dict[str, Any], data: bytes) -> bytes:
-    words = json.dumps(header).encode()
-    return struct.pack(">I", len(words)) + words + data
+        picture, scope = pictures.shown(request, "play" if ask.kind == "play" else "live", ask.scope, ask.of)
+        header = {"kind": ask.kind, "id": ask.id, "frame": ask.frame, "view": ask.view, "picture": len(picture), "scope": ask.scope}
+        words = json.dumps(header).encode()
+        return struct.pack(">I", len(words)) + words + picture + scope
 
 
 @router.websocket("/api/shots/{shot_id}/live")

@@ -21,7 +21,7 @@ from wenditas.core.colour.blend import Blend, mix
 from wenditas.core.errors import BadLook, choices
 from wenditas.core.kernel import Matte, Picture
 from wenditas.core.look.document import Look, Pass
-from wenditas.core.look.tiles import WORKERS, Scratch, copy_rows, rows_per_tile, run_tiles
+from wenditas.core.look.tiles import WORKERS, Scratch, copy_rows, run_tiles
 from wenditas.core.select.keys.record import FillMatte
 from wenditas.core.select.selection import Moment, Selection, prepare_keys, selection_matte
 from wenditas.core.treat import TREATMENTS
@@ -165,8 +165,7 @@ class Plan:
                 else:
                     run_tiles(height, width, partial(_lay, step, running, spare, None if step.matte is None else whole[step.matte]), workers)
                 number += 1
-        for first in range(0, height, rows_per_tile(width)):
-            store(first, np.ascontiguousarray(running[:, first : first + rows_per_tile(width)]))
+        run_tiles(height, width, lambda first, end, scratch: store(first, np.ascontiguousarray(running[:, first:end])), workers)
 
     def _reader(self, number: int, moment: Moment) -> Callable[[int], Picture] | None:
         """How the pass `number` gets the picture that it reads at another frame."""
