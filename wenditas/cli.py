@@ -64,7 +64,7 @@ def demo(
     """Open the demo project, a short film for the Marrow Hill Tramway, and serve it."""
     services = Services.open(data)
     project = open_demo(services.db, services.library, services.pictures)
-    services.db.close()
+    services.close()
     if not prepare_only:
         _run(data, host, port, f"projects/{project.id}/footage")
 

@@ -22,7 +22,8 @@ from wenditas.media.reader import Reader
 from wenditas.render.cache import ByteCache
 from wenditas.render.export import VideoOptions, export_still, export_video
 from wenditas.render.library import Library
-from wenditas.render.pictures import Pictures, Request
+from wenditas.render.pictures import Pictures
+from wenditas.render.request import Request
 from wenditas.store import footage, projects
 from wenditas.store.database import Database
 

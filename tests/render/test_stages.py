@@ -9,7 +9,8 @@ from tests.media.clips import make_clip
 from wenditas.core.look.document import Look, parse_look
 from wenditas.render import pictures as module
 from wenditas.render.library import Library
-from wenditas.render.pictures import Pictures, Request
+from wenditas.render.pictures import Pictures
+from wenditas.render.request import Request
 from wenditas.store import projects
 from wenditas.store.database import Database
 

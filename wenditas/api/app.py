@@ -12,6 +12,7 @@ from fastapi.staticfiles import StaticFiles
 
 from wenditas import __version__
 from wenditas.api import errors
+from wenditas.api.bustling import Bustling
 from wenditas.api.routes import catalogue, exports, files, footage, live, projects, shelf, shots, takes, where
 from wenditas.api.security import LOOPBACK, Guard
 from wenditas.api.services import Services
@@ -29,17 +30,18 @@ def create_app(folder: Path, hosts: tuple[str, ...] = LOOPBACK, token: str | Non
         services.library.sweep()
         services.hub.attach(asyncio.get_running_loop())
         services.exports.start()
+        services.proxies.start()
         threading.Thread(target=warm_up, name="warm", daemon=True).start()  # load compiled kernels before the first picture
         app.state.services = services
         yield
-        services.exports.stop()
-        services.db.close()
+        services.close()
 
     app = FastAPI(title="Wenditas", version=__version__, lifespan=life, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json")
     errors.install(app)
     for module in (catalogue, projects, footage, shots, where, shelf, takes, files, exports, live):
         app.include_router(module.router)
     _serve_site(app)
+    app.add_middleware(Bustling)
     app.add_middleware(Guard, hosts=hosts, token=token)
     return app
 

@@ -33,7 +33,7 @@ SAME_SAMPLES = {"nv12": "yuv420p", "nv21": "yuv420p", "p010le": "yuv420p10le", "
     "yuv411p": "yuv422p",
     "yuv440p": "yuv444p",
 }
-KEPT = 6  # decoded frames
+KEPT, ASKED = 6, 4  # decoded frames kept: the last ones passed, and the last ones that were asked for
 FORWARD = 48  # decode on rather than seek when the wanted frame is this near
 
 
@@ -45,6 +45,7 @@ class Reader:
         self._path, self._threads = path, threads
         self._lock = threading.Lock()
         self._kept: OrderedDict[int, av.VideoFrame] = OrderedDict()
+        self._asked: OrderedDict[int, av.VideoFrame] = OrderedDict()
         self._container: av.container.InputContainer | None = None
         self._next = 0  # source frame that decoding will give next
         self._open()
@@ -77,10 +78,13 @@ class Reader:
         """The decoded frame. Raises `FootageRefused` where it cannot be decoded."""
         wanted = self.source_frame(number)
         with self._lock:
-            if wanted in self._kept:
-                return self._kept[wanted]
+            found = self._asked.get(wanted, self._kept.get(wanted))
+            if found is not None:
+                return found
             try:
-                return self._decode(wanted)
+                found = self._decode(wanted)
+                _keep(self._asked, wanted, found, ASKED)
+                return found
             except (av.error.FFmpegError, StopIteration) as error:
                 with contextlib.suppress(av.error.FFmpegError):
                     self._open()
@@ -96,7 +100,7 @@ class Reader:
             time = frame.pts if frame.pts is not None else frame.dts
             at = int(np.searchsorted(self.index.times, time, side="right")) - 1 if time is not None else self._next
             self._next = at + 1
-            self._keep(at, frame)  # also what is passed on the way: another thread may be about to ask for it
+            _keep(self._kept, at, frame, KEPT)  # also what is passed on the way: another thread may be about to ask for it
             if at >= wanted:
                 break
         if last is None:
@@ -104,13 +108,7 @@ class Reader:
         # The stream has ended: what was asked for last is the nearest there is, and the next read starts anew.
         if self._next <= wanted:
             self._next = len(self.index.times) + FORWARD
-        self._keep(wanted, last)
         return last
-
-    def _keep(self, number: int, frame: av.VideoFrame) -> None:
-        self._kept[number] = frame
-        while len(self._kept) > KEPT:
-            self._kept.popitem(last=False)
 
     def _goes_on_to(self, wanted: int) -> bool:
         """Whether decoding on reaches a frame as soon as seeking would: it is near, or no key frame lies between."""
@@ -149,6 +147,12 @@ class Reader:
             return frame_picture(_shrink(frame, size, self.facts), self.facts)
         picture = _conform(frame_picture(frame, self.facts), self.facts)
         return picture if size is None else scale(picture, size)
+
+
+def _keep(frames: OrderedDict[int, av.VideoFrame], number: int, frame: av.VideoFrame, most: int) -> None:
+    frames[number] = frame
+    while len(frames) > most:
+        frames.popitem(last=False)
 
 
 def _alpha_of(frame: av.VideoFrame, facts: Facts, size: tuple[int, int] | None) -> Matte | None:

@@ -9,10 +9,10 @@ T = TypeVar("T")
 
 
 class ByteCache(Generic[T]):
-    """Values by key, until their sizes exceed `limit` bytes."""
+    """Values by key, until their sizes exceed `limit` bytes. `leave` is called with what has to go for want of room."""
 
-    def __init__(self, limit: int, size: Callable[[T], int]) -> None:
-        self.limit, self._size = limit, size
+    def __init__(self, limit: int, size: Callable[[T], int], leave: Callable[[Hashable, T], None] | None = None) -> None:
+        self.limit, self._size, self._leave = limit, size, leave
         self._items: OrderedDict[Hashable, T] = OrderedDict()
         self._held = 0
         self._lock = threading.Lock()
@@ -30,14 +30,18 @@ class ByteCache(Generic[T]):
         size = self._size(value)
         if size > self.limit:
             return
+        gone: list[tuple[Hashable, T]] = []
         with self._lock:
             if key in self._items:
                 self._held -= self._size(self._items.pop(key))
             self._items[key] = value
             self._held += size
             while self._held > self.limit:
-                _, old = self._items.popitem(last=False)
-                self._held -= self._size(old)
+                gone.append(self._items.popitem(last=False))
+                self._held -= self._size(gone[-1][1])
+        if self._leave is not None:
+            for name, old in gone:
+                self._leave(name, old)
 
     @property
     def held(self) -> int:

@@ -30,6 +30,7 @@ class Library:
         for name in ("media", "incoming", "cache", "exports"):
             (folder / name).mkdir(parents=True, exist_ok=True)
         self._readers: OrderedDict[tuple[str, str], Reader] = OrderedDict()
+        self._facts: dict[str, Facts] = {}  # of files, which never change
         self._lock = threading.Lock()
 
     def media_path(self, row: store.FootageRow) -> Path:
@@ -86,7 +87,9 @@ class Library:
 
     def facts(self, footage_id: str) -> Facts:
         """The facts of a piece of footage."""
-        return Facts.model_validate(store.footage(self.db, footage_id).facts)
+        if footage_id not in self._facts:
+            self._facts[footage_id] = Facts.model_validate(store.footage(self.db, footage_id).facts)
+        return self._facts[footage_id]
 
     def reader(self, footage_id: str, purpose: str) -> Reader:
         """An open reader; readers for different purposes do not disturb each other's position."""

@@ -70,8 +70,11 @@ def track_shape(
     last: int,
     progress: Callable[[Progress], None],
     cancelled: Callable[[], bool],
+    shown: Shape | None = None,
 ) -> Tracked | None:
     """Track a shape from where it lies at `start`, within `first`..`last`. None where cancelled.
+
+    shown: the shape as it is at `start`, where its path is animated.
 
     Earlier track and corrections stay on the other side of `start`; what was corrected at
     `start` is carried along.
@@ -90,7 +93,7 @@ def track_shape(
         ahead = (lambda f: f > start) if name == "forward" else (lambda f: f < start)
         track = {f: t for f, t in track.items() if not ahead(f)}
         corrections = {f: c for f, c in corrections.items() if not ahead(f)}
-        for number, move, confidence in _run(reader, shape, start, runs[name]):
+        for number, move, confidence in _run(reader, shown or shape, start, runs[name]):
             if cancelled():
                 return None
             done += 1

@@ -2,6 +2,7 @@ import { QueryClient, useQuery } from "@tanstack/react-query";
 
 import { ask, client } from "./client";
 import { onServerEvent } from "./events";
+import type { Catalogue } from "./types";
 
 export const queryClient = new QueryClient({
   defaultOptions: { queries: { staleTime: 5_000, retry: 1, refetchOnWindowFocus: false } },
@@ -32,3 +33,6 @@ export const useExports = (projectId: string | undefined) =>
 
 export const useCatalogue = () =>
   useQuery({ queryKey: ["catalogue"], staleTime: Infinity, queryFn: () => ask(client.GET("/api/catalogue")) });
+
+/** The catalogue for code outside the components; null before it has arrived. */
+export const catalogueNow = () => queryClient.getQueryData<Catalogue>(["catalogue"]) ?? null;

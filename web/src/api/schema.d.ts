@@ -228,6 +228,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/footage/{footage_id}/frames/{frame}.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Small Frame
+         * @description A small picture of a frame, for the film strip where time is zoomed.
+         */
+        get: operations["small_frame_api_footage__footage_id__frames__frame__jpg_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/footage/{footage_id}/sound.webm": {
         parameters: {
             query?: never;
@@ -2122,6 +2142,9 @@ export interface components {
         /**
          * Point
          * @description A point of a polygon or path; at a corner the path does not curve.
+         *
+         *     arrive, leave: tangents of the curve before and after the point, where they are fixed (points that
+         *     were added to a path leave its form as it was); else they follow from the neighbours.
          */
         Point: {
             /** X */
@@ -2133,6 +2156,16 @@ export interface components {
              * @default false
              */
             corner: boolean;
+            /** Arrive */
+            arrive?: [
+                number,
+                number
+            ] | null;
+            /** Leave */
+            leave?: [
+                number,
+                number
+            ] | null;
         };
         /**
          * Project
@@ -2900,6 +2933,36 @@ export interface operations {
             header?: never;
             path: {
                 footage_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    small_frame_api_footage__footage_id__frames__frame__jpg_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                footage_id: string;
+                frame: number;
             };
             cookie?: never;
         };

@@ -2,8 +2,9 @@ import { describe, expect, it } from "vitest";
 
 import type { Shape } from "../api/types";
 import {
-  about, apply, boxCorners, compose, correctionOf, IDENTITY, inverse, middleOf, moved, outlineOf, transformOf, withCorner, withNewPoint, withoutPoint, withPoint, type Transform, type XY,
+  about, apply, boxCorners, compose, correctionOf, IDENTITY, inverse, middleOf, moved, outlineOf, transformOf, withCorner, withPoint, type Transform, type XY,
 } from "./geometry";
+import { curve, mixPaths, withMiddle, withoutPoint } from "./paths";
 
 const shape = (kind: Shape["kind"], points: [number, number][], more: Partial<Shape> = {}): Shape => ({
   id: "s",
@@ -103,9 +104,44 @@ describe("edits", () => {
   it("move, add and remove points", () => {
     const triangle = shape("polygon", [[0, 0], [4, 0], [0, 4]]);
     expect(withPoint(triangle, 1, { x: 9, y: 9 }).points![1]).toMatchObject({ x: 9, y: 9 });
-    const four = { ...triangle, ...withNewPoint(triangle, 2, { x: -1, y: 2 }) } as Shape;
-    expect(four.points.length).toBe(4);
-    expect(withoutPoint(four, 0)!.points!.length).toBe(3);
-    expect(withoutPoint(triangle, 0)).toBeNull(); // a polygon keeps three points
+    const four = withMiddle(triangle.points, 2, false);
+    expect(four.map((p) => [p.x, p.y])).toEqual([[0, 0], [4, 0], [0, 4], [0, 2]]);
+    expect(withoutPoint(four, 0).map((p) => [p.x, p.y])).toEqual([[4, 0], [0, 4], [0, 2]]);
+  });
+});
+
+describe("smooth paths", () => {
+  const blob = shape("path", [[0, 0], [40, 5], [50, 30], [10, 45]]).points;
+  /** Points of the outline at even shares, as many on the cut piece as on two pieces. */
+  const distanceTo = (outline: XY[], p: XY) => Math.min(...outline.map((q, n) => {
+    const r = outline[(n + 1) % outline.length]!;
+    const [ex, ey] = [r.x - q.x, r.y - q.y];
+    const t = Math.min(Math.max(((p.x - q.x) * ex + (p.y - q.y) * ey) / (ex * ex + ey * ey + 1e-12), 0), 1);
+    return Math.hypot(p.x - q.x - t * ex, p.y - q.y - t * ey);
+  }));
+  it("keep their form when a point is added, again and again", () => {
+    let points = blob;
+    for (const after of [1, 0, 3, 4, 2]) points = withMiddle(points, after, true);
+    expect(points.length).toBe(9);
+    const [before, now] = [curve(blob), curve(points)];
+    expect(Math.max(...now.map((p) => distanceTo(before, p)))).toBeLessThan(0.12); // both are flattened to chords
+    expect(Math.max(...before.map((p) => distanceTo(now, p)))).toBeLessThan(0.01); // what was on the path still is
+    const naive = [...blob.slice(0, 2), { x: points[3]!.x, y: points[3]!.y, corner: false }, ...blob.slice(2)];
+    expect(Math.max(...before.map((p) => distanceTo(curve(naive), p)))).toBeGreaterThan(0.3); // without fixed tangents it bulges
+  });
+  it("go over into each other, whether tangents are fixed or not", () => {
+    const other = blob.map((p) => ({ ...p, x: p.x + 20, y: p.y * 2 }));
+    expect(mixPaths(blob, other, 0.25).map((p) => [p.x, p.y])).toEqual(blob.map((p) => [p.x + 5, p.y * 1.25]));
+    const [a, b] = [withMiddle(blob, 1, true), withMiddle(other, 1, true)];
+    const [plain, fixed] = [curve(mixPaths(blob, other, 0.5)), curve(mixPaths(a, b, 0.5))];
+    expect(Math.max(...plain.map((p) => distanceTo(fixed, p)))).toBeLessThan(0.01);
+  });
+});
+
+describe("tracked shapes", () => {
+  it("turn fixed tangents with their points", () => {
+    const made = { ...shape("path", [[0, 0], [40, 5], [50, 30]]), points: [{ x: 1, y: 2, corner: false, arrive: [3, 0], leave: [0, 2] }, { x: 9, y: 2, corner: false }, { x: 4, y: 8, corner: false }] } as Shape;
+    const turned = moved(made, 0, [0, 1, 10, 0]).points![0]!;
+    expect([turned.x, turned.y, turned.arrive, turned.leave]).toEqual([8, 1, [0, 3], [-2, 0]]);
   });
 });

@@ -1,5 +1,6 @@
 /** Shapes on the screen. Coordinates are pixels of a 1080-line picture; transforms are similarities z -> m z + t as [a, b, x, y]. */
 import type { Shape } from "../api/types";
+import { curve } from "./paths";
 
 export type XY = { x: number; y: number };
 export type Transform = [number, number, number, number];
@@ -71,22 +72,6 @@ export function boxCorners(shape: Shape): XY[] {
   });
 }
 
-const STEPS = 12;
-
-function curve(points: Shape["points"]): XY[] {
-  const n = points.length;
-  const at = (i: number) => points[(i + n) % n]!;
-  const tangent = (i: number) => (at(i).corner ? { x: 0, y: 0 } : { x: (at(i + 1).x - at(i - 1).x) / 2, y: (at(i + 1).y - at(i - 1).y) / 2 });
-  return points.flatMap((p, i) => {
-    const [q, m, k] = [at(i + 1), tangent(i), tangent(i + 1)];
-    return Array.from({ length: STEPS }, (_, s) => {
-      const t = s / STEPS;
-      const [a, b, c, d] = [2 * t ** 3 - 3 * t ** 2 + 1, t ** 3 - 2 * t ** 2 + t, 3 * t ** 2 - 2 * t ** 3, t ** 3 - t ** 2];
-      return { x: a * p.x + b * m.x + c * q.x + d * k.x, y: a * p.y + b * m.y + c * q.y + d * k.y };
-    });
-  });
-}
-
 /** The outline in the shape's own place, curves flattened; the same as the server's. */
 export function outlineOf(shape: Shape): XY[] {
   if (shape.kind === "path") return curve(shape.points);
@@ -118,7 +103,14 @@ export function moved(shape: Shape, frame: number, move: Transform): Partial<Sha
     const first = others.length ? [] : [{ frame: anchorOf(shape), values: IDENTITY }].filter((c) => c.frame !== frame);
     return { corrections: [...others, ...first, { frame, values }].sort((a, b) => a.frame - b.frame) };
   }
-  if (!isBox(shape)) return { points: shape.points.map((p) => ({ ...p, ...rounded(apply(move, p)) })) };
+  if (!isBox(shape)) {
+    const turned = (v: number[] | null | undefined) => {
+      if (!v) return v;
+      const { x, y } = rounded(apply([move[0], move[1], 0, 0], { x: v[0]!, y: v[1]! }));
+      return [x, y];
+    };
+    return { points: shape.points.map((p) => ({ ...p, ...rounded(apply(move, p)), arrive: turned(p.arrive), leave: turned(p.leave) })) };
+  }
   const [p, q] = [shape.points[0]!, shape.points[1]!];
   const scale = Math.hypot(move[0], move[1]);
   const turned = (shape.angle ?? 0) + (Math.atan2(move[1], move[0]) * 180) / Math.PI;
@@ -158,12 +150,4 @@ export function withCorner(shape: Shape, n: number, p: XY): Partial<Shape> {
 
 export function withPoint(shape: Shape, n: number, p: XY): Partial<Shape> {
   return { points: shape.points.map((old, k) => (k === n ? { ...old, ...rounded(p) } : old)) };
-}
-
-export function withNewPoint(shape: Shape, after: number, p: XY): Partial<Shape> {
-  return { points: [...shape.points.slice(0, after + 1), { ...rounded(p), corner: false }, ...shape.points.slice(after + 1)] };
-}
-
-export function withoutPoint(shape: Shape, n: number): Partial<Shape> | null {
-  return shape.points.length > 3 ? { points: shape.points.filter((_, k) => k !== n) } : null;
 }

@@ -2,7 +2,16 @@
 import type { Keyframe, Lane, Operation, ParamInfo, ShotDocument } from "../api/types";
 import { curveOf, ringOf, type Point } from "./monotone";
 import { hexOf, lchOf } from "./oklch";
+import { mixPaths, type PathPoint } from "./paths";
 import { colourAt, type Stop } from "./stops";
+
+const declared = (key: string, name: string, kind: ParamInfo["kind"], value: unknown): ParamInfo => ({
+  key, name, kind, help: "", unit: "", low: 0, high: 1, step: 1, default: value, animatable: true, choices: [],
+});
+
+/** Switches and paths have no declaration of their own in the catalogue. */
+export const SWITCH = declared("on", "On", "switch", true);
+export const PATH = declared("points", "Path", "points", []);
 
 export type How = NonNullable<Keyframe["how"]>;
 
@@ -76,6 +85,7 @@ function between(info: Info, one: unknown, other: unknown, t: number, way: Lane[
   }
   if (info.kind === "curve") return mixCurves(one as Point[], other as Point[], t, info.axis === "hue");
   if (info.kind === "gradient") return mixStops(one as Stop[], other as Stop[], t);
+  if (info.kind === "points") return mixPaths(one as PathPoint[], other as PathPoint[], t);
   return one;
 }
 
@@ -117,6 +127,20 @@ export function withKeyframe(lane: Lane, info: Info, frame: number, value: unkno
 export function putLane(document: ShotDocument, lane: Lane): Operation {
   const at = lanesOf(document).findIndex((l) => l.target === lane.target);
   return at < 0 ? { op: "add", path: "/look/lanes/-", value: lane } : { op: "replace", path: `/look/lanes/${at}`, value: lane };
+}
+
+/** What puts the lanes of a selection's keys in order again after the keys were: `order` lists their old numbers. Lanes of keys that are gone go too. */
+export function keysReordered(document: ShotDocument, selectionId: string, order: number[]): Operation[] {
+  const stem = `selections/${selectionId}/keys/`;
+  const lanes = lanesOf(document);
+  if (!lanes.some((l) => l.target.startsWith(stem))) return [];
+  const value = lanes.flatMap((lane) => {
+    if (!lane.target.startsWith(stem)) return [lane];
+    const [old, ...rest] = lane.target.slice(stem.length).split("/");
+    const to = order.indexOf(Number(old));
+    return to < 0 ? [] : [{ ...lane, target: `${stem}${to}/${rest.join("/")}` }];
+  });
+  return [{ op: "replace", path: "/look/lanes", value }];
 }
 
 export type Pin = { target: string; frame: number };

@@ -3,7 +3,7 @@ import type { Operation, View } from "../api/types";
 import type { ScopeKind } from "./store";
 
 export type Ask = {
-  kind: "look" | "before" | "pixel" | "play" | "clear";
+  kind: "look" | "before" | "pixel" | "play" | "ready" | "clear";
   revision?: number;
   patch?: Operation[];
   frame?: number;
@@ -16,6 +16,8 @@ export type Ask = {
   of?: string;
   x?: number;
   y?: number;
+  first?: number;
+  last?: number;
 };
 
 /** A picture, and the scope of it where one was asked for. */
@@ -23,7 +25,7 @@ export type Picture = { kind: string; id: number; frame: number; view: View; jpe
 type Header = { kind: string; id: number; frame: number; view: View; picture: number; scope: ScopeKind | null };
 type Told = { kind: string; id: number; message?: string } & Record<string, unknown>;
 
-type Handlers = { picture: (p: Picture) => void; pixel: (answer: Told) => void; failed: (id: number) => void; open: () => void };
+type Handlers = { picture: (p: Picture) => void; pixel: (answer: Told) => void; ready: (answer: Told) => void; failed: (id: number) => void; open: () => void };
 
 export class Live {
   private socket: WebSocket | null = null;
@@ -86,6 +88,7 @@ export class Live {
       const told = JSON.parse(data) as Told;
       for (const [kind, id] of this.flying) if (id === told.id) this.settle(kind);
       if (told.kind === "pixel") this.handlers.pixel(told);
+      if (told.kind === "ready") this.handlers.ready(told);
       if (told.kind === "error") this.handlers.failed(told.id);
       return;
     }

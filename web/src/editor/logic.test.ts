@@ -125,7 +125,7 @@ describe("the live channel", () => {
     vi.stubGlobal("location", { protocol: "http:", host: "x" });
     const seen: number[] = [];
     const failed: number[] = [];
-    const live = new Live("shot", { picture: (p) => seen.push(p.id), pixel: () => {}, failed: (id) => failed.push(id), open: () => {} });
+    const live = new Live("shot", { picture: (p) => seen.push(p.id), pixel: () => {}, ready: () => {}, failed: (id) => failed.push(id), open: () => {} });
     for (let n = 1; n <= 5; n++) live.newest({ kind: "look", frame: n });
     live.newest({ kind: "pixel", frame: 1 });
     const { sent } = Socket.last;

@@ -1,8 +1,10 @@
 /** Edits of passes and selections, in words. */
 import type { Pass, Selection, Treatment } from "../api/types";
+import { writeValues } from "./animate";
 import { edit } from "./edits";
+import { laneOf, SWITCH, valueAt } from "./lanes";
 import { meanHex } from "./oklch";
-import { bench, documentOf, passesOf, passPath, selectionPath, selectionsOf, setBench } from "./store";
+import { bench, documentOf, passesOf, passPath, rateOf, selectionPath, selectionsOf, setBench } from "./store";
 
 const newId = () => crypto.randomUUID().replaceAll("-", "").slice(0, 12);
 
@@ -45,7 +47,10 @@ export function renamePass(pass: Pass, name: string) {
 }
 
 export function switchPass(pass: Pass) {
-  void edit([{ op: "replace", path: `${passPath(pass.id)}/on`, value: !pass.on }], `${pass.name} ${pass.on ? "bypassed" : "switched on"}`);
+  const state = bench();
+  const lane = laneOf(documentOf(state), `passes/${pass.id}/on`);
+  const on = lane ? valueAt(lane, SWITCH, state.frame, rateOf(state.view)) === true : pass.on;
+  void writeValues([{ target: `passes/${pass.id}/on`, info: SWITCH, value: !on }], `${pass.name} ${on ? "bypassed" : "switched on"}`);
 }
 
 export function movePass(from: number, to: number) {

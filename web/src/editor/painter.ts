@@ -6,7 +6,8 @@ import type { View } from "../api/types";
 import { decode } from "./decode";
 import { Live, type Picture } from "./live";
 import { Player } from "./player";
-import { bench, documentOf, passesOf, setBench, useBench, type Bench, type PixelReport, type ScopeKind } from "./store";
+import { Readiness } from "./readiness";
+import { bench, documentOf, passesOf, setBench, useBench, type Bench, type PixelReport, type Ready, type ScopeKind } from "./store";
 import type { Viewport } from "./viewport";
 
 const WIDTHS = [480, 720, 960, 1280, 1920, 2560, 3840];
@@ -47,6 +48,7 @@ export function beforeOf(want: Want): Want {
 export class Painter {
   readonly live: Live;
   readonly player: Player;
+  private readiness: Readiness;
   private timer = 0;
   private shown = "";
   private sequence = 0;
@@ -60,13 +62,16 @@ export class Painter {
     this.live = new Live(shot, {
       picture: (p) => (p.kind === "play" ? this.player.receive(p) : void this.receive(p)),
       pixel: (answer) => setBench({ pixel: answer as unknown as PixelReport }),
+      ready: (answer) => this.readiness.receive(answer.id, answer as unknown as Ready),
       failed: (id) => this.player.failed(id),
       open: () => {
         this.player.again();
+        this.readiness.again();
         this.refresh(true);
       },
     });
     this.player = new Player(this.live, viewport, () => this.width);
+    this.readiness = new Readiness(this.live, () => this.width);
     viewport.onChange = () => this.refresh();
     this.unsubscribe = useBench.subscribe(() => this.refresh());
     this.refresh();
@@ -76,6 +81,7 @@ export class Painter {
     window.clearTimeout(this.timer);
     this.unsubscribe();
     this.player.dispose();
+    this.readiness.dispose();
     this.live.close();
   }
 

@@ -1,10 +1,13 @@
 /** Edits of shapes, fences and tracks. */
 import { ask, client } from "../api/client";
-import type { Operation, Shape } from "../api/types";
+import { catalogueNow } from "../api/queries";
+import type { Keyframe, Lane, Operation, ParamInfo, Shape, ShotDocument } from "../api/types";
 import { say } from "../ui/notices";
-import { edit, live, refetch } from "./edits";
+import { edit, refetch } from "./edits";
 import { about, middleOf, moved, outlineOf, transformOf, apply, type Transform, type XY } from "./geometry";
-import { acceptView, bench, chosenSelection, selectionPath, setBench, shapesOf } from "./store";
+import { laneOf, lanesOf, PATH, putLane, SWITCH, valueAt, withKeyframe } from "./lanes";
+import { withoutPoint, type PathPoint } from "./paths";
+import { acceptView, bench, chosenSelection, documentOf, rateOf, selectionPath, selectionsOf, setBench, shapesOf } from "./store";
 import { lines } from "./stream";
 import type { ShotView } from "../api/types";
 
@@ -38,13 +41,76 @@ export function addShape(kind: Shape["kind"], points: XY[]) {
   void edit([{ op: "add", path: "/look/selections/-", value }], `${shape.name} drawn`).then(() => setBench({ selectionId: id, shapeId: shape.id }));
 }
 
-export function shapePatch(shape: Shape, change: Partial<Shape>): Operation[] {
-  const path = pathOf(shape.id);
-  return Object.entries(change).map(([field, value]) => ({ op: "replace", path: `${path}/${field}`, value }));
+export const shapeTarget = (shape: Shape, field: string) => `selections/${bench().selectionId}/shapes/${shape.id}/${field}`;
+
+const infoOf = (field: string): ParamInfo | null =>
+  field === "points" ? PATH : field === "on" ? SWITCH : (catalogueNow()?.shape.find((p) => p.key === field) ?? null);
+
+/** A shape as it is at a frame: its animated values worked out. */
+export function shapeAt(document: ShotDocument | null, selectionId: string | null, shape: Shape, frame: number, rate: number): Shape {
+  const lanes = lanesOf(document).filter((l) => l.target.startsWith(`selections/${selectionId}/shapes/${shape.id}/`));
+  if (!lanes.length) return shape;
+  const values = lanes.flatMap((lane) => {
+    const field = lane.target.slice(lane.target.lastIndexOf("/") + 1);
+    const info = infoOf(field);
+    return info ? [[field, valueAt(lane, info, frame, rate)]] : [];
+  });
+  return { ...shape, ...(Object.fromEntries(values) as Partial<Shape>) };
 }
 
-export const editShape = (shape: Shape, change: Partial<Shape>, words: string) => void edit(shapePatch(shape, change), words);
-export const liveShape = (shape: Shape, change: Partial<Shape>) => live(shapePatch(shape, change));
+type Change = { patch: Operation[]; keyed: boolean };
+
+/** Operations that give a shape other values: at the frame on screen where they are animated, else throughout. */
+function changeOf(shape: Shape, change: Partial<Shape>): Change {
+  const path = pathOf(shape.id);
+  const state = bench();
+  const document = documentOf(state)!;
+  let keyed = false;
+  const patch = Object.entries(change).map(([field, value]): Operation => {
+    const lane = laneOf(document, shapeTarget(shape, field));
+    const info = lane && infoOf(field);
+    if (!lane || !info) return { op: "replace", path: `${path}/${field}`, value };
+    keyed = true;
+    return putLane(document, withKeyframe(lane, info, state.frame, value, rateOf(state.view)));
+  });
+  return { patch, keyed };
+}
+
+export const shapePatch = (shape: Shape, change: Partial<Shape>) => changeOf(shape, change).patch;
+
+export function editShape(shape: Shape, change: Partial<Shape>, words: string) {
+  const { patch, keyed } = changeOf(shape, change);
+  void edit(patch, keyed ? `${words} at frame ${bench().frame}` : words);
+}
+
+/** Operations that change the number of a path's points: in every keyframe alike, so that they still go over into each other. */
+export function pathsPatch(shape: Shape, make: (points: PathPoint[]) => PathPoint[], here?: (points: PathPoint[]) => PathPoint[]): Operation[] {
+  const document = bench().view!.document;
+  const stored = shapesOf(selectionsOf(document).find((s) => s.id === bench().selectionId) ?? null).find((s) => s.id === shape.id)!;
+  const lane = laneOf(document, shapeTarget(shape, "points"));
+  const path = `${pathOf(shape.id)}/points`;
+  if (!lane) return [{ op: "replace", path, value: (here ?? ((p) => p))(make(stored.points)) }];
+  const all: Lane = { ...lane, keyframes: lane.keyframes.map((k) => ({ ...k, value: make(k.value as PathPoint[]) })) };
+  const { frame, view } = bench();
+  const moved = here ? withKeyframe(all, PATH, frame, here(make(shape.points)), rateOf(view)) : all;
+  return [{ op: "replace", path, value: make(stored.points) }, putLane(document, moved)];
+}
+
+export function removePoint(shape: Shape, n: number) {
+  void edit(pathsPatch(shape, (points) => withoutPoint(points, n)), `Point of ${shape.name} removed`);
+}
+
+/** The keyframes of a shape's path on either side of the frame on screen. */
+export function pathsAround(shape: Shape): { before: Keyframe | null; after: Keyframe | null } {
+  const { frame } = bench();
+  const keyframes = laneOf(documentOf(bench()), shapeTarget(shape, "points"))?.keyframes ?? [];
+  return { before: keyframes.findLast((k) => k.frame < frame) ?? null, after: keyframes.find((k) => k.frame > frame) ?? null };
+}
+
+/** Put the path of another keyframe at the frame on screen. */
+export function copyPathHere(shape: Shape, from: Keyframe) {
+  editShape(shape, { points: from.value as Shape["points"] }, `Path of ${shape.name} copied from frame ${from.frame}`);
+}
 
 export function moveShape(shape: Shape, move: Transform, words = `${shape.name} moved`) {
   editShape(shape, moved(shape, bench().frame, move), words);

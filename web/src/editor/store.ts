@@ -4,6 +4,7 @@ import { create } from "zustand";
 
 import type { Operation, Pass, Selection, Shape, ShotDocument, ShotView, View, WeakFrame } from "../api/types";
 import { withDraft } from "./patch";
+import type { Stretch } from "./timespan";
 
 const SETTLE = 160; // ms
 
@@ -56,6 +57,9 @@ export type Bench = {
   loop: boolean;
   sound: boolean;
   reached: number;
+  ready: Ready | null;
+  /** The stretch of time on the ruler; null: all frames. */
+  stretch: Stretch | null;
   pixel: PixelReport | null;
   coverage: number | null;
   busySince: number | null;
@@ -69,6 +73,9 @@ export type Tracking = { shape: string; done: number; total: number; frame: numb
 
 /** Selected area over time, in percent; `fresh` once it belongs to the newest state of the selection. */
 export type Curve = { key: string; values: number[]; known: number; weak: WeakFrame[]; fresh: boolean };
+
+/** Which frames would play without rendering, as stretches; how far the preview copy of large footage is. */
+export type Ready = { stretches: [number, number][]; more: boolean; proxy: { state: "none" | "waiting" | "making" | "ready"; done: number } };
 
 export type PixelReport = { hex: string; hue: number; chroma: number; lightness: number; matte: number | null };
 
@@ -108,6 +115,8 @@ const fresh: Bench = {
   loop: true,
   sound: true,
   reached: 0,
+  ready: null,
+  stretch: null,
   pixel: null,
   coverage: null,
   busySince: null,

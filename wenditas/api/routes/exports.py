@@ -12,7 +12,7 @@ from wenditas.api.views import export_view, suffix_of
 from wenditas.core.errors import Conflict, NotFound
 from wenditas.media.stills import encode_png
 from wenditas.render import edits
-from wenditas.render.pictures import Request
+from wenditas.render.request import Request
 from wenditas.store import exports, footage, shots
 
 router = APIRouter(tags=["exports"])

@@ -15,6 +15,7 @@ from wenditas.api.views import footage_view
 from wenditas.core.errors import NotFound, TooLarge
 from wenditas.core.measure.census import Up
 from wenditas.media.sound import playable_copy
+from wenditas.media.stills import encode_jpeg
 from wenditas.render import edits
 from wenditas.store import footage, projects, shots
 from wenditas.store.shots import ShotRow
@@ -98,6 +99,13 @@ def poster(services: Shared, footage_id: str) -> FileResponse:
 def strip(services: Shared, footage_id: str) -> FileResponse:
     """Frames spread evenly over the footage, side by side."""
     return FileResponse(services.pictures.strip_file(footage_id), media_type="image/jpeg", headers=FOREVER)
+
+
+@router.get("/api/footage/{footage_id}/frames/{frame}.jpg", response_class=Response)
+def small_frame(services: Shared, footage_id: str, frame: int) -> Response:
+    """A small picture of a frame, for the film strip where time is zoomed."""
+    picture = services.small.picture(services.library.reader(footage_id, "strip"), footage_id, frame)
+    return Response(encode_jpeg(picture), media_type="image/jpeg", headers=FOREVER)
 
 
 @router.get("/api/footage/{footage_id}/sound.webm", response_class=FileResponse)

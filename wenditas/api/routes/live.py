@@ -3,15 +3,18 @@
 Up (JSON):   {"kind": "look" | "before" | "pixel" | "play", "id", "revision", "patch", "frame", "width", "view", "selection",
               "upto", "alone", "x", "y", "scope", "of"}
              {"kind": "clear"}                          forget the queue of "play" requests
+             {"kind": "ready", ..., "first", "last"}    which frames of that view are rendered; the others are, when nothing else is to be done
 Down:        pictures as binary: four bytes of header length (big endian), a JSON header, a JPEG of "picture" bytes, and where
              a scope was asked for that scope as a PNG;
-             {"kind": "pixel" | "error", "id", ...} as text.
+             {"kind": "pixel" | "ready" | "error", "id", ...} as text.
 """
 
 import asyncio
+import contextlib
 import json
 import struct
 from collections import deque
+from dataclasses import replace
 from typing import Any, Literal
 
 from fastapi import APIRouter, WebSocket, WebSocketDisconnect
@@ -19,24 +22,27 @@ from pydantic import BaseModel, Field, ValidationError
 
 from wenditas.api.services import Services, Shared
 from wenditas.core.errors import WenditasError
-from wenditas.core.look.document import ShotDocument, alone
+from wenditas.core.look.document import Look, ShotDocument, alone
 from wenditas.core.look.patch import apply_patch
 from wenditas.core.look.plan import View
 from wenditas.core.measure.scopes import Scope
-from wenditas.media.facts import Facts
 from wenditas.render import edits
-from wenditas.render.pictures import FULL, Of, Request
+from wenditas.render.ahead import Played
+from wenditas.render.pictures import Of
+from wenditas.render.request import FULL, Request
 from wenditas.store import shots
 
 router = APIRouter()
 MOST_QUEUED = 64
-ORDER = ("look", "before", "pixel")  # which of the waiting single requests is answered first
+QUIET, PAUSE = 0.8, 0.15  # seconds of quiet before anything is rendered ahead; between two looks whether it is quiet
+AT_ONCE = 8  # frames rendered ahead before newer wishes are looked for
+ORDER = ("look", "before", "pixel", "ready")  # which of the waiting single requests is answered first
 
 
 class Ask(BaseModel):
     """One message from the page."""
 
-    kind: Literal["look", "before", "pixel", "play", "clear"]
+    kind: Literal["look", "before", "pixel", "play", "ready", "clear"]
     id: int = 0
     revision: int = 0
     patch: list[dict[str, Any]] = []
@@ -50,20 +56,26 @@ class Ask(BaseModel):
     of: Of = "result"
     x: float = Field(0, ge=0, le=1)
     y: float = Field(0, ge=0, le=1)
+    first: int = Field(0, ge=0)
+    last: int = Field(0, ge=0)
 
 
 class Channel:
-    """One page's live channel: a single place for a look and a pixel request, a queue for playback."""
+    """One page's live channel: a place for each kind of single request, a queue for playback, and rendering ahead while idle."""
 
     def __init__(self, socket: WebSocket, services: Services, shot_id: str) -> None:
         self.socket, self.services, self.shot_id = socket, services, shot_id
         row = shots.shot(services.db, shot_id)
         self.footage_id, self.facts = row.footage_id, services.library.facts(row.footage_id)
+        services.proxies.want(self.footage_id, self.facts)
         self._newest: dict[str, Ask] = {}
         self._queue: deque[Ask] = deque(maxlen=MOST_QUEUED)
+        self._decoded: asyncio.Queue[Ask] = asyncio.Queue(maxsize=1)
         self._work = asyncio.Condition()
         self._documents: dict[int, ShotDocument] = {}
+        self._looks: dict[tuple[int, str | None], Look] = {}  # the same look for the same words, so that what is known of it is found again
         self._sending = asyncio.Lock()
+        self._ahead: Ask | None = None  # the view to render ahead
 
     async def listen(self) -> None:
         """Receive until the page goes away."""
@@ -84,20 +96,38 @@ class Channel:
                 self._work.notify_all()
 
     async def serve_newest(self) -> None:
-        """Answer look requests, then pixel requests, one at a time."""
+        """Answer single requests, one at a time, the most urgent first."""
         while True:
             async with self._work:
                 await self._work.wait_for(lambda: bool(self._newest))
                 ask = self._newest.pop(next(k for k in ORDER if k in self._newest))
             await self._answer(ask)
 
-    async def serve_queue(self) -> None:
-        """Answer playback requests in order."""
+    async def decode_queue(self) -> None:
+        """Decode for playback, strictly in order: two renderers that decoded would send each other back to the last key frame."""
         while True:
             async with self._work:
                 await self._work.wait_for(lambda: bool(self._queue))
                 ask = self._queue.popleft()
-            await self._answer(ask)
+            with contextlib.suppress(WenditasError):  # said when it is rendered
+                await asyncio.to_thread(self._decode, ask)
+            await self._decoded.put(ask)
+
+    async def serve_queue(self) -> None:
+        """Answer playback requests."""
+        while True:
+            await self._answer(await self._decoded.get())
+
+    async def render_ahead(self) -> None:
+        """While nothing else is to be done, render the frames that the page would play next."""
+        while True:
+            await asyncio.sleep(PAUSE)
+            if self._ahead is None or self.services.bustle.quiet_for() < QUIET:
+                continue
+            ask, self._ahead = self._ahead, None
+            with contextlib.suppress(WenditasError):  # said when it is shown
+                if await self.services.behind(self._render_some, ask):
+                    self._ahead = self._ahead or ask
 
     async def _answer(self, ask: Ask) -> None:
         try:
@@ -110,24 +140,71 @@ class Channel:
             else:
                 await self.socket.send_text(answer)
 
-    def _document(self, ask: Ask, facts: Facts) -> ShotDocument:
-        if ask.revision not in self._documents:
-            self._documents = {ask.revision: edits.load(self.services.db, self.shot_id, facts, ask.revision)[1]}
-        document = self._documents[ask.revision]
-        return apply_patch(document, ask.patch, facts.length) if ask.patch else document
+    def _document(self, revision: int) -> ShotDocument:
+        if revision not in self._documents:
+            self._documents = {revision: edits.load(self.services.db, self.shot_id, self.facts, revision)[1]}
+            self._looks = {}
+        return self._documents[revision]
+
+    def _look(self, ask: Ask) -> Look:
+        """The look a message is about: of a revision, or with a patch that is not stored."""
+        document = self._document(ask.revision)
+        if ask.patch:
+            look = apply_patch(document, ask.patch, self.facts.length).look
+            return alone(look, ask.alone) if ask.alone else look
+        if ask.alone is None:
+            return document.look
+        place = (ask.revision, ask.alone)
+        if place not in self._looks:
+            self._looks[place] = alone(document.look, ask.alone)
+        return self._looks[place]
+
+    def _request(self, ask: Ask) -> Request:
+        frame = min(ask.frame, self.facts.length - 1)
+        return Request(self.footage_id, self._look(ask), frame, ask.width, ask.view, ask.selection, ask.upto)
+
+    def _quick(self, ask: Ask, purpose: str) -> Request:
+        return self.services.pictures.quick(self._request(ask), purpose)
+
+    def _played(self, ask: Ask) -> Played:
+        request = self._quick(ask, "play")
+        return Played(lambda frame: replace(request, frame=frame), ask.first, min(ask.last, self.facts.length - 1), ask.frame, ask.scope, ask.of)
+
+    def _decode(self, ask: Ask) -> None:
+        with self.services.bustle.working():
+            self.services.pictures.decode(self._quick(ask, "play"), "play")
 
     def _compute(self, ask: Ask) -> bytes | str:
-        document = self._document(ask, self.facts)
-        frame = min(ask.frame, self.facts.length - 1)
-        look = alone(document.look, ask.alone) if ask.alone else document.look
-        request = Request(self.footage_id, look, frame, ask.width, ask.view, ask.selection, ask.upto)
+        if ask.kind == "ready":
+            self._ahead = ask
+            played, pictures = self._played(ask), self.services.pictures
+            proxy = self.services.proxies.state(self.footage_id, self.facts).model_dump()
+            more = played.missing(pictures, float(self.facts.frame_rate)) is not None
+            return json.dumps({"kind": "ready", "id": ask.id, "stretches": played.ready(pictures), "more": more, "proxy": proxy})
+        with self.services.bustle.working():
+            return self._rendered(ask)
+
+    def _rendered(self, ask: Ask) -> bytes | str:
         pictures = self.services.pictures
         if ask.kind == "pixel":
-            return json.dumps({"kind": "pixel", "id": ask.id, **pictures.report(request, ask.x, ask.y)})
-        picture, scope = pictures.shown(request, "play" if ask.kind == "play" else "live", ask.scope, ask.of)
+            return json.dumps({"kind": "pixel", "id": ask.id, **pictures.report(self._request(ask), ask.x, ask.y)})
+        purpose = "play" if ask.kind == "play" else "live"
+        picture, scope = pictures.shown(self._quick(ask, purpose), purpose, ask.scope, ask.of)
         header = {"kind": ask.kind, "id": ask.id, "frame": ask.frame, "view": ask.view, "picture": len(picture), "scope": ask.scope}
         words = json.dumps(header).encode()
         return struct.pack(">I", len(words)) + words + picture + scope
+
+    def _render_some(self, ask: Ask) -> bool:
+        """Render frames ahead until somebody wants something. Whether there may be more to do."""
+        played, rate = self._played(ask), float(self.facts.frame_rate)
+        for _ in range(AT_ONCE):
+            if self.services.bustle.quiet_for() < QUIET or self._ahead is not None:
+                return True
+            frame = played.missing(self.services.pictures, rate)
+            if frame is None:
+                return False
+            played.render(self.services.pictures, frame)
+        return True
 
 
 @router.websocket("/api/shots/{shot_id}/live")
@@ -139,7 +216,7 @@ async def live(socket: WebSocket, services: Shared, shot_id: str) -> None:
     except WenditasError as error:
         await socket.close(1008, str(error)[:120])
         return
-    workers = [asyncio.create_task(w()) for w in (channel.serve_newest, channel.serve_queue, channel.serve_queue)]
+    workers = [asyncio.create_task(w()) for w in (channel.serve_newest, channel.decode_queue, channel.serve_queue, channel.serve_queue, channel.render_ahead)]
     try:
         await channel.listen()
     except WebSocketDisconnect:

@@ -12,7 +12,7 @@ from wenditas.core.measure.checks import bright_sky
 from wenditas.core.shelf import PICK, STARTERS, dress
 from wenditas.core.treat import TREATMENTS
 from wenditas.render import edits
-from wenditas.render.pictures import Request
+from wenditas.render.request import Request
 from wenditas.store import shelf as store
 from wenditas.store import shots
 from wenditas.store.database import new_id
@@ -92,7 +92,7 @@ def _warning(services: Services, shot_id: str, item: str, frame: int) -> str | N
     if item not in STARTERS or not STARTERS[item].wants_no_sky:
         return None
     row = shots.shot(services.db, shot_id)
-    share = bright_sky(services.pictures.source(row.footage_id, min(frame, services.library.facts(row.footage_id).length - 1), THUMBNAIL * 3))
+    share = bright_sky(services.pictures.footage_frame(row.footage_id, min(frame, services.library.facts(row.footage_id).length - 1), THUMBNAIL * 3))
     if share < MOST_SKY:
         return None
     return f"A bright sky fills {share:.0%} of this frame; it will not pass for night. Select it and darken it, or choose a framing without it."

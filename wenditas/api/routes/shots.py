@@ -15,7 +15,7 @@ from wenditas.core.select.picks import Pick
 from wenditas.formats.look_json import Carried, read_files, read_look, write_look
 from wenditas.media.facts import Facts
 from wenditas.render import edits
-from wenditas.render.pictures import FULL, Request
+from wenditas.render.request import FULL, Request
 from wenditas.store import footage, shots
 
 router = APIRouter(tags=["shots"])

@@ -4,6 +4,7 @@ import json
 import threading
 from collections.abc import AsyncIterator, Callable
 from dataclasses import asdict
+from functools import partial
 from typing import Any
 
 import anyio
@@ -14,6 +15,7 @@ from wenditas.api.models import FenceAnswer, FenceRequest, FitAnswer, FitRequest
 from wenditas.api.routes.shots import moved
 from wenditas.api.services import Services, Shared
 from wenditas.core.errors import BadLook, WenditasError
+from wenditas.core.look.animate import look_at
 from wenditas.core.measure.coverage import weak_frames
 from wenditas.core.select.fit import fit_to_picks
 from wenditas.core.select.islands import Island, islands
@@ -21,8 +23,8 @@ from wenditas.core.select.keys import HueKey
 from wenditas.core.select.suggest import main_colours
 from wenditas.render import edits
 from wenditas.render.over_time import coverage_over_time
-from wenditas.render.pictures import Request as PictureRequest
-from wenditas.render.tracking import track_shape
+from wenditas.render.request import Request as PictureRequest
+from wenditas.render.tracking import Progress, track_shape
 from wenditas.store import shots
 
 router = APIRouter(tags=["where"])
@@ -44,7 +46,7 @@ def fit(services: Shared, shot_id: str, request: FitRequest) -> FitAnswer:
     key = selection.keys[request.key] if request.key < len(selection.keys) else None
     if not isinstance(key, HueKey) or not key.picks:
         raise BadLook("Fit to picks needs a key by hue with at least one pick.")
-    found = fit_to_picks(key, lambda frame: services.pictures.source(row.footage_id, min(frame, facts.length - 1), FIT_WIDTH))
+    found = fit_to_picks(key, lambda frame: services.pictures.footage_frame(row.footage_id, min(frame, facts.length - 1), FIT_WIDTH))
     patch = [{"op": "replace", "path": f"{edits.selection_path(document, selection.id)}/keys/{request.key}", "value": found.key.model_dump(mode="json")}]
     edits.edit(services.db, shot_id, facts, request.base, patch, f"{selection.name} fitted to its picks")
     return FitAnswer(view=moved(services, shot_id), words=found.words, apart=found.apart, overlap=found.overlap)
@@ -53,7 +55,7 @@ def fit(services: Shared, shot_id: str, request: FitRequest) -> FitAnswer:
 @router.get("/api/footage/{footage_id}/colours/{frame}")
 def colours(services: Shared, footage_id: str, frame: int) -> list[MainColourView]:
     """The frame's main colours, most of the frame first."""
-    return [MainColourView(**asdict(c)) for c in main_colours(services.pictures.source(footage_id, frame, COLOURS_WIDTH))]
+    return [MainColourView(**asdict(c)) for c in main_colours(services.pictures.footage_frame(footage_id, frame, COLOURS_WIDTH))]
 
 
 def _islands(services: Services, shot_id: str, revision: int, frame: int, selection: str) -> list[Island]:
@@ -81,18 +83,23 @@ def fence(services: Shared, shot_id: str, request: FenceRequest) -> FenceAnswer:
     return FenceAnswer(view=moved(services, shot_id), shape=shape_id)
 
 
+def _progress(say: Callable[[dict[str, Any]], None], progress: Progress) -> None:
+    say({"kind": "progress", **asdict(progress)})
+
+
 @router.post("/api/shots/{shot_id}/tracks", response_class=StreamingResponse)
 async def track(services: Shared, shot_id: str, request: TrackRequest, connection: Request) -> StreamingResponse:
     """Track a shape. Lines of JSON: progress while it goes on, then the shot's new state; closing the connection cancels."""
     row, facts, _, document = _document(services, shot_id)
     path = edits.shape_path(document, request.selection, request.shape)
-    shape = document.look.selection(request.selection).shapes[int(path.rsplit("/", 1)[1])]
+    number = int(path.rsplit("/", 1)[1])
+    shape = document.look.selection(request.selection).shapes[number]
+    shown = look_at(document.look, request.frame, float(facts.frame_rate)).selection(request.selection).shapes[number]
 
     def work(say: Callable[[dict[str, Any]], None], cancelled: Callable[[], bool]) -> None:
         reader = services.library.reader(row.footage_id, "play").twin()
-        found = track_shape(
-            reader, shape, request.frame, request.direction, 0, facts.length - 1, lambda p: say({"kind": "progress", **asdict(p)}), cancelled
-        )  # fmt: skip
+        progress = partial(_progress, say)
+        found = track_shape(reader, shape, request.frame, request.direction, 0, facts.length - 1, progress, cancelled, shown)
         reader.close()
         if found is None:
             return

@@ -9,6 +9,7 @@ from wenditas.core.colour.oklab import oklab_from_rgb, rgb_from_oklab
 from wenditas.core.look.document import Look
 from wenditas.core.look.lanes import Keyframe, Lane, Way, subject
 from wenditas.core.params import ParamInfo, Stop
+from wenditas.core.select.shapes import Point, tangents
 from wenditas.core.tone.curves import curve, ring
 from wenditas.core.tone.gradient import gradient
 
@@ -64,9 +65,13 @@ def _gradients(one: Sequence[Stop], other: Sequence[Stop], t: float) -> Any:
     return tuple(Stop(position=a.position + (b.position - a.position) * t, colour=mix_colours(a.colour, b.colour, t)) for a, b in pairs)
 
 
-def _paths(one: Sequence[Any], other: Sequence[Any], t: float) -> Any:
-    moved = [a.model_copy(update={"x": a.x + (b.x - a.x) * t, "y": a.y + (b.y - a.y) * t}) for a, b in zip(one, other, strict=True)]
-    return tuple(moved)
+def _paths(one: Sequence[Point], other: Sequence[Point], t: float) -> tuple[Point, ...]:
+    """Point by point; where tangents are fixed in either, all are mixed as they stand."""
+    places = [a.model_copy(update={"x": a.x + (b.x - a.x) * t, "y": a.y + (b.y - a.y) * t}) for a, b in zip(one, other, strict=True)]
+    if not any(p.arrive or p.leave for p in (*one, *other)):
+        return tuple(places)
+    arrive, leave = (a + (b - a) * t for a, b in zip(tangents(one), tangents(other), strict=True))
+    return tuple(p.model_copy(update={"arrive": tuple(arrive[n]), "leave": tuple(leave[n])}) for n, p in enumerate(places))
 
 
 def _between(info: ParamInfo, one: Any, other: Any, t: float, way: Way) -> Any:
@@ -134,6 +139,12 @@ def _plain(value: Any) -> Any:
     if isinstance(value, tuple):
         return [_plain(v) for v in value]
     return value.model_dump(mode="json") if isinstance(value, Stop) else value
+
+
+def lane_value(look: Look, lane: Lane, frame: int, rate: float) -> Any:
+    """The value of one lane of a look at a frame; None where what it animates is of an unknown kind."""
+    info, adapter = subject(look, lane.target)
+    return None if adapter is None else value_at(lane, info, frame, rate)
 
 
 def look_at(look: Look, frame: int, rate: float) -> Look:

@@ -5,8 +5,10 @@ kernels hold no GIL, so plain threads are enough.
 """
 
 import os
-from collections.abc import Callable
+import threading
+from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import contextmanager
 from dataclasses import dataclass
 
 import numpy as np
@@ -16,6 +18,17 @@ from wenditas.core.kernel import Floats, Matte, Picture
 WORKERS = max(1, min(8, os.cpu_count() or 1))
 TILE_PIXELS = 24 * 1024  # about 300 KiB a picture tile: smaller ones cost more calls than they win in cache
 _pool = ThreadPoolExecutor(WORKERS, thread_name_prefix="tiles")
+_here = threading.local()
+
+
+@contextmanager
+def without_helpers() -> Iterator[None]:
+    """Within this block this thread runs all its tiles itself: for work that is not to get in the way of other work."""
+    _here.alone = True
+    try:
+        yield
+    finally:
+        _here.alone = False
 
 
 @dataclass
@@ -54,7 +67,7 @@ def run_tiles(height: int, width: int, work: Work, workers: int = WORKERS) -> No
     """Call `work(first row, last row + 1, scratch)` for every tile of the frame, in parallel."""
     rows = rows_per_tile(width)
     starts = list(range(0, height, rows))
-    lanes = min(workers, len(starts))
+    lanes = 1 if getattr(_here, "alone", False) else min(workers, len(starts))
 
     def lane(n: int) -> None:
         scratch = Scratch(width, rows)

@@ -3,6 +3,8 @@
 Coordinates and lengths are pixels of a 1080-line picture, x to the right, y down.
 """
 
+from bisect import bisect_right
+from collections.abc import Sequence
 from typing import Annotated, Literal, Self
 
 import cv2
@@ -20,11 +22,17 @@ MOST_POINTS = 200
 
 
 class Point(Params):
-    """A point of a polygon or path; at a corner the path does not curve."""
+    """A point of a polygon or path; at a corner the path does not curve.
+
+    arrive, leave: tangents of the curve before and after the point, where they are fixed (points that
+    were added to a path leave its form as it was); else they follow from the neighbours.
+    """
 
     x: Coordinate
     y: Coordinate
     corner: bool = False
+    arrive: tuple[Coordinate, Coordinate] | None = None
+    leave: tuple[Coordinate, Coordinate] | None = None
 
 
 class TrackFrame(Params):
@@ -82,8 +90,7 @@ def track_at(shape: Shape, frame: int) -> Similarity:
     """The track alone. Between frames that it names, the earlier one holds."""
     if not shape.track:
         return Similarity()
-    frames = [t.frame for t in shape.track]
-    at = min(max(int(np.searchsorted(frames, frame, side="right")) - 1, 0), len(frames) - 1)
+    at = max(bisect_right(shape.track, frame, key=lambda t: t.frame) - 1, 0)
     return Similarity.of(shape.track[at].values)
 
 
@@ -91,9 +98,8 @@ def correction_at(shape: Shape, frame: int) -> Similarity:
     """The corrections alone: even from one to the next, held before the first and after the last."""
     if not shape.corrections:
         return Similarity()
-    frames = [c.frame for c in shape.corrections]
-    after = int(np.searchsorted(frames, frame, side="right"))
-    if after == 0 or after == len(frames):
+    after = bisect_right(shape.corrections, frame, key=lambda c: c.frame)
+    if after == 0 or after == len(shape.corrections):
         return Similarity.of(shape.corrections[0 if after == 0 else -1].values)
     low, high = shape.corrections[after - 1], shape.corrections[after]
     return Similarity.of(low.values).towards(Similarity.of(high.values), (frame - low.frame) / (high.frame - low.frame))
@@ -105,7 +111,7 @@ def outline(shape: Shape, frame: int = 0) -> Floats:
     if shape.kind in ("ellipse", "rectangle"):
         points = _box_outline(shape.kind, points, shape.angle)
     elif shape.kind == "path":
-        points = _curve(points, [p.corner for p in shape.points])
+        points = _curve(points, *tangents(shape.points))
     return transform_at(shape, frame)(points)
 
 
@@ -120,13 +126,25 @@ def _box_outline(kind: str, corners: Floats, angle: float) -> Floats:
     return np.asarray(unit * half @ np.array([[c, s], [-s, c]]) + middle)
 
 
-def _curve(points: Floats, corners: list[bool]) -> Floats:
-    """A smooth closed curve through the points: cubic Hermite with Catmull-Rom tangents, none at corners."""
-    tangents = (np.roll(points, -1, axis=0) - np.roll(points, 1, axis=0)) / 2
-    tangents[np.array(corners)] = 0
+def tangents(points: Sequence[Point]) -> tuple[Floats, Floats]:
+    """How a closed smooth path arrives at and leaves its points, `(n, 2)` each: as fixed, else Catmull-Rom, none at corners."""
+    places: Floats = np.array([(p.x, p.y) for p in points], np.float64)
+    even = (np.roll(places, -1, axis=0) - np.roll(places, 1, axis=0)) / 2
+    even[np.array([p.corner for p in points])] = 0
+    arrive, leave = even, even.copy()
+    for n, p in enumerate(points):
+        if p.arrive is not None:
+            arrive[n] = p.arrive
+        if p.leave is not None:
+            leave[n] = p.leave
+    return arrive, leave
+
+
+def _curve(points: Floats, arrive: Floats, leave: Floats) -> Floats:
+    """A closed curve of cubic Hermite pieces through the points."""
     t = np.linspace(0, 1, CURVE_STEPS, endpoint=False)[None, :, None]
     p0, p1 = points[:, None], np.roll(points, -1, axis=0)[:, None]
-    m0, m1 = tangents[:, None], np.roll(tangents, -1, axis=0)[:, None]
+    m0, m1 = leave[:, None], np.roll(arrive, -1, axis=0)[:, None]
     curve = (2 * t**3 - 3 * t**2 + 1) * p0 + (t**3 - 2 * t**2 + t) * m0 + (3 * t**2 - 2 * t**3) * p1 + (t**3 - t**2) * m1
     return np.asarray(curve.reshape(-1, 2))
 

@@ -89,7 +89,7 @@ function Panels({ shotId }: { shotId: string }) {
   useKeys();
   const lanes = Math.min(lanesOf(useDocument()).length, MOST_LANES);
   return (
-    <main className="grid h-full grid-cols-[268px_minmax(0,1fr)_284px]" style={{ gridTemplateRows: `102px minmax(0,1fr) ${140 + lanes * LANE_HEIGHT}px` }}>
+    <main className="grid h-full grid-cols-[268px_minmax(0,1fr)_284px]" style={{ gridTemplateRows: `102px minmax(0,1fr) ${151 + lanes * LANE_HEIGHT}px` }}>
       <div className="col-span-3 min-w-0 border-b border-line">
         <StageStrip />
       </div>

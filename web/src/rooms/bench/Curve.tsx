@@ -1,17 +1,19 @@
 import { nextWeak, useCurve } from "../../editor/curve";
 import { shapesOf, useBench, useSelection } from "../../editor/store";
+import { perFrame, xOf, type Span } from "../../editor/timespan";
 import { Button } from "../../ui/basics";
 import { go } from "./actions";
 
 const HEIGHT = 34;
 
 /** Selected area over time along the ruler; weak frames are marked. Below it how sure the chosen shape's track is. */
-export function Curve({ width, last }: { width: number; last: number }) {
+export function Curve({ span }: { span: Span }) {
+  const { width } = span;
   useCurve();
   const curve = useBench((s) => s.curve);
   const shapeId = useBench((s) => s.shapeId);
   const shape = shapesOf(useSelection()).find((s) => s.id === shapeId);
-  const x = (n: number) => (n / last) * width;
+  const x = (n: number) => xOf(span, n);
   const most = Math.max(0.5, ...(curve?.values.filter(Number.isFinite) ?? []));
   const y = (v: number) => HEIGHT - 2 - (v / most) * (HEIGHT - 8);
   const area = (from: number, to: number) => {
@@ -29,10 +31,10 @@ export function Curve({ width, last }: { width: number; last: number }) {
         </defs>
         {curve && <path d={area(0, curve.fresh ? curve.values.length : curve.known)} fill="var(--quiet)" />}
         {curve && !curve.fresh && <path d={area(Math.max(0, curve.known - 1), curve.values.length)} fill="url(#old-curve)" />}
-        {shape?.track?.map((t) => <rect key={t.frame} x={x(t.frame)} y={HEIGHT + 2} width={Math.max(1, width / last - 0.3)} height={4} fill="var(--ink)" opacity={0.15 + 0.85 * t.confidence} />)}
+        {shape?.track?.map((t) => <rect key={t.frame} x={x(t.frame)} y={HEIGHT + 2} width={Math.max(1, perFrame(span) - 0.3)} height={4} fill="var(--ink)" opacity={0.15 + 0.85 * t.confidence} />)}
       </svg>
       {curve?.fresh &&
-        curve.weak.map((w) => (
+        curve.weak.filter((w) => w.frame >= span.from && w.frame <= span.to).map((w) => (
           <button
             key={w.frame}
             type="button"

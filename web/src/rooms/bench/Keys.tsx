@@ -5,6 +5,7 @@ import { ask, client } from "../../api/client";
 import { useCatalogue } from "../../api/queries";
 import type { Key, KeyInfo, Pick, Selection } from "../../api/types";
 import { edit, enqueue, live } from "../../editor/edits";
+import { keysReordered, SWITCH } from "../../editor/lanes";
 import { acceptView, bench, selectionPath, setBench, useBench } from "../../editor/store";
 import { Button, Heading, Segments, Tip } from "../../ui/basics";
 import { Menu, type MenuItem } from "../../ui/menu";
@@ -35,7 +36,7 @@ export function Keys({ selection }: { selection: Selection }) {
       {keys.length > 1 && (
         <ul aria-label="Keys">
           {keys.map((k, n) => (
-            <Row key={n} item={k} n={n} count={keys.length} chosen={n === number} path={path} name={data?.keys.find((i) => i.id === k.type)?.name ?? k.type} />
+            <Row key={n} item={k} n={n} count={keys.length} chosen={n === number} selectionId={selection.id} path={path} name={data?.keys.find((i) => i.id === k.type)?.name ?? k.type} />
           ))}
         </ul>
       )}
@@ -44,16 +45,24 @@ export function Keys({ selection }: { selection: Selection }) {
   );
 }
 
-function Row({ item, n, count, chosen, path, name }: { item: Key; n: number; count: number; chosen: boolean; path: string; name: string }) {
+type RowProps = { item: Key; n: number; count: number; chosen: boolean; selectionId: string; path: string; name: string };
+
+function Row({ item, n, count, chosen, selectionId, path, name }: RowProps) {
   const set = (field: string, value: unknown, words: string) => void edit([{ op: "replace", path: `${path}/${n}/${field}`, value }], words);
-  const move = (to: number) => void edit([{ op: "move", from: `${path}/${n}`, path: `${path}/${to}` }], `Key ${name.toLowerCase()} moved`);
+  const places = Array.from({ length: count }, (_, k) => k);
+  const reorder = (order: number[]) => keysReordered(bench().view!.document, selectionId, order);
+  const move = (to: number) => {
+    const order = places.filter((k) => k !== n);
+    order.splice(to, 0, n);
+    void edit([{ op: "move", from: `${path}/${n}`, path: `${path}/${to}` }, ...reorder(order)], `Key ${name.toLowerCase()} moved`);
+  };
   const items: MenuItem[] = [
     { name: item.on ? "Switch off" : "Switch on", onSelect: () => set("on", !item.on, `Key ${name.toLowerCase()} switched ${item.on ? "off" : "on"}`) },
     ...COMBINE.map((c) => ({ name: c.name, checked: item.combine === c.value, onSelect: () => set("combine", c.value, `Key ${name.toLowerCase()}: ${c.value}`) })),
     "line",
     { name: "Earlier", disabled: n === 0, onSelect: () => move(n - 1) },
     { name: "Later", disabled: n === count - 1, onSelect: () => move(n + 1) },
-    { name: "Remove", onSelect: () => void edit([{ op: "remove", path: `${path}/${n}` }], `Key ${name.toLowerCase()} removed`) },
+    { name: "Remove", onSelect: () => void edit([{ op: "remove", path: `${path}/${n}` }, ...reorder(places.filter((k) => k !== n))], `Key ${name.toLowerCase()} removed`) },
   ];
   return (
     <li className={clsx("flex h-[26px] items-center border-b border-line", chosen && "bg-raised", !item.on && "text-quiet line-through")}>
@@ -70,6 +79,7 @@ type EditorProps = { selection: Selection; item: Key; info: KeyInfo; number: num
 
 function Editor({ selection, item, info, number, path, alone }: EditorProps) {
   const values = item as unknown as Record<string, number | boolean>;
+  const params = alone ? info.params : [SWITCH, ...info.params];
   return (
     <>
       {alone && <p className="text-[12px] text-quiet">{info.name}: {info.summary.charAt(0).toLowerCase() + info.summary.slice(1)}</p>}
@@ -79,7 +89,7 @@ function Editor({ selection, item, info, number, path, alone }: EditorProps) {
         </div>
       )}
       {"picks" in item && <Picks item={item} path={path} selection={selection} number={number} />}
-      {info.params.map((p) => {
+      {params.map((p) => {
         return <AnimatedRow key={p.key} target={`selections/${selection.id}/keys/${number}/${p.key}`} info={p} plain={values[p.key] ?? p.default} />;
       })}
     </>

@@ -5,14 +5,16 @@ import { useCatalogue } from "../../api/queries";
 import type { Catalogue, Lane, ParamInfo } from "../../api/types";
 import { helper, stopAnimating } from "../../editor/animate";
 import { edit, live } from "../../editor/edits";
-import { lanesOf, movePins, pinKey, putLane, snapTo, valueAt, withKeyframe, type How, type Pin } from "../../editor/lanes";
-import { bench, passesOf, rateOf, selectionsOf, setBench, shapesOf, useBench, useDocument } from "../../editor/store";
+import { lanesOf, movePins, PATH, pinKey, putLane, snapTo, SWITCH, valueAt, withKeyframe, type How, type Pin } from "../../editor/lanes";
+import { bench, passesOf, rateOf, selectionsOf, shapesOf, useBench, useDocument } from "../../editor/store";
+import { frameAt as frameOf, perFrame, xOf, type Span } from "../../editor/timespan";
 import { Menu } from "../../ui/menu";
 import { format } from "../../ui/numbers";
 import { askName } from "../../ui/prompt";
 import { SmallNumber } from "../../ui/small";
 import { go } from "./actions";
 import { pinForm } from "./Pin";
+import { useSpan, useWheel } from "./Ruler";
 
 export const LANE_HEIGHT = 26;
 const SNAP = 6; // pixels within which a dragged pin takes a place
@@ -20,8 +22,6 @@ const LABEL = 268;
 const PAD = 12;
 
 type Row = { lane: Lane; info: ParamInfo; owner: string };
-
-const SWITCH: ParamInfo = { key: "on", name: "On", help: "", kind: "switch", unit: "", low: 0, high: 1, step: 1, default: true, animatable: true, choices: [] };
 
 /** What a lane animates: whose parameter it is, and its declaration. */
 function rowOf(lane: Lane, document: ReturnType<typeof useDocument>, data: Catalogue): Row | null {
@@ -37,13 +37,16 @@ function rowOf(lane: Lane, document: ReturnType<typeof useDocument>, data: Catal
   if (!selection) return null;
   const type = words[2] === "keys" ? selection.keys?.[Number(words[3])]?.type : null;
   const infos = words[2] === "cleaning" ? data.cleaning : words[2] === "shapes" ? data.shape : (data.keys.find((k) => k.id === type)?.params ?? []);
-  const info = key === "on" ? SWITCH : infos.find((p) => p.key === key);
+  const info = key === "on" ? SWITCH : key === "points" ? PATH : infos.find((p) => p.key === key);
   const shape = words[2] === "shapes" ? shapesOf(selection).find((s) => s.id === words[3]) : null;
   return info ? { lane, info, owner: shape ? shape.name : selection.name } : null;
 }
 
 /** One lane for each animated value, under the ruler and in step with it. */
-export function Lanes({ width, last }: { width: number; last: number }) {
+export function Lanes() {
+  const box = useRef<HTMLDivElement>(null);
+  const span = useSpan(box, LABEL + 2 * PAD);
+  useWheel(box, span, LABEL + PAD, true);
   const document = useDocument();
   const { data } = useCatalogue();
   const rate = useBench((s) => rateOf(s.view));
@@ -53,7 +56,7 @@ export function Lanes({ width, last }: { width: number; last: number }) {
   const owners = [...new Set(rows.map((r) => r.owner))];
   const alive = chosen.filter((p) => rows.some((r) => r.lane.target === p.target && r.lane.keyframes.some((k) => k.frame === p.frame)));
   return (
-    <div role="group" aria-label="Lanes" className="h-full overflow-auto border-t border-line">
+    <div ref={box} role="group" aria-label="Lanes" className="h-full overflow-auto border-t border-line">
       {owners.map((owner) => {
         const mine = rows.filter((r) => r.owner === owner);
         const isFolded = folded.includes(owner);
@@ -64,15 +67,15 @@ export function Lanes({ width, last }: { width: number; last: number }) {
               ▸ {owner}: {mine.length} {mine.length === 1 ? "lane" : "lanes"}
             </button>
           );
-        return mine.map((row, n) => <LaneRow key={row.lane.target} row={row} first={n === 0} onFold={fold} width={width} last={last} rate={rate} chosen={alive} onChoose={setChosen} rows={rows} />);
+        return mine.map((row, n) => <LaneRow key={row.lane.target} row={row} first={n === 0} onFold={fold} span={span} rate={rate} chosen={alive} onChoose={setChosen} rows={rows} />);
       })}
     </div>
   );
 }
 
-type RowProps = { row: Row; first: boolean; onFold: () => void; width: number; last: number; rate: number; chosen: Pin[]; onChoose: (pins: Pin[]) => void; rows: Row[] };
+type RowProps = { row: Row; first: boolean; onFold: () => void; span: Span; rate: number; chosen: Pin[]; onChoose: (pins: Pin[]) => void; rows: Row[] };
 
-function LaneRow({ row, first, onFold, width, last, rate, chosen, onChoose, rows }: RowProps) {
+function LaneRow({ row, first, onFold, span, rate, chosen, onChoose, rows }: RowProps) {
   const { lane, info, owner } = row;
   const frame = useBench((s) => s.frame);
   const mine = chosen.filter((p) => p.target === lane.target);
@@ -95,7 +98,7 @@ function LaneRow({ row, first, onFold, width, last, rate, chosen, onChoose, rows
         </span>
         {single && info.kind === "number" ? (
           <>
-            <SmallNumber className="w-[46px]" label="Keyframe at frame" name="fr" value={single.frame} low={0} high={last} step={1} onCommit={(v) => put({ frame: Math.round(v) })} />
+            <SmallNumber className="w-[46px]" label="Keyframe at frame" name="fr" value={single.frame} low={0} high={bench().view!.footage.facts.length - 1} step={1} onCommit={(v) => put({ frame: Math.round(v) })} />
             <SmallNumber className="w-[52px]" label="Keyframe value" value={Number(single.value)} low={info.low} high={info.high} step={info.step} unit={info.unit} onCommit={(v) => put({ value: v })} />
           </>
         ) : (
@@ -103,7 +106,7 @@ function LaneRow({ row, first, onFold, width, last, rate, chosen, onChoose, rows
         )}
         <LaneMenu row={row} chosen={mine} store={store} />
       </div>
-      <Track row={row} width={width} last={last} rate={rate} chosen={chosen} onChoose={onChoose} rows={rows} />
+      <Track row={row} span={span} rate={rate} chosen={chosen} onChoose={onChoose} rows={rows} />
     </div>
   );
 }
@@ -153,15 +156,16 @@ function LaneMenu({ row, chosen, store }: { row: Row; chosen: Pin[]; store: (lan
 type TrackProps = Omit<RowProps, "first" | "onFold">;
 type Drag = { grab: number; from: number; pins: Pin[]; stretch: boolean; to: { lanes: Lane[]; pins: Pin[] } | null; box: boolean };
 
-function Track({ row, width, last, rate, chosen, onChoose, rows }: TrackProps) {
+function Track({ row, span, rate, chosen, onChoose, rows }: TrackProps) {
   const { lane, info } = row;
+  const last = bench().view!.footage.facts.length - 1;
   const area = useRef<HTMLDivElement>(null);
   const drag = useRef<Drag | null>(null);
   const timer = useRef<number>(undefined);
   const [boxed, setBoxed] = useState<[number, number] | null>(null);
   useEffect(() => () => window.clearTimeout(timer.current), []);
-  const x = (n: number) => (n / last) * width;
-  const frameAt = (e: { clientX: number }) => ((e.clientX - area.current!.getBoundingClientRect().left) / width) * last;
+  const x = (n: number) => xOf(span, n);
+  const frameAt = (e: { clientX: number }) => frameOf(span, e.clientX - area.current!.getBoundingClientRect().left);
   const isChosen = (pin: Pin) => chosen.some((p) => pinKey(p) === pinKey(pin));
   const storeMove = (to: { lanes: Lane[]; pins: Pin[] }) => {
     const document = bench().view!.document;
@@ -197,7 +201,7 @@ function Track({ row, width, last, rate, chosen, onChoose, rows }: TrackProps) {
     const mine = new Set(d.pins.map(pinKey));
     const others = rows.flatMap((r) => r.lane.keyframes.filter((k) => !mine.has(pinKey({ target: r.lane.target, frame: k.frame }))).map((k) => k.frame));
     const seconds = Array.from({ length: Math.floor(last / rate) + 1 }, (_, n) => Math.round(n * rate));
-    const landed = snapTo(d.from + at - d.grab, [bench().frame, ...others, ...seconds], (SNAP / width) * last);
+    const landed = snapTo(d.from + at - d.grab, [bench().frame, ...others, ...seconds], SNAP / perFrame(span));
     const anchor = Math.min(...d.pins.map((p) => p.frame));
     const factor = (landed - anchor) / Math.max(d.from - anchor, 1);
     d.to = move(d.pins, d.stretch && d.from > anchor ? (f) => anchor + (f - anchor) * factor : (f) => f + landed - d.from);
@@ -206,7 +210,7 @@ function Track({ row, width, last, rate, chosen, onChoose, rows }: TrackProps) {
     const d = drag.current;
     drag.current = null;
     if (d?.box) {
-      const inside = boxed && boxed[1] - boxed[0] > (4 / width) * last ? lane.keyframes.filter((k) => k.frame >= boxed[0] && k.frame <= boxed[1]) : [];
+      const inside = boxed && boxed[1] - boxed[0] > 4 / perFrame(span) ? lane.keyframes.filter((k) => k.frame >= boxed[0] && k.frame <= boxed[1]) : [];
       onChoose(inside.map((k) => ({ target: lane.target, frame: k.frame })));
       setBoxed(null);
     } else if (d?.to) storeMove(d.to);
@@ -247,10 +251,10 @@ function Track({ row, width, last, rate, chosen, onChoose, rows }: TrackProps) {
           void edit([putLane(document, withKeyframe(lane, info, frame, valueAt(lane, info, frame, rate), rate))], `${info.name}: keyframe at frame ${frame}`);
         }}
       >
-        <Graph lane={lane} info={info} width={width} last={last} rate={rate} />
+        <Graph lane={lane} info={info} span={span} rate={rate} />
         {boxed && <span className="absolute inset-y-0 bg-ink opacity-20" style={{ left: x(boxed[0]), width: x(boxed[1] - boxed[0]) }} />}
         {lane.keyframes
-          .filter((k) => k.frame <= last)
+          .filter((k) => k.frame >= span.from && k.frame <= span.to)
           .map((k) => (
             <button
               key={k.frame}
@@ -270,7 +274,7 @@ function Track({ row, width, last, rate, chosen, onChoose, rows }: TrackProps) {
               <span className={clsx("block bg-ink", pinForm(k.how), isChosen({ target: lane.target, frame: k.frame }) ? "h-[13px] w-[13px]" : "h-[9px] w-[9px]")} />
             </button>
           ))}
-        <Now width={width} last={last} />
+        <Now span={span} />
       </div>
     </div>
   );
@@ -288,14 +292,15 @@ function removePins(pins: Pin[], rows: Row[]) {
 }
 
 /** The value over time, faint behind the pins; for colours the colours themselves. */
-function Graph({ lane, info, width, last, rate }: { lane: Lane; info: ParamInfo; width: number; last: number; rate: number }) {
+function Graph({ lane, info, span, rate }: { lane: Lane; info: ParamInfo; span: Span; rate: number }) {
+  const { from, to, width } = span;
   if (info.kind === "colour") {
-    const stops = Array.from({ length: 25 }, (_, n) => String(valueAt(lane, info, (n / 24) * last, rate)));
+    const stops = Array.from({ length: 25 }, (_, n) => String(valueAt(lane, info, from + (n / 24) * (to - from), rate)));
     return <div className="absolute inset-x-0 bottom-[3px] h-[4px]" style={{ background: `linear-gradient(to right, ${stops.join(", ")})` }} />;
   }
   if (info.kind !== "number") return <div className="absolute inset-x-0 top-1/2 h-px bg-line" />;
-  const count = Math.min(200, last + 1);
-  const values = Array.from({ length: count }, (_, n) => Number(valueAt(lane, info, (n / (count - 1)) * last, rate)));
+  const count = Math.min(200, Math.ceil(to - from) + 1);
+  const values = Array.from({ length: count }, (_, n) => Number(valueAt(lane, info, from + (n / (count - 1)) * (to - from), rate)));
   const [low, high] = [Math.min(...values), Math.max(...values)];
   const y = (v: number) => (high > low ? LANE_HEIGHT - 5 - ((v - low) / (high - low)) * (LANE_HEIGHT - 10) : LANE_HEIGHT / 2);
   const points = values.map((v, n) => `${((n / (count - 1)) * width).toFixed(1)},${y(v).toFixed(1)}`).join(" ");
@@ -306,9 +311,10 @@ function Graph({ lane, info, width, last, rate }: { lane: Lane; info: ParamInfo;
   );
 }
 
-function Now({ width, last }: { width: number; last: number }) {
+function Now({ span }: { span: Span }) {
   const frame = useBench((s) => s.frame);
-  return <span aria-hidden className="pointer-events-none absolute inset-y-0 w-[2px] bg-ink" style={{ left: (frame / last) * width - 1 }} />;
+  if (frame < span.from || frame > span.to) return null;
+  return <span aria-hidden className="pointer-events-none absolute inset-y-0 w-[2px] bg-ink" style={{ left: xOf(span, frame) - 1 }} />;
 }
 
 /** Bring the hue bands of a pass back one after another: helper of the moves that are made all the time. */
@@ -324,6 +330,5 @@ export function returnOneByOne(passId: string, infos: ParamInfo[], frames: numbe
     return putLane(document, { target: `passes/${passId}/params/${info.key}`, keyframes, drift: 0, start: 0, way: "as typed" });
   });
   void edit(patch, `Colours return one by one from frame ${frame}`);
-  setBench({ frame });
 }
 

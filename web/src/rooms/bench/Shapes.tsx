@@ -2,12 +2,14 @@ import clsx from "clsx";
 
 import { useCatalogue } from "../../api/queries";
 import type { Shape } from "../../api/types";
-import { duplicateShape, editShape, removeShape, trackShape } from "../../editor/shapes";
-import { setBench, shapesOf, useBench, useSelection } from "../../editor/store";
+import { laneOf, PATH, SWITCH } from "../../editor/lanes";
+import { copyPathHere, duplicateShape, editShape, pathsAround, removeShape, shapeAt, trackShape } from "../../editor/shapes";
+import { rateOf, setBench, shapesOf, useBench, useDocument, useSelection } from "../../editor/store";
 import { Button, Heading, ProgressBar, Segments } from "../../ui/basics";
 import { Menu } from "../../ui/menu";
 import { askName } from "../../ui/prompt";
-import { AnimatedRow } from "./Pin";
+import { go } from "./actions";
+import { AnimatedRow, Pin } from "./Pin";
 
 const KINDS: { value: Shape["kind"]; name: string; how: string }[] = [
   { value: "ellipse", name: "Ellipse", how: "Drag a box for the ellipse." },
@@ -20,7 +22,11 @@ export const howToDraw = (kind: Shape["kind"]) => KINDS.find((k) => k.value === 
 
 /** The fences of a selection. */
 export function Shapes() {
-  const shapes = shapesOf(useSelection());
+  const document = useDocument();
+  const selection = useSelection();
+  const frame = useBench((s) => s.frame);
+  const rate = useBench((s) => rateOf(s.view));
+  const shapes = shapesOf(selection).map((shape) => shapeAt(document, selection!.id, shape, frame, rate));
   const drawing = useBench((s) => s.drawing);
   const shapeId = useBench((s) => s.shapeId);
   const chosen = shapes.find((s) => s.id === shapeId);
@@ -99,7 +105,8 @@ function Chosen({ shape }: { shape: Shape }) {
   return (
     <div className="mt-1">
       <Segments boxed label="What the shape does" value={shape.mode!} options={modes} onChange={(mode) => editShape(shape, { mode }, `${shape.name}: ${mode}`)} />
-      {params.map((p) => (
+      <PathRow shape={shape} target={`selections/${selectionId}/shapes/${shape.id}/points`} />
+      {[SWITCH, ...params].map((p) => (
         <AnimatedRow key={p.key} target={`selections/${selectionId}/shapes/${shape.id}/${p.key}`} info={p} plain={values[p.key] ?? p.default} prefix={`${shape.name}: `} />
       ))}
       {tracking?.shape === shape.id ? (
@@ -117,6 +124,33 @@ function Chosen({ shape }: { shape: Shape }) {
             </Button>
           ))}
         </div>
+      )}
+    </div>
+  );
+}
+
+/** The outline itself: still, or keyframed by hand, with copies from the keyframes around. */
+function PathRow({ shape, target }: { shape: Shape; target: string }) {
+  const animated = laneOf(useDocument(), target) !== null;
+  useBench((s) => s.frame);
+  const { before, after } = pathsAround(shape);
+  return (
+    <div className="-ml-[12px] flex h-[26px] items-center gap-[1px]">
+      <Pin target={target} info={PATH} shown={shape.points} />
+      <span className="flex-1">Path</span>
+      {animated ? (
+        <Menu
+          trigger={<button type="button" className="text-quiet hover:text-ink">copy to this frame ▾</button>}
+          items={[
+            { name: before ? `From frame ${before.frame}` : "From the keyframe before", disabled: !before, onSelect: () => before && copyPathHere(shape, before) },
+            { name: after ? `From frame ${after.frame}` : "From the keyframe after", disabled: !after, onSelect: () => after && copyPathHere(shape, after) },
+            "line",
+            { name: "Go to the keyframe before", disabled: !before, onSelect: () => before && go(before.frame) },
+            { name: "Go to the keyframe after", disabled: !after, onSelect: () => after && go(after.frame) },
+          ]}
+        />
+      ) : (
+        <span className="text-[12px] text-quiet">stands still</span>
       )}
     </div>
   );

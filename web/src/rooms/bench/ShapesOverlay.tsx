@@ -1,11 +1,13 @@
 import { useEffect, useReducer, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 
-import type { Shape } from "../../api/types";
+import type { Operation, Shape } from "../../api/types";
 import {
-  about, apply, boxCorners, inverse, isBox, middleOf, moved, outlineOf, transformOf, withCorner, withNewPoint, withoutPoint, withPoint, type Transform, type XY,
+  about, apply, boxCorners, inverse, isBox, middleOf, moved, outlineOf, transformOf, withCorner, withPoint, type Transform, type XY,
 } from "../../editor/geometry";
-import { addShape, editShape, liveShape, nudgeShape, removeShape, turnShape } from "../../editor/shapes";
-import { setBench, shapesOf, useBench, useSelection } from "../../editor/store";
+import { edit, live } from "../../editor/edits";
+import { withMiddle } from "../../editor/paths";
+import { addShape, editShape, nudgeShape, pathsAround, pathsPatch, removePoint, removeShape, shapeAt, shapePatch, turnShape } from "../../editor/shapes";
+import { bench, rateOf, setBench, shapesOf, useBench, useDocument, useSelection } from "../../editor/store";
 import { listenToGeometry, viewportNow } from "./viewportNow";
 
 const HANDLE = 9; // pixels on the screen
@@ -33,7 +35,9 @@ const path = (points: XY[], close = true) => points.map((p, n) => `${n ? "L" : "
 /** Shapes and their handles, the island pointed at, the picks, and what is being drawn, over the picture. */
 export function ShapesOverlay() {
   const mapping = useMapping();
-  const shapes = shapesOf(useSelection());
+  const document = useDocument();
+  const selection = useSelection();
+  const rate = useBench((s) => rateOf(s.view));
   const shapeId = useBench((s) => s.shapeId);
   const island = useBench((s) => s.island);
   const drawing = useBench((s) => s.drawing);
@@ -41,6 +45,7 @@ export function ShapesOverlay() {
   const frame = useBench((s) => s.frame);
   const svg = useRef<SVGSVGElement>(null);
   if (!mapping || playing) return null;
+  const shapes = shapesOf(selection).map((shape) => shapeAt(document, selection!.id, shape, frame, rate));
   const place = (e: PointerEvent | MouseEvent): XY => {
     const box = svg.current!.getBoundingClientRect();
     return mapping.toPicture({ x: e.clientX - box.left, y: e.clientY - box.top });
@@ -48,6 +53,9 @@ export function ShapesOverlay() {
   return (
     <svg ref={svg} className="pointer-events-none absolute inset-0 h-full w-full" aria-label="Outlines and handles">
       <Picks mapping={mapping} frame={frame} />
+      {shapes.filter((s) => s.on && s.id === shapeId).map((shape) => (
+        <Onion key={shape.id} shape={shape} frame={frame} mapping={mapping} />
+      ))}
       {shapes.filter((s) => s.on).map((shape) => (
         <Outline key={shape.id} shape={shape} frame={frame} mapping={mapping} chosen={shape.id === shapeId} place={place} idle={drawing !== null} />
       ))}
@@ -83,7 +91,28 @@ function Picks({ mapping, frame }: { mapping: Mapping; frame: number }) {
 }
 
 type OutlineProps = { shape: Shape; frame: number; mapping: Mapping; chosen: boolean; place: (e: PointerEvent) => XY; idle: boolean };
-type Drag = { from: XY; change: (p: XY) => Partial<Shape>; last: Partial<Shape> | null; words: string };
+type Drag = { change: (p: XY) => Operation[]; last: Operation[] | null; words: string };
+
+/** The outlines of the keyframes before and after, as they would lie here: what the path comes from and goes to. */
+function Onion({ shape, frame, mapping }: { shape: Shape; frame: number; mapping: Mapping }) {
+  const { before, after } = pathsAround(shape);
+  const move = transformOf(shape, frame);
+  return [before, after].map((k) => {
+    if (!k) return null;
+    const points = outlineOf({ ...shape, points: k.value as Shape["points"] }).map((p) => mapping.toScreen(apply(move, p)));
+    const top = points.reduce((a, b) => (b.y < a.y ? b : a));
+    const dash = k === before ? "1 4" : "7 5";
+    return (
+      <g key={k.frame} pointerEvents="none" opacity={0.8} aria-label={`Path at frame ${k.frame}`} role="img">
+        <path d={path(points)} fill="none" stroke="#000000" strokeWidth={2.5} strokeDasharray={dash} />
+        <path d={path(points)} fill="none" stroke="#ffffff" strokeWidth={1} strokeDasharray={dash} />
+        <text x={top.x} y={top.y - 5} fill="#ffffff" stroke="#000000" strokeWidth={3} paintOrder="stroke" fontSize={11} textAnchor="middle">
+          {k.frame}
+        </text>
+      </g>
+    );
+  });
+}
 
 function Outline({ shape, frame, mapping, chosen, place, idle }: OutlineProps) {
   const drag = useRef<Drag | null>(null);
@@ -95,25 +124,26 @@ function Outline({ shape, frame, mapping, chosen, place, idle }: OutlineProps) {
   const label = { x: Math.min(...screen.map((p) => p.x)), y: Math.max(...screen.map((p) => p.y)) + 16 }; // below, clear of the handles
   const dashed = shape.mode === "leave out" ? "5 4" : undefined;
 
-  const begin = (words: string, change: (p: XY, from: XY) => Partial<Shape>) => (e: PointerEvent) => {
+  const draw = (words: string, change: (p: XY, from: XY) => Operation[]) => (e: PointerEvent) => {
     if (e.button !== 0) return;
     e.stopPropagation();
     e.currentTarget.setPointerCapture(e.pointerId);
     const from = place(e);
-    drag.current = { from, change: (p) => change(p, from), last: null, words };
+    drag.current = { change: (p) => change(p, from), last: null, words };
   };
+  const begin = (words: string, change: (p: XY, from: XY) => Partial<Shape>) => draw(words, (p, from) => shapePatch(shape, change(p, from)));
   const move = (e: PointerEvent) => {
     if (!drag.current) return;
     e.stopPropagation();
     drag.current.last = drag.current.change(place(e));
-    liveShape(shape, drag.current.last);
+    live(drag.current.last);
   };
   const end = (e: PointerEvent) => {
     if (!drag.current) return;
     e.stopPropagation();
     const { last, words } = drag.current;
     drag.current = null;
-    if (last) editShape(shape, last, words);
+    if (last) void edit(last, last.some((o) => o.path.startsWith("/look/lanes")) ? `${words} at frame ${bench().frame}` : words);
   };
   const handlers = { onPointerMove: move, onPointerUp: end, onPointerCancel: end };
   const by = (make: (p: XY, from: XY) => Transform) => (p: XY, from: XY) => moved(shape, frame, make(p, from));
@@ -128,9 +158,10 @@ function Outline({ shape, frame, mapping, chosen, place, idle }: OutlineProps) {
       else if (e.ctrlKey) turnShape(shape, 0, 1 + 0.01 * along * far);
       else nudgeShape(shape, step[0]! * far, step[1]! * far);
     } else if (e.key === "Delete" || e.key === "Backspace") {
-      const less = point === null ? null : withoutPoint(shape, point);
-      if (less) editShape(shape, less, `Point of ${shape.name} removed`);
-      else removeShape(shape);
+      if (point === null) removeShape(shape);
+      else if (shape.points.length > 3) removePoint(shape, point);
+      else return; // a polygon keeps three points
+      setPoint(null);
     } else return;
     e.preventDefault();
     e.stopPropagation();
@@ -143,7 +174,7 @@ function Outline({ shape, frame, mapping, chosen, place, idle }: OutlineProps) {
         {shape.name}
       </text>
       {chosen && (
-        <Handles shape={shape} frame={frame} points={points} mapping={mapping} begin={begin} by={by} handlers={handlers} point={point} setPoint={setPoint} />
+        <Handles shape={shape} frame={frame} points={points} mapping={mapping} begin={begin} draw={draw} by={by} handlers={handlers} point={point} setPoint={setPoint} />
       )}
     </g>
   );
@@ -155,13 +186,14 @@ type HandlesProps = {
   points: XY[];
   mapping: Mapping;
   begin: (words: string, change: (p: XY, from: XY) => Partial<Shape>) => (e: PointerEvent) => void;
+  draw: (words: string, change: (p: XY, from: XY) => Operation[]) => (e: PointerEvent) => void;
   by: (make: (p: XY, from: XY) => Transform) => (p: XY, from: XY) => Partial<Shape>;
   handlers: object;
   point: number | null;
   setPoint: (n: number | null) => void;
 };
 
-function Handles({ shape, frame, points, mapping, begin, by, handlers, point, setPoint }: HandlesProps) {
+function Handles({ shape, frame, points, mapping, begin, draw, by, handlers, point, setPoint }: HandlesProps) {
   const transform = transformOf(shape, frame);
   const home = inverse(transform);
   const middle = middleOf(points);
@@ -191,16 +223,21 @@ function Handles({ shape, frame, points, mapping, begin, by, handlers, point, se
         ? own.map((p, n) => square(place(p), `c${n}`, "Drag the corner", "cursor-crosshair", begin(`${shape.name} resized`, (q) => withCorner(shape, n, apply(home, q)))))
         : own.map((p, n) =>
             square(place(p), `p${n}`, shape.kind === "path" ? "Drag; double-click: corner or curve; Delete removes" : "Drag; Delete removes", "cursor-crosshair", (e) => (setPoint(n), begin(`Point of ${shape.name} moved`, (q) => withPoint(shape, n, apply(home, q)))(e)), point === n, {
-              onDoubleClick: () => shape.kind === "path" && editShape(shape, { points: shape.points.map((old, k) => (k === n ? { ...old, corner: !old.corner } : old)) }, `Point of ${shape.name}: ${shape.points[n]!.corner ? "curve" : "corner"}`),
+              onDoubleClick: () => shape.kind === "path" && editShape(shape, { points: shape.points.map((old, k) => (k === n ? { ...old, corner: !old.corner, arrive: null, leave: null } : old)) }, `Point of ${shape.name}: ${shape.points[n]!.corner ? "curve" : "corner"}`),
             }),
           )}
       {!isBox(shape) &&
-        own.map((p, n) => {
-          const q = own[(n + 1) % own.length]!;
-          const between = { x: (p.x + q.x) / 2, y: (p.y + q.y) / 2 };
-          const at = place(between);
+        own.map((_, n) => {
+          const smooth = shape.kind === "path";
+          const middle = withMiddle(shape.points, n, smooth)[n + 1]!;
+          const at = place(middle);
+          const add = draw(`Point added to ${shape.name}`, (r) => {
+            const to = apply(home, r);
+            const put = (points: Shape["points"]) => points.map((p, k) => (k === n + 1 ? { ...p, x: to.x, y: to.y } : p));
+            return pathsPatch(shape, (points) => withMiddle(points, n, smooth), put);
+          });
           return (
-            <circle key={`m${n}`} cx={at.x} cy={at.y} r={3.5} fill="#000000" stroke="#ffffff" className="cursor-copy" onPointerDown={begin(`Point added to ${shape.name}`, (r) => withNewPoint(shape, n, apply(home, r)))} {...handlers}>
+            <circle key={`m${n}`} cx={at.x} cy={at.y} r={3.5} fill="#000000" stroke="#ffffff" className="cursor-copy" onPointerDown={add} {...handlers}>
               <title>Drag to add a point</title>
             </circle>
           );

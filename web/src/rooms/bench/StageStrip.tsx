@@ -4,6 +4,8 @@ import { useEffect, useRef, useState, type DragEvent } from "react";
 
 import { useCatalogue } from "../../api/queries";
 import type { Pass } from "../../api/types";
+import { useValue } from "../../editor/animate";
+import { SWITCH } from "../../editor/lanes";
 import { duplicatePass, movePass, removePass, renamePass, switchPass } from "../../editor/looks";
 import { copyPass, saveOnShelf } from "../../editor/pocket";
 import { passesOf, setBench, useBench, useDocument, useSettledFrame } from "../../editor/store";
@@ -67,7 +69,8 @@ function PassCard({ pass, number, count, url, marked }: { pass: Pass; number: nu
   const { data } = useCatalogue();
   const known = !data || data.treatments.some((t) => t.id === pass.treatment);
   const chosen = pass.id === passId;
-  const aside = !known ? "unknown, bypassed" : pass.on ? (pass.side === "everywhere" ? "all" : pass.side!) : "bypassed";
+  const on = useValue(`passes/${pass.id}/on`, SWITCH, pass.on) === true;
+  const aside = !known ? "unknown, bypassed" : on ? (pass.side === "everywhere" ? "all" : pass.side!) : "bypassed";
   const menu = (
     <Menu
       align="start"
@@ -77,7 +80,7 @@ function PassCard({ pass, number, count, url, marked }: { pass: Pass; number: nu
         </button>
       }
       items={[
-        { name: pass.on ? "Bypass" : "Switch on", aside: "X", onSelect: () => switchPass(pass) },
+        { name: on ? "Bypass" : "Switch on", aside: "X", onSelect: () => switchPass(pass) },
         { name: "Rename…", onSelect: () => askName("Rename the pass", pass.name, (name) => renamePass(pass, name)) },
         { name: "Duplicate", onSelect: () => duplicatePass(pass) },
         { name: "Copy for another shot", onSelect: () => copyPass(pass) },
@@ -90,7 +93,7 @@ function PassCard({ pass, number, count, url, marked }: { pass: Pass; number: nu
     />
   );
   const choose = () => setBench(chosen ? { upTo: !upTo, solo: false, show: "result" } : { passId: pass.id, show: "result" });
-  return <Card name={`${number + 1} ${pass.name}`} aside={aside} url={url} chosen={chosen} dim={!pass.on || !known} upTo={chosen && upTo} marked={marked} onChoose={choose} menu={menu} />;
+  return <Card name={`${number + 1} ${pass.name}`} aside={aside} url={url} chosen={chosen} dim={!on || !known} upTo={chosen && upTo} marked={marked} onChoose={choose} menu={menu} />;
 }
 
 type CardProps = { name: string; aside: string; url: string; chosen: boolean; dim?: boolean; upTo?: boolean; marked?: boolean; onChoose: () => void; menu?: React.ReactNode };

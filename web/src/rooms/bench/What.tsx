@@ -1,7 +1,8 @@
 import { useCatalogue } from "../../api/queries";
 import type { Pass, Side, Treatment } from "../../api/types";
-import { showValues, useParams, writeValues } from "../../editor/animate";
+import { showValues, useParams, useValue, writeValues } from "../../editor/animate";
 import { edit, live } from "../../editor/edits";
+import { SWITCH } from "../../editor/lanes";
 import { addPass, setSide, switchPass } from "../../editor/looks";
 import { passesOf, passPath, selectionsOf, setBench, useBench, useDocument, usePass, useSelection } from "../../editor/store";
 import { Button, Heading, Segments } from "../../ui/basics";
@@ -70,6 +71,7 @@ function PassPanel({ pass, treatment }: { pass: Pass; treatment: Treatment }) {
   const upto = passesOf(document).findIndex((p) => p.id === pass.id);
   const path = passPath(pass.id);
   const params = useParams(pass.id, treatment.params, pass.params as Params);
+  const on = useValue(`passes/${pass.id}/on`, SWITCH, pass.on);
   const written = (values: Params) =>
     Object.entries(values).flatMap(([key, value]) => {
       const info = treatment.params.find((p) => p.key === key);
@@ -79,7 +81,7 @@ function PassPanel({ pass, treatment }: { pass: Pass; treatment: Treatment }) {
   const set = (values: Params, words: string) => void writeValues(written(values), `${pass.name}: ${words}`);
   return (
     <>
-      {!pass.on && (
+      {!on && (
         <p className="mb-2 flex items-center justify-between border border-strong px-2 py-1">
           Bypassed <Button onClick={() => switchPass(pass)}>Switch on</Button>
         </p>
@@ -161,6 +163,7 @@ function HowMuch({ pass, path }: { pass: Pass; path: string }) {
   return (
     <>
       <Heading>How much</Heading>
+      <AnimatedRow target={`passes/${pass.id}/on`} info={SWITCH} plain={pass.on} prefix={`${pass.name}: `} />
       {data && <AnimatedRow target={`passes/${pass.id}/amount`} info={data.amount} plain={pass.amount ?? 100} prefix={`${pass.name}: `} />}
       <label className="flex h-[28px] items-center gap-2" title="How the treated picture is laid over what was there, by the W3C names">
         <span className="w-[98px]">Blend mode</span>

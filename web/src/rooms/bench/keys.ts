@@ -5,6 +5,7 @@ import { nextWeak } from "../../editor/curve";
 import { step } from "../../editor/edits";
 import { removePass, switchPass } from "../../editor/looks";
 import { bench, documentOf, passesOf, setBench, type Bench } from "../../editor/store";
+import { zoomed } from "../../editor/timespan";
 import { useShortcutSheet } from "../../shell/Shortcuts";
 import { fullScreen, go, setEnd, shuttle, stopPlaying, togglePlay } from "./actions";
 import { zoomToggle } from "./Picture";
@@ -30,6 +31,13 @@ const toKeyframe = (direction: 1 | -1) => {
   const next = nextKeyframe(direction);
   if (next !== null) go(next);
 };
+
+/** Time around the playhead, closer or further away. */
+function zoomTime(factor: number) {
+  const { stretch, view, frame } = bench();
+  const last = view!.footage.facts.length - 1;
+  setBench({ stretch: zoomed(stretch ?? { from: 0, to: last }, last, frame, factor) });
+}
 
 const KEYS: Record<string, (e: KeyboardEvent) => void> = {
   " ": togglePlay,
@@ -69,6 +77,10 @@ const KEYS: Record<string, (e: KeyboardEvent) => void> = {
   ".": () => toKeyframe(1),
   "[": () => choosePass(-1),
   "]": () => choosePass(1),
+  "+": () => zoomTime(2),
+  "=": () => zoomTime(2),
+  "-": () => zoomTime(0.5),
+  "0": () => setBench({ stretch: null }),
   x: () => chosen() && switchPass(chosen()!),
   delete: () => chosen() && removePass(chosen()!),
   "?": () => useShortcutSheet.setState({ open: true }),

@@ -1,0 +1,54 @@
+/** Which frames of the view are rendered already: asked for now and then, until all that will be rendered ahead is. */
+import type { Live } from "./live";
+import { scopeOf, wantOf } from "./painter";
+import { bench, documentOf, setBench, type Ready } from "./store";
+
+const EVERY = 700; // ms between two looks
+
+export class Readiness {
+  private timer = window.setInterval(() => this.look(), EVERY);
+  private key = "";
+  private place = "";
+  private asked: number | null = null; // a question that is not answered yet
+  private over = false; // nothing more will become ready by itself
+
+  constructor(
+    private live: Live,
+    private width: () => number,
+  ) {}
+
+  dispose() {
+    window.clearInterval(this.timer);
+  }
+
+  /** The connection is back. */
+  again() {
+    this.over = false;
+    this.asked = null;
+  }
+
+  private look() {
+    const state = bench();
+    const document = documentOf(state);
+    if (!document || state.draft.length || state.lit || window.document.hidden) return;
+    const view = { ...wantOf(state, this.width())!, ...scopeOf(state), first: document.first, last: document.last };
+    const key = JSON.stringify({ ...view, frame: 0 });
+    if (key !== this.key) {
+      this.again();
+      this.key = key;
+      if (state.ready) setBench({ ready: null });
+    }
+    // Moved by hand, the playhead may want other frames ahead of it; in playing all frames come by.
+    const place = state.playing ? "" : `${state.frame}`;
+    if (this.asked !== null || (this.over && place === this.place && !state.playing)) return;
+    this.place = place;
+    this.asked = this.live.send({ kind: "ready", ...view });
+  }
+
+  receive(id: number, { stretches, more, proxy }: Ready) {
+    if (id !== this.asked) return;
+    this.asked = null;
+    this.over = !more && proxy.state !== "making" && proxy.state !== "waiting";
+    setBench({ ready: { stretches, more, proxy } });
+  }
+}

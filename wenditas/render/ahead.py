@@ -1,0 +1,59 @@
+"""Which frames of a view are rendered, and rendering those that would be played next."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from itertools import chain, islice
+
+from wenditas.core.measure.scopes import Scope
+from wenditas.render.pictures import Of, Pictures
+from wenditas.render.request import Request
+
+MOST_LOOKED_AT = 1500  # frames whose readiness is told one by one
+SECONDS = 20  # how far ahead of the playhead is rendered
+
+
+@dataclass(frozen=True)
+class Played:
+    """A view of a look over a stretch of frames, as it is played: from the playhead `frame` on, then from the in on."""
+
+    request_at: Callable[[int], Request]
+    first: int
+    last: int
+    frame: int
+    scope: Scope | None = None
+    of: Of = "result"
+
+    def ready_at(self, pictures: Pictures, frame: int) -> bool:
+        """Whether a frame would be shown without rendering."""
+        return pictures.ready(self.request_at(frame), self.scope, self.of)
+
+    def ready(self, pictures: Pictures) -> list[tuple[int, int]]:
+        """Stretches (first, last) of frames that are rendered; of very many frames every nth is looked at."""
+        step = max(1, (self.last - self.first + 1) // MOST_LOOKED_AT)
+        return stretches([n for n in range(self.first, self.last + 1, step) if self.ready_at(pictures, n)], step, self.last)
+
+    def missing(self, pictures: Pictures, rate: float) -> int | None:
+        """The next frame that is not rendered, at most some seconds ahead; None where there is none."""
+        start = min(max(self.frame, self.first), self.last)
+        order = chain(range(start, self.last + 1), range(self.first, start))
+        return next((n for n in islice(order, round(SECONDS * rate)) if not self.ready_at(pictures, n)), None)
+
+    def render(self, pictures: Pictures, frame: int) -> None:
+        """Render a frame and its scope, to be at hand when it is played."""
+        pictures.shown(self.request_at(frame), "ahead", self.scope, self.of)
+
+
+def stretches(frames: list[int], step: int, last: int) -> list[tuple[int, int]]:
+    """Frames in order, each standing for `step` of them, as stretches (first, last).
+
+    >>> stretches([0, 1, 2, 5], 1, 9)
+    [(0, 2), (5, 5)]
+    """
+    found: list[tuple[int, int]] = []
+    for n in frames:
+        end = min(n + step - 1, last)
+        if found and found[-1][1] == n - 1:
+            found[-1] = (found[-1][0], end)
+        else:
+            found.append((n, end))
+    return found

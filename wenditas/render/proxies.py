@@ -1,0 +1,97 @@
+"""Preview copies of large footage, made one after another in the background, used for preview only."""
+
+import json
+import queue
+import threading
+from typing import Literal
+
+import av
+from pydantic import BaseModel
+
+from wenditas.core.errors import WenditasError
+from wenditas.media.facts import Facts
+from wenditas.media.proxy import WIDTH, decoding_rate, needed, open_proxy, write_proxy
+from wenditas.media.reader import Reader
+from wenditas.render.library import Library
+from wenditas.render.quiet import behind_all_else
+
+
+class ProxyState(BaseModel):
+    """Whether footage has a preview copy. done: frames written so far."""
+
+    state: Literal["none", "waiting", "making", "ready"]
+    done: int = 0
+
+
+class Proxies:
+    """Makes preview copies."""
+
+    def __init__(self, library: Library) -> None:
+        self.library = library
+        self._states: dict[str, ProxyState] = {}
+        self._waiting: queue.Queue[str | None] = queue.Queue()
+        self._readers: dict[tuple[str, str], Reader] = {}
+        self._lock = threading.Lock()
+        self._stopped = False
+        self._thread = threading.Thread(target=self._work, name="proxies", daemon=True)
+
+    def start(self) -> None:
+        """Begin to work."""
+        self._thread.start()
+
+    def stop(self) -> None:
+        """Stop; a copy that is not finished is begun again next time."""
+        self._stopped = True
+        self._waiting.put(None)
+        if self._thread.is_alive():
+            self._thread.join(timeout=5)
+
+    def state(self, footage_id: str, facts: Facts) -> ProxyState:
+        """How far the preview copy of some footage is."""
+        found = self._states.get(footage_id)
+        if found is not None:
+            return found
+        made = facts.width > WIDTH and facts.kind == "video" and self.library.cache_path(f"proxy-{footage_id}.mov").exists()
+        return ProxyState(state="ready" if made else "none")
+
+    def want(self, footage_id: str, facts: Facts) -> None:
+        """Make the preview copy of some footage where it needs one and has none."""
+        if facts.kind != "video" or facts.width <= WIDTH or footage_id in self._states or self.state(footage_id, facts).state == "ready":
+            return
+        self._states[footage_id] = ProxyState(state="waiting")
+        self._waiting.put(footage_id)
+
+    def reader(self, footage_id: str, purpose: str) -> Reader | None:
+        """A reader of the preview copy, where it is ready."""
+        facts = self.library.facts(footage_id)
+        if self.state(footage_id, facts).state != "ready":
+            return None
+        with self._lock:
+            key = (footage_id, purpose)
+            if key not in self._readers:
+                self._readers[key] = open_proxy(self.library.cache_path(f"proxy-{footage_id}.mov"), facts)
+            return self._readers[key]
+
+    def _work(self) -> None:
+        behind_all_else()
+        while (footage_id := self._waiting.get()) is not None:
+            try:
+                self._make(footage_id)
+            except (WenditasError, OSError, av.error.FFmpegError):  # the footage has gone, or the disk is full: it plays from the original
+                self._states[footage_id] = ProxyState(state="none")
+
+    def _make(self, footage_id: str) -> None:
+        note = self.library.cache_path(f"proxy-{footage_id}.json")  # remembers that none is needed
+        facts = self.library.facts(footage_id)
+        if not note.exists():
+            note.write_text(json.dumps({"needed": needed(facts, decoding_rate(self.library.reader(footage_id, "proxy")))}))
+        if not json.loads(note.read_text())["needed"]:
+            self._states[footage_id] = ProxyState(state="none")
+            return
+        reader = self.library.reader(footage_id, "proxy")
+
+        def progress(done: int, total: int) -> None:
+            self._states[footage_id] = ProxyState(state="making", done=done)
+
+        self.library.cached_file(f"proxy-{footage_id}.mov", lambda part: write_proxy(reader, part, progress, lambda: self._stopped))
+        self._states[footage_id] = ProxyState(state="ready")
