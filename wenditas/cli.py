@@ -45,7 +45,8 @@ def _run(data: Path, host: str, port: int, path: str = "") -> None:
     hosts = LOOPBACK if loopback else (*LOOPBACK, host, os.uname().nodename)
     address = f"http://{host}:{port}/{path}" + (f"?token={token}" if token else "")
     console.print(f"\n  Wenditas is at [bold]{address}[/bold]\n  Data folder: {data}\n  Stop with Ctrl+C.\n", highlight=False)
-    uvicorn.run(create_app(data, hosts, token), host=host, port=port, log_level="warning", timeout_graceful_shutdown=2)
+    # Pictures on the live channel are compressed already.
+    uvicorn.run(create_app(data, hosts, token), host=host, port=port, log_level="warning", timeout_graceful_shutdown=2, ws_per_message_deflate=False)
 
 
 @app.command()

@@ -14,7 +14,10 @@ SECONDS = 20  # how far ahead of the playhead is rendered
 
 @dataclass(frozen=True)
 class Played:
-    """A view of a look over a stretch of frames, as it is played: from the playhead `frame` on, then from the in on."""
+    """A view of a look over a stretch of frames, as it is played: from the playhead `frame` on, then from the in on.
+
+    every: a scope goes with every nth frame.
+    """
 
     request_at: Callable[[int], Request]
     first: int
@@ -22,10 +25,14 @@ class Played:
     frame: int
     scope: Scope | None = None
     of: Of = "result"
+    every: int = 1
+
+    def _scope_at(self, frame: int) -> Scope | None:
+        return None if frame % self.every else self.scope
 
     def ready_at(self, pictures: Pictures, frame: int) -> bool:
         """Whether a frame would be shown without rendering."""
-        return pictures.ready(self.request_at(frame), self.scope, self.of)
+        return pictures.ready(self.request_at(frame), self._scope_at(frame), self.of)
 
     def ready(self, pictures: Pictures) -> list[tuple[int, int]]:
         """Stretches (first, last) of frames that are rendered; of very many frames every nth is looked at."""
@@ -40,7 +47,7 @@ class Played:
 
     def render(self, pictures: Pictures, frame: int) -> None:
         """Render a frame and its scope, to be at hand when it is played."""
-        pictures.shown(self.request_at(frame), "ahead", self.scope, self.of)
+        pictures.shown(self.request_at(frame), "ahead", self._scope_at(frame), self.of)
 
 
 def stretches(frames: list[int], step: int, last: int) -> list[tuple[int, int]]:

@@ -16,6 +16,7 @@ export type Ask = {
   of?: string;
   x?: number;
   y?: number;
+  every?: number;
   first?: number;
   last?: number;
 };

@@ -34,6 +34,11 @@ export function wantOf(state: Bench, width: number): Want | null {
 /** The scope that comes with every picture; none while it is folded. */
 export const scopeOf = ({ scope }: Bench) => (scope.open ? { scope: scope.kind, of: scope.of } : {});
 
+const SCOPES = 12; // a second, at least, while playing
+
+/** While playing a scope comes with every nth frame of the source: always the same ones, so that they are found again. */
+export const scopeEvery = (rate: number) => Math.max(1, Math.floor(rate / SCOPES));
+
 export function showScope(kind: ScopeKind, bitmap: ImageBitmap) {
   setBench({ scopeImage: { kind, bitmap } });
   performance.mark("wenditas-scope");

@@ -1,7 +1,7 @@
 /** Playback: renders ahead, drops frames rather than drift, sound in step with the picture. */
 import { decode } from "./decode";
 import type { Ask, Live, Picture } from "./live";
-import { beforeOf, scopeOf, showScope, wantOf } from "./painter";
+import { beforeOf, scopeEvery, scopeOf, showScope, wantOf } from "./painter";
 import { bench, documentOf, rateOf, setBench, type ScopeKind } from "./store";
 import type { Viewport } from "./viewport";
 
@@ -107,7 +107,7 @@ export class Player {
     while (this.flying < FLYING && this.next <= current + Math.max(AHEAD, lead)) {
       const frame = this.frameOf(this.next);
       if (frame === null) break;
-      this.send({ kind: "play", patch: state.draft, ...want, frame, ...scopeOf(state) }, false);
+      this.send({ kind: "play", patch: state.draft, ...want, frame, ...(frame % scopeEvery(rate) ? {} : scopeOf(state)) }, false);
       if (state.compare !== "off" && want.view !== "source") this.send({ kind: "play", ...beforeOf(want), frame }, true);
       this.next++;
     }

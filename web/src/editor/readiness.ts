@@ -1,7 +1,7 @@
 /** Which frames of the view are rendered already: asked for now and then, until all that will be rendered ahead is. */
 import type { Live } from "./live";
-import { scopeOf, wantOf } from "./painter";
-import { bench, documentOf, setBench, type Ready } from "./store";
+import { scopeEvery, scopeOf, wantOf } from "./painter";
+import { bench, documentOf, rateOf, setBench, type Ready } from "./store";
 
 const EVERY = 700; // ms between two looks
 
@@ -31,7 +31,7 @@ export class Readiness {
     const state = bench();
     const document = documentOf(state);
     if (!document || state.draft.length || state.lit || window.document.hidden) return;
-    const view = { ...wantOf(state, this.width())!, ...scopeOf(state), first: document.first, last: document.last };
+    const view = { ...wantOf(state, this.width())!, ...scopeOf(state), every: scopeEvery(rateOf(state.view)), first: document.first, last: document.last };
     const key = JSON.stringify({ ...view, frame: 0 });
     if (key !== this.key) {
       this.again();

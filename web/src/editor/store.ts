@@ -175,17 +175,19 @@ export const useSelection = () =>
 export const passPath = (id: string) => `/look/passes/${passesOf(documentOf(bench())).findIndex((p) => p.id === id)}`;
 export const selectionPath = (id: string) => `/look/selections/${selectionsOf(documentOf(bench())).findIndex((s) => s.id === id)}`;
 
-/** The frame once it has stopped changing for a moment, for things that need not chase the playhead. */
+/** The frame once it has stopped changing for a moment, for things that need not chase the playhead: never while playing, however slowly. */
 export function useSettledFrame() {
   const [frame, setFrame] = useState(() => bench().frame);
   useEffect(() => {
     let timer = 0;
     let waiting = bench().frame;
+    let playing = bench().playing;
     const stop = useBench.subscribe((s) => {
-      if (s.frame === waiting) return;
+      if (s.frame === waiting && s.playing === playing) return;
       waiting = s.frame;
+      playing = s.playing;
       window.clearTimeout(timer);
-      timer = window.setTimeout(() => setFrame(waiting), SETTLE);
+      if (!playing) timer = window.setTimeout(() => setFrame(waiting), SETTLE);
     });
     return () => {
       stop();

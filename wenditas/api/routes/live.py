@@ -3,7 +3,7 @@
 Up (JSON):   {"kind": "look" | "before" | "pixel" | "play", "id", "revision", "patch", "frame", "width", "view", "selection",
               "upto", "alone", "x", "y", "scope", "of"}
              {"kind": "clear"}                          forget the queue of "play" requests
-             {"kind": "ready", ..., "first", "last"}    which frames of that view are rendered; the others are, when nothing else is to be done
+             {"kind": "ready", ..., "first", "last", "every"}  which frames of that view are rendered; the others are, when nothing else is to be done
 Down:        pictures as binary: four bytes of header length (big endian), a JSON header, a JPEG of "picture" bytes, and where
              a scope was asked for that scope as a PNG;
              {"kind": "pixel" | "ready" | "error", "id", ...} as text.
@@ -56,6 +56,7 @@ class Ask(BaseModel):
     of: Of = "result"
     x: float = Field(0, ge=0, le=1)
     y: float = Field(0, ge=0, le=1)
+    every: int = Field(1, ge=1)
     first: int = Field(0, ge=0)
     last: int = Field(0, ge=0)
 
@@ -168,7 +169,7 @@ class Channel:
 
     def _played(self, ask: Ask) -> Played:
         request = self._quick(ask, "play")
-        return Played(lambda frame: replace(request, frame=frame), ask.first, min(ask.last, self.facts.length - 1), ask.frame, ask.scope, ask.of)
+        return Played(lambda frame: replace(request, frame=frame), ask.first, min(ask.last, self.facts.length - 1), ask.frame, ask.scope, ask.of, ask.every)
 
     def _decode(self, ask: Ask) -> None:
         with self.services.bustle.working():
