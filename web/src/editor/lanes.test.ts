@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
 import type { Lane, ShotDocument } from "../api/types";
-import { laneOf, mixColours, movePins, passage, pointerOf, putLane, snapTo, valueAt, withKeyframe } from "./lanes";
+import { copyPins, keysReordered, laneOf, mixColours, movePins, passage, pastePins, pointerOf, putLane, snapTo, valueAt, withKeyframe } from "./lanes";
 
 const lane = (...keyframes: [number, unknown, string?][]): Lane => ({ target: "passes/p/amount", keyframes: keyframes.map(([frame, value, how]) => ({ frame, value, how: (how ?? "linear") as "linear", ease: 100 })), drift: 0, start: 0, way: "as typed" });
 const info = { kind: "number", unit: "%", low: 0, high: 100, axis: null } as const;
@@ -59,6 +59,16 @@ describe("targets", () => {
   });
 });
 
+describe("lanes of keys", () => {
+  it("go along when keys are put in another order or removed", () => {
+    const keyed = { ...document, look: { ...document.look, lanes: [lane([0, 0]), ...[0, 1, 2].map((n) => ({ ...lane([0, n]), target: `selections/s/keys/${n}/tolerance` }))] } } as ShotDocument;
+    const after = (order: number[]) => (keysReordered(keyed, "s", order)[0]!.value as Lane[]).map((l) => [l.target, l.keyframes[0]!.value]);
+    expect(after([2, 0, 1])).toEqual([["passes/p/amount", 0], ["selections/s/keys/1/tolerance", 0], ["selections/s/keys/2/tolerance", 1], ["selections/s/keys/0/tolerance", 2]]);
+    expect(after([1, 2])).toEqual([["passes/p/amount", 0], ["selections/s/keys/0/tolerance", 1], ["selections/s/keys/1/tolerance", 2]]);
+    expect(keysReordered(document, "s", [1, 0])).toEqual([]);
+  });
+});
+
 describe("pins", () => {
   const lanes = [lane([0, 0], [10, 50], [20, 100])];
   const pins = [0, 10, 20].map((frame) => ({ target: "passes/p/amount", frame }));
@@ -71,6 +81,20 @@ describe("pins", () => {
     const squeezed = movePins(lanes, pins, (f) => f / 2);
     expect(squeezed.lanes[0]!.keyframes.map((k) => k.frame)).toEqual([0, 5, 10]);
     expect(squeezed.pins.map((p) => p.frame)).toEqual([0, 5, 10]);
+  });
+  it("are given other values", () => {
+    expect(movePins(lanes, [pins[1]!], (f) => f, (v) => Number(v) + 7).lanes[0]!.keyframes.map((k) => k.value)).toEqual([0, 57, 100]);
+  });
+  it("are copied with their distances, and pasted into their lanes or into another", () => {
+    const other = { ...lane([3, 9, "hold"]), target: "passes/p/params/red" };
+    const copied = copyPins([...lanes, other], [pins[1]!, pins[2]!, { target: other.target, frame: 3 }]);
+    expect(copied.map((c) => [c.target, c.after])).toEqual([["passes/p/amount", 7], ["passes/p/amount", 17], ["passes/p/params/red", 0]]);
+    const back = pastePins([...lanes, other], copied, 30);
+    expect(back.lanes.map((l) => l.keyframes.map((k) => [k.frame, k.value]))).toEqual([[[0, 0], [10, 50], [20, 100], [37, 50], [47, 100]], [[3, 9], [30, 9]]]);
+    expect(back.pins.map((p) => p.frame)).toEqual([37, 47, 30]);
+    const into = pastePins([...lanes, other], copied.slice(0, 2), 3, other.target);
+    expect(into.lanes[0]!.keyframes.map((k) => [k.frame, k.value, k.how])).toEqual([[3, 9, "hold"], [10, 50, "linear"], [20, 100, "linear"]]);
+    expect(pastePins(lanes, copied.slice(2), 0)).toEqual({ lanes: [], pins: [] });
   });
   it("snap to what is near", () => {
     expect([snapTo(22.4, [24, 48], 2), snapTo(20.4, [24, 48], 2), snapTo(20.4, [], 2)]).toEqual([24, 20, 20]);

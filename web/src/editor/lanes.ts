@@ -146,8 +146,8 @@ export function keysReordered(document: ShotDocument, selectionId: string, order
 export type Pin = { target: string; frame: number };
 export const pinKey = (pin: Pin) => `${pin.target}@${pin.frame}`;
 
-/** The lanes after the chosen pins were moved by some frames, or stretched about a frame. A pin that lands on another takes its place. */
-export function movePins(lanes: Lane[], pins: Pin[], place: (frame: number) => number): { lanes: Lane[]; pins: Pin[] } {
+/** The lanes after the chosen pins were moved by some frames, or stretched about a frame, and given other values. A pin that lands on another takes its place. */
+export function movePins(lanes: Lane[], pins: Pin[], place: (frame: number) => number, lift: ((value: unknown) => unknown) | null = null): { lanes: Lane[]; pins: Pin[] } {
   const chosen = new Set(pins.map(pinKey));
   const changed: Lane[] = [];
   const moved: Pin[] = [];
@@ -155,7 +155,7 @@ export function movePins(lanes: Lane[], pins: Pin[], place: (frame: number) => n
     const mine = lane.keyframes.filter((k) => chosen.has(pinKey({ target: lane.target, frame: k.frame })));
     if (!mine.length) continue;
     const landed = new Map<number, Keyframe>();
-    for (const k of mine) landed.set(Math.max(0, Math.round(place(k.frame))), k);
+    for (const k of mine) landed.set(Math.max(0, Math.round(place(k.frame))), lift ? { ...k, value: lift(k.value) } : k);
     const rest = lane.keyframes.filter((k) => !mine.includes(k) && !landed.has(k.frame));
     changed.push({ ...lane, keyframes: sorted([...rest, ...[...landed].map(([frame, k]) => ({ ...k, frame }))]) });
     moved.push(...[...landed.keys()].map((frame) => ({ target: lane.target, frame })));
@@ -167,4 +167,27 @@ export function movePins(lanes: Lane[], pins: Pin[], place: (frame: number) => n
 export function snapTo(frame: number, places: number[], reach: number): number {
   const near = places.reduce((best, p) => (Math.abs(p - frame) < Math.abs(best - frame) ? p : best), Infinity);
   return Math.abs(near - frame) <= reach ? near : Math.round(frame);
+}
+
+/** Keyframes on their way to another place: which lane each was in, and how long after the first of them it stood. */
+export type Copied = { target: string; after: number; keyframe: Keyframe }[];
+
+export function copyPins(lanes: Lane[], pins: Pin[]): Copied {
+  const first = Math.min(...pins.map((p) => p.frame));
+  return pins.flatMap(({ target, frame }) => {
+    const keyframe = lanes.find((l) => l.target === target)?.keyframes.find((k) => k.frame === frame);
+    return keyframe ? [{ target, after: frame - first, keyframe }] : [];
+  });
+}
+
+/** The lanes with copied keyframes from a frame on: each in its own lane, or all in one. One that lands on another takes its place. */
+export function pastePins(lanes: Lane[], copied: Copied, frame: number, into?: string): { lanes: Lane[]; pins: Pin[] } {
+  const pins: Pin[] = [];
+  const changed = lanes.flatMap((lane) => {
+    const landed = new Map(copied.filter((c) => (into ? lane.target === into : c.target === lane.target)).map((c) => [frame + c.after, c.keyframe]));
+    if (!landed.size) return [];
+    pins.push(...[...landed.keys()].map((f) => ({ target: lane.target, frame: f })));
+    return [{ ...lane, keyframes: sorted([...lane.keyframes.filter((k) => !landed.has(k.frame)), ...[...landed].map(([f, k]) => ({ ...k, frame: f }))]) }];
+  });
+  return { lanes: changed, pins };
 }

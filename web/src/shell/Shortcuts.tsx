@@ -9,6 +9,7 @@ export const SHORTCUTS: [string, [string, string][]][] = [
   ["Picking", [["P", "new pick"], ["A", "add pick"], ["N", "not this"], ["H", "hand: move the picture (or hold the middle button)"]]],
   ["Shapes", [["arrows", "on a chosen shape: nudge; Shift ×10, Alt turns, Ctrl scales"], ["Delete", "remove the shape or its point"], ["Enter  Esc", "close or give up what is being drawn"]]],
   ["Passes", [["[  ]", "choose the pass before or after"], ["M", "the shelf: finished and saved looks"], ["X", "bypass the chosen pass"], ["Delete", "remove the chosen pass"]]],
+  ["Keyframes", [["← →", "on a chosen pin: move it; with Shift ten"], ["Ctrl C  Ctrl V", "copy the chosen pins; paste them here"], ["Delete", "remove the chosen pins"], ["Enter", "go to the pin"]]],
   ["Edits", [["Ctrl Z", "undo"], ["Ctrl Shift Z", "redo"], ["?", "this sheet"]]],
 ];
 

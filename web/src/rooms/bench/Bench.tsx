@@ -7,9 +7,10 @@ import { onServerEvent, useConnection } from "../../api/events";
 import { useProject } from "../../api/queries";
 import { refetch, resume } from "../../editor/edits";
 import { lanesOf } from "../../editor/lanes";
+import { usePins } from "../../editor/pins";
 import { bench, resetBench, setBench, useBench, useDocument } from "../../editor/store";
 import { useKeys } from "./keys";
-import { LANE_HEIGHT } from "./Lanes";
+import { GRAPH_HEIGHT, LANE_HEIGHT } from "./LaneTrack";
 import { Picture } from "./Picture";
 import { Shelf } from "./Shelf";
 import { StageStrip } from "./StageStrip";
@@ -87,9 +88,11 @@ const MOST_LANES = 5; // lanes that the panel grows for; more are scrolled to
 
 function Panels({ shotId }: { shotId: string }) {
   useKeys();
-  const lanes = Math.min(lanesOf(useDocument()).length, MOST_LANES);
+  const lanes = lanesOf(useDocument());
+  const graph = usePins((s) => lanes.some((l) => l.target === s.open));
+  const height = 151 + Math.min(lanes.length, MOST_LANES) * LANE_HEIGHT + (graph ? GRAPH_HEIGHT - LANE_HEIGHT : 0);
   return (
-    <main className="grid h-full grid-cols-[268px_minmax(0,1fr)_284px]" style={{ gridTemplateRows: `102px minmax(0,1fr) ${151 + lanes * LANE_HEIGHT}px` }}>
+    <main className="grid h-full grid-cols-[268px_minmax(0,1fr)_284px]" style={{ gridTemplateRows: `102px minmax(0,1fr) ${height}px` }}>
       <div className="col-span-3 min-w-0 border-b border-line">
         <StageStrip />
       </div>

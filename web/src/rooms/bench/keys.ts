@@ -4,6 +4,7 @@ import { nextKeyframe } from "../../editor/animate";
 import { nextWeak } from "../../editor/curve";
 import { step } from "../../editor/edits";
 import { removePass, switchPass } from "../../editor/looks";
+import { copyChosen, pasteHere } from "../../editor/pins";
 import { bench, documentOf, passesOf, setBench, type Bench } from "../../editor/store";
 import { zoomed } from "../../editor/timespan";
 import { useShortcutSheet } from "../../shell/Shortcuts";
@@ -97,6 +98,7 @@ export function useKeys() {
       if (typing(e.target) || document.querySelector("[role=dialog],[role=menu]")) return;
       const key = e.key.toLowerCase();
       if (e.ctrlKey || e.metaKey) {
+        if ((key === "c" && !getSelection()?.toString() && copyChosen()) || (key === "v" && pasteHere())) return e.preventDefault();
         if (key !== "z") return;
         e.preventDefault();
         return void step(e.shiftKey ? "redo" : "undo");

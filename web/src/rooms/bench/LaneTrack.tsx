@@ -1,0 +1,220 @@
+import clsx from "clsx";
+import { useEffect, useRef, type KeyboardEvent, type PointerEvent } from "react";
+
+import type { Lane, ParamInfo } from "../../api/types";
+import { edit, live } from "../../editor/edits";
+import { lanesOf, movePins, pinKey, putLane, snapTo, valueAt, withKeyframe, type Pin } from "../../editor/lanes";
+import { choosePins, usePins } from "../../editor/pins";
+import { bench, useBench } from "../../editor/store";
+import { frameAt as frameOf, perFrame, xOf, type Span } from "../../editor/timespan";
+import { format } from "../../ui/numbers";
+import { go } from "./actions";
+import type { Row } from "./Lanes";
+import { pinForm } from "./Pin";
+
+export const LANE_HEIGHT = 26;
+export const GRAPH_HEIGHT = 92; // of a lane whose values are drawn
+export const PAD = 12;
+const SNAP = 6; // pixels within which a dragged pin takes a place
+
+type TrackProps = { row: Row; span: Span; rate: number; chosen: Pin[]; rows: Row[]; height: number; open: boolean };
+type Drag = { grab: number; top: number; from: number; pins: Pin[]; stretch: boolean; to: { lanes: Lane[]; pins: Pin[] } | null; box: boolean };
+
+/** The pins of a lane over its values; open, the values as a graph in which a pin is dragged up and down as well. */
+export function LaneTrack({ row, span, rate, chosen, rows, height, open }: TrackProps) {
+  const { lane, info } = row;
+  const last = bench().view!.footage.facts.length - 1;
+  const area = useRef<HTMLDivElement>(null);
+  const drag = useRef<Drag | null>(null);
+  const timer = useRef<number>(undefined);
+  const boxed = usePins((s) => (s.box?.targets.includes(lane.target) ? s.box : null));
+  const scale = scaleOf(lane, info, height, rate, last);
+  useEffect(() => () => window.clearTimeout(timer.current), []);
+  const x = (n: number) => xOf(span, n);
+  const frameAt = (e: { clientX: number }) => frameOf(span, e.clientX - area.current!.getBoundingClientRect().left);
+  const isChosen = (pin: Pin) => chosen.some((p) => pinKey(p) === pinKey(pin));
+  const storeMove = (to: { lanes: Lane[]; pins: Pin[] }) => {
+    const document = bench().view!.document;
+    choosePins(to.pins);
+    void edit(to.lanes.map((l) => putLane(document, l)), to.pins.length === 1 ? `${info.name}: keyframe moved to frame ${to.pins[0]!.frame}` : `${to.pins.length} keyframes moved`);
+  };
+  const move = (pins: Pin[], lift: ((value: unknown) => number) | null, place: (frame: number) => number) => {
+    const to = movePins(lanesOf(bench().view!.document), pins, place, lift);
+    live(to.lanes.map((l) => putLane(bench().view!.document, l)));
+    return to;
+  };
+  const down = (frame: number) => (e: PointerEvent) => {
+    e.stopPropagation();
+    if (e.button !== 0) return;
+    area.current!.setPointerCapture(e.pointerId);
+    const pin = { target: lane.target, frame };
+    let pins = isChosen(pin) ? chosen : e.shiftKey ? [...chosen, pin] : [pin];
+    if (e.shiftKey && isChosen(pin)) pins = chosen.filter((p) => pinKey(p) !== pinKey(pin));
+    choosePins(pins);
+    drag.current = { grab: frameAt(e), top: e.clientY, from: frame, pins, stretch: e.altKey, to: null, box: false };
+  };
+  const downTrack = (e: PointerEvent) => {
+    if (e.button !== 0) return;
+    area.current!.setPointerCapture(e.pointerId);
+    drag.current = { grab: frameAt(e), top: e.clientY, from: 0, pins: [], stretch: false, to: null, box: true };
+  };
+  const moving = (e: PointerEvent) => {
+    const d = drag.current;
+    if (!d) return;
+    const at = frameAt(e);
+    if (d.box) return usePins.setState({ box: { from: Math.min(d.grab, at), to: Math.max(d.grab, at), targets: lanesBetween(d.top, e.clientY) } });
+    const lifted = open && d.pins.length === 1 && Math.abs(e.clientY - d.top) >= 3;
+    if (!d.pins.length || (Math.abs(x(at) - x(d.grab)) < 3 && !lifted && !d.to)) return;
+    const mine = new Set(d.pins.map(pinKey));
+    const others = rows.flatMap((r) => r.lane.keyframes.filter((k) => !mine.has(pinKey({ target: r.lane.target, frame: k.frame }))).map((k) => k.frame));
+    const seconds = Array.from({ length: Math.floor(last / rate) + 1 }, (_, n) => Math.round(n * rate));
+    const landed = snapTo(d.from + at - d.grab, [bench().frame, ...others, ...seconds], SNAP / perFrame(span));
+    const anchor = Math.min(...d.pins.map((p) => p.frame));
+    const factor = (landed - anchor) / Math.max(d.from - anchor, 1);
+    d.to = move(d.pins, open && d.pins.length === 1 ? (value) => within(info, Number(value) + scale.valueOf(e.clientY) - scale.valueOf(d.top)) : null, d.stretch && d.from > anchor ? (f) => anchor + (f - anchor) * factor : (f) => f + landed - d.from);
+  };
+  const up = () => {
+    const d = drag.current;
+    drag.current = null;
+    if (d?.box) {
+      const { box } = usePins.getState();
+      const wide = box !== null && box.to - box.from > 4 / perFrame(span);
+      const inside = rows.filter((r) => wide && box.targets.includes(r.lane.target)).flatMap((r) => r.lane.keyframes.filter((k) => k.frame >= box!.from && k.frame <= box!.to).map((k) => ({ target: r.lane.target, frame: k.frame })));
+      choosePins(inside);
+      usePins.setState({ box: null });
+    } else if (d?.to) storeMove(d.to);
+  };
+  const key = (frame: number) => (e: KeyboardEvent) => {
+    const by = { ArrowLeft: -1, ArrowRight: 1 }[e.key];
+    const pins = chosen.length ? chosen : [{ target: lane.target, frame }];
+    if (by) {
+      e.preventDefault();
+      e.stopPropagation();
+      const to = movePins(lanesOf(bench().view!.document), pins, (f) => f + by * (e.shiftKey ? 10 : 1));
+      storeMove(to);
+    } else if (e.key === "Delete" || e.key === "Backspace") {
+      e.preventDefault();
+      e.stopPropagation();
+      removePins(pins, rows);
+      choosePins([]);
+    } else if (e.key === "Enter") {
+      e.stopPropagation();
+      go(frame);
+    }
+  };
+  return (
+    <div className="min-w-0 flex-1" style={{ paddingInline: PAD }}>
+      <div
+        ref={area}
+        role="group"
+        aria-label={`Lane of ${info.name}`}
+        title="Double-click puts a keyframe; drag over pins chooses them, of several lanes too; Alt stretches"
+        data-lane={lane.target}
+        className="relative h-full touch-none select-none"
+        onPointerDown={downTrack}
+        onPointerMove={moving}
+        onPointerUp={up}
+        onPointerCancel={up}
+        onDoubleClick={(e) => {
+          const frame = Math.min(Math.max(Math.round(frameAt(e)), 0), last);
+          const document = bench().view!.document;
+          void edit([putLane(document, withKeyframe(lane, info, frame, valueAt(lane, info, frame, rate), rate))], `${info.name}: keyframe at frame ${frame}`);
+        }}
+      >
+        <Graph lane={lane} info={info} span={span} rate={rate} scale={scale} height={height} open={open} />
+        {boxed && <span className="absolute inset-y-0 bg-ink opacity-20" style={{ left: x(boxed.from), width: x(boxed.to) - x(boxed.from) }} />}
+        {lane.keyframes
+          .filter((k) => k.frame >= span.from && k.frame <= span.to)
+          .map((k) => (
+            <button
+              key={k.frame}
+              type="button"
+              aria-label={`${info.name}: keyframe at frame ${k.frame}`}
+              aria-pressed={isChosen({ target: lane.target, frame: k.frame })}
+              title={`frame ${k.frame}, ${info.kind === "number" ? `${format(info, Number(k.value))} ${info.unit}, ` : ""}${k.how}`}
+              className={clsx("absolute flex h-[18px] w-[14px] -translate-x-1/2 -translate-y-1/2 items-center justify-center", open ? "cursor-move" : "cursor-ew-resize")}
+              style={{ left: x(k.frame), top: open ? scale.y(Number(k.value)) : "50%" }}
+              onPointerDown={down(k.frame)}
+              onDoubleClick={(e) => {
+                e.stopPropagation();
+                go(k.frame);
+              }}
+              onKeyDown={key(k.frame)}
+            >
+              <span className={clsx("block bg-ink", pinForm(k.how), isChosen({ target: lane.target, frame: k.frame }) ? "h-[13px] w-[13px]" : "h-[9px] w-[9px]")} />
+            </button>
+          ))}
+        <Now span={span} />
+      </div>
+    </div>
+  );
+}
+
+function removePins(pins: Pin[], rows: Row[]) {
+  const document = bench().view!.document;
+  const gone = new Set(pins.map(pinKey));
+  const patch = rows.flatMap(({ lane }) => {
+    const left = lane.keyframes.filter((k) => !gone.has(pinKey({ target: lane.target, frame: k.frame })));
+    if (left.length === lane.keyframes.length) return [];
+    return [putLane(document, { ...lane, keyframes: left.length ? left : lane.keyframes.slice(0, 1) })]; // a lane keeps its last keyframe; its menu removes the animation
+  });
+  if (patch.length) void edit(patch, pins.length === 1 ? "Keyframe removed" : `${pins.length} keyframes removed`);
+}
+
+type Scale = { low: number; high: number; y: (value: number) => number; valueOf: (clientY: number) => number };
+
+/** From values to places in a lane: all that the lane reaches, with a little room. */
+function scaleOf(lane: Lane, info: ParamInfo, height: number, rate: number, last: number): Scale {
+  if (info.kind !== "number") return { low: 0, high: 1, y: () => height / 2, valueOf: () => 0 };
+  const ends = lane.drift ? [0, last].map((n) => Number(valueAt(lane, info, n, rate))) : [];
+  const values = [...lane.keyframes.map((k) => Number(k.value)), ...ends];
+  const [least, most] = [Math.min(...values), Math.max(...values)];
+  const room = most > least ? (most - least) * 0.08 : (info.high - info.low) * 0.1;
+  const [low, high] = [Math.max(info.low, least - room), Math.min(info.high, most + room)];
+  const per = (height - 10) / (high - low || 1);
+  return { low, high, y: (value) => height - 5 - (value - low) * per, valueOf: (clientY) => -clientY / per };
+}
+
+const within = (info: ParamInfo, value: number) => {
+  const stepped = Math.round(value / (info.step / 10)) * (info.step / 10);
+  return Math.min(Math.max(Number(stepped.toFixed(6)), info.low), info.high);
+};
+
+/** The targets of the lanes that lie between two heights on the screen. */
+function lanesBetween(one: number, other: number): string[] {
+  const [top, bottom] = [Math.min(one, other), Math.max(one, other)];
+  return [...document.querySelectorAll<HTMLElement>("[data-lane]")].flatMap((element) => {
+    const box = element.getBoundingClientRect();
+    return box.top < bottom + 1 && box.bottom > top - 1 ? [element.dataset.lane!] : [];
+  });
+}
+
+type GraphProps = { lane: Lane; info: ParamInfo; span: Span; rate: number; scale: Scale; height: number; open: boolean };
+
+/** The value over time, faint behind the pins; for colours the colours themselves. */
+function Graph({ lane, info, span, rate, scale, height, open }: GraphProps) {
+  const { from, to, width } = span;
+  if (info.kind === "colour") {
+    const stops = Array.from({ length: 25 }, (_, n) => String(valueAt(lane, info, from + (n / 24) * (to - from), rate)));
+    return <div className="absolute inset-x-0 bottom-[3px] h-[4px]" style={{ background: `linear-gradient(to right, ${stops.join(", ")})` }} />;
+  }
+  if (info.kind !== "number") return <div className="absolute inset-x-0 top-1/2 h-px bg-line" />;
+  const count = Math.min(open ? 400 : 200, Math.ceil(to - from) + 1);
+  const points = Array.from({ length: count }, (_, n) => `${((n / (count - 1)) * width).toFixed(1)},${scale.y(Number(valueAt(lane, info, from + (n / (count - 1)) * (to - from), rate))).toFixed(1)}`).join(" ");
+  return (
+    <>
+      <svg aria-hidden className="absolute inset-0" width={width} height={height}>
+        {open && [scale.low, scale.high].map((v) => <line key={v} x1={0} x2={width} y1={scale.y(v)} y2={scale.y(v)} className="stroke-line" strokeDasharray="2 3" />)}
+        <polyline points={points} fill="none" className={open ? "stroke-ink" : "stroke-strong"} strokeWidth={1} />
+      </svg>
+      {open && <span className="pointer-events-none absolute top-[2px] right-0 text-[11px] text-quiet">{format(info, scale.high)} {info.unit}</span>}
+      {open && <span className="pointer-events-none absolute right-0 bottom-[1px] text-[11px] text-quiet">{format(info, scale.low)} {info.unit}</span>}
+    </>
+  );
+}
+
+function Now({ span }: { span: Span }) {
+  const frame = useBench((s) => s.frame);
+  if (frame < span.from || frame > span.to) return null;
+  return <span aria-hidden className="pointer-events-none absolute inset-y-0 w-[2px] bg-ink" style={{ left: xOf(span, frame) - 1 }} />;
+}
