@@ -2,7 +2,6 @@
 
 import io
 import json
-import struct
 
 import av
 import cv2
@@ -12,6 +11,7 @@ from fastapi.testclient import TestClient
 from PIL import Image
 
 from tests.api.conftest import edited, send, wait_for
+from tests.api.test_live import heard
 from tests.api.test_shots import GREY, picked, png
 from wenditas.core.shelf import PICK, STARTERS, dress
 from wenditas.core.tone.lut import Lut
@@ -239,12 +239,6 @@ def test_histogram_of_a_stage(client: TestClient, shot: dict) -> None:
     source, grey = client.get(path, params={"upto": 0}).json(), client.get(path, params={"upto": 1}).json()
     assert sum(source["luma"]) == pytest.approx(1, abs=1e-3) and source["red"] != source["blue"]
     assert grey["red"] == grey["blue"]
-
-
-def heard(socket) -> tuple[dict, bytes]:
-    data = socket.receive_bytes()
-    length = struct.unpack(">I", data[:4])[0]
-    return json.loads(data[4 : 4 + length]), data[4 + length :]
 
 
 def test_scopes_and_single_passes_over_the_live_channel(client: TestClient, shot: dict) -> None:

@@ -19,7 +19,7 @@ from wenditas.media.stills import encode_jpeg
 
 WIDTH = 1280  # no larger than previews on a screen of the usual size
 QUALITY = 94
-TRIED = 24  # frames decoded to learn how fast decoding is
+TRIED, TIME = 24, 2.0  # frames decoded to learn how fast decoding is, and seconds after which that is clear enough
 HEADROOM = 2.0  # decoding may take half of a frame's time, the rest is for the look
 
 
@@ -29,14 +29,16 @@ def needed(facts: Facts, decoded: float) -> bool:
 
 
 def decoding_rate(reader: Reader) -> float:
-    """Frames a second that this machine decodes of a file, from a stretch a third of the way in."""
-    start = reader.facts.length // 3
-    reader.frame(start)
-    count = min(TRIED, reader.facts.length - start - 1)
+    """Frames a second that this machine decodes of a file, from its first frames."""
+    reader.frame(0)
     began = time.perf_counter()
-    for n in range(count):
-        reader.frame(start + 1 + n)
-    return count / max(time.perf_counter() - began, 1e-6) if count else float("inf")
+    for n in range(1, min(TRIED, reader.facts.length)):
+        reader.frame(n)
+        if time.perf_counter() - began > TIME:
+            break
+    else:
+        n = min(TRIED, reader.facts.length) - 1
+    return n / max(time.perf_counter() - began, 1e-6) if n else float("inf")
 
 
 def write_proxy(

@@ -33,8 +33,10 @@ SAME_SAMPLES = {"nv12": "yuv420p", "nv21": "yuv420p", "p010le": "yuv420p10le", "
     "yuv411p": "yuv422p",
     "yuv440p": "yuv444p",
 }
-KEPT, ASKED = 6, 4  # decoded frames kept: the last ones passed, and the last ones that were asked for
-FORWARD = 48  # decode on rather than seek when the wanted frame is this near
+KEPT, ASKED = 6, 4  # decoded frames kept: the last ones passed, and the last ones that were asked for; fewer of large footage
+KEPT_BYTES = 96 << 20
+DECODERS = 16  # frames that a decoder holds of its own: references, and one for each thread
+SEEK = 4  # frames that could be decoded in the time a seek takes
 
 
 class Reader:
@@ -83,7 +85,7 @@ class Reader:
                 return found
             try:
                 found = self._decode(wanted)
-                _keep(self._asked, wanted, found, ASKED)
+                _keep(self._asked, wanted, found, self._fitting(ASKED))
                 return found
             except (av.error.FFmpegError, StopIteration) as error:
                 with contextlib.suppress(av.error.FFmpegError):
@@ -100,22 +102,35 @@ class Reader:
             time = frame.pts if frame.pts is not None else frame.dts
             at = int(np.searchsorted(self.index.times, time, side="right")) - 1 if time is not None else self._next
             self._next = at + 1
-            _keep(self._kept, at, frame, KEPT)  # also what is passed on the way: another thread may be about to ask for it
+            _keep(self._kept, at, frame, self._fitting(KEPT))  # also what is passed on the way: another thread may be about to ask for it
             if at >= wanted:
                 break
         if last is None:
             raise StopIteration
         # The stream has ended: what was asked for last is the nearest there is, and the next read starts anew.
         if self._next <= wanted:
-            self._next = len(self.index.times) + FORWARD
+            self._next = len(self.index.times) + 1
         return last
 
     def _goes_on_to(self, wanted: int) -> bool:
-        """Whether decoding on reaches a frame as soon as seeking would: it is near, or no key frame lies between."""
+        """Whether decoding on reaches a frame as soon as seeking to the key frame before it would."""
         if not self._next <= wanted:
             return False
         keys = np.flatnonzero(self.index.keys[: wanted + 1])
-        return wanted < self._next + FORWARD or not len(keys) or int(keys[-1]) <= self._next
+        return not len(keys) or int(keys[-1]) <= self._next + SEEK
+
+    def _fitting(self, most: int) -> int:
+        return max(1, min(most, KEPT_BYTES // 2 // self.frame_bytes))
+
+    @property
+    def frame_bytes(self) -> int:
+        """Memory of one decoded frame."""
+        return self.facts.coded_width * self.facts.coded_height * (3 if self.facts.matrix == "rgb" else 2) * (2 if self.facts.bits > 8 else 1) or 1
+
+    @property
+    def nbytes(self) -> int:
+        """Memory that the reader may hold, about."""
+        return self.frame_bytes * (self._fitting(KEPT) + self._fitting(ASKED) + DECODERS)
 
     def _seek(self, wanted: int) -> None:
         assert self._container is not None

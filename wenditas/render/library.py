@@ -18,7 +18,8 @@ from wenditas.store import footage as store
 from wenditas.store.database import Database, new_id
 
 SUFFIXES = {".mp4", ".m4v", ".mov", ".mkv", ".webm", ".avi", ".png", ".jpg", ".jpeg", ".tif", ".tiff", ".webp"}
-OPEN_READERS = 8
+OPEN_READERS, LEAST_READERS = 8, 2
+READER_BYTES = 640 << 20  # that all open readers may hold together; two may always be open
 KEEP_REMOVED = timedelta(days=1)
 
 
@@ -104,8 +105,8 @@ class Library:
                 raise NotFound(f"The file of “{row.name}” is missing from the data folder.")
             reader = Reader(path, Facts.model_validate(row.facts), Index.read(self.index_path(footage_id)))
             self._readers[key] = reader
-            while len(self._readers) > OPEN_READERS:
-                self._readers.popitem(last=False)
+            while len(self._readers) > OPEN_READERS or (len(self._readers) > LEAST_READERS and sum(r.nbytes for r in self._readers.values()) > READER_BYTES):
+                self._readers.popitem(last=False)  # closed once whoever reads from it is done
             return reader
 
     def cached_file(self, name: str, make: Callable[[Path], None]) -> Path:

@@ -13,7 +13,7 @@ from wenditas.media.reader import Reader, fit
 from wenditas.render.cache import ByteCache
 
 WIDTH, BATCH = 240, 8
-KEPT_BYTES = 256 << 20
+KEPT_BYTES = 192 << 20
 
 
 class SmallFrames:

@@ -28,7 +28,7 @@ from wenditas.render.library import Library
 from wenditas.render.proxies import Proxies
 from wenditas.render.request import FULL, Keys, Request
 
-SOURCE_BYTES, RESULT_BYTES, MATTE_BYTES, ENCODED_BYTES = 320 << 20, 128 << 20, 64 << 20, 128 << 20
+SOURCE_BYTES, RESULT_BYTES, MATTE_BYTES, ENCODED_BYTES = 256 << 20, 128 << 20, 64 << 20, 128 << 20
 STRIP_COLUMNS, STRIP_HEIGHT, POSTER_WIDTH = 24, 40, 480
 HISTOGRAM_BINS = 128
 KEEPING = {"live", "near", "stage", "strip", "scope"}  # purposes whose sources and float pictures are kept

@@ -54,6 +54,11 @@ class Proxies:
         made = facts.width > WIDTH and facts.kind == "video" and self.library.cache_path(f"proxy-{footage_id}.mov").exists()
         return ProxyState(state="ready" if made else "none")
 
+    def coming(self, footage_id: str) -> bool:
+        """Whether a preview copy may soon be ready: till then nothing need be rendered ahead from the original."""
+        found = self._states.get(footage_id)
+        return found is not None and found.state in ("waiting", "making")
+
     def want(self, footage_id: str, facts: Facts) -> None:
         """Make the preview copy of some footage where it needs one and has none."""
         if facts.kind != "video" or facts.width <= WIDTH or footage_id in self._states or self.state(footage_id, facts).state == "ready":

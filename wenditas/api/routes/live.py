@@ -123,7 +123,7 @@ class Channel:
         """While nothing else is to be done, render the frames that the page would play next."""
         while True:
             await asyncio.sleep(PAUSE)
-            if self._ahead is None or self.services.bustle.quiet_for() < QUIET:
+            if self._ahead is None or self.services.bustle.quiet_for() < QUIET or self.services.proxies.coming(self.footage_id):
                 continue
             ask, self._ahead = self._ahead, None
             with contextlib.suppress(WenditasError):  # said when it is shown

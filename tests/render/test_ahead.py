@@ -1,0 +1,98 @@
+"""Rendering ahead: what is missing, in the order in which it will be played."""
+
+from dataclasses import replace
+from pathlib import Path
+
+import pytest
+
+from tests.media.clips import make_clip
+from wenditas.core.look.document import parse_look
+from wenditas.render import ahead as module
+from wenditas.render.ahead import Played, stretches
+from wenditas.render.library import Library
+from wenditas.render.pictures import Pictures
+from wenditas.render.quiet import Bustle
+from wenditas.render.request import Request
+from wenditas.store import projects
+from wenditas.store.database import Database
+
+LOOK = parse_look({"passes": [{"id": "a", "name": "A", "treatment": "saturation", "params": {"saturation": 30}}]})
+
+
+@pytest.fixture
+def opened(tmp_path: Path) -> tuple[Pictures, Request]:
+    library = Library(tmp_path, Database(tmp_path / "w.db"))
+    row = library.copy_in(projects.add_project(library.db, "P").id, make_clip(tmp_path / "c.mp4"), "c.mp4")
+    return Pictures(library), Request(row.id, LOOK, 0, 160)
+
+
+def played(request: Request, **more: object) -> Played:
+    values = {"first": 2, "last": 20, "frame": 10, **more}
+    return Played(lambda n: replace(request, frame=n), **values)  # type: ignore[arg-type]
+
+
+def test_frames_are_rendered_from_the_playhead_on_then_from_the_in(opened: tuple[Pictures, Request]) -> None:
+    pictures, request = opened
+    view, order = played(request), []
+    while (frame := view.missing(pictures, 24)) is not None:
+        view.render(pictures, frame)
+        order.append(frame)
+    assert order == [*range(10, 21), *range(2, 10)]
+    assert view.ready(pictures) == [(2, 20)] and view.ready_at(pictures, 2) and not view.ready_at(pictures, 1)
+    jpeg = pictures.shown(replace(request, frame=12), "play")[0]
+    assert jpeg == Pictures(pictures.library).shown(replace(request, frame=12), "play")[0]  # the same bytes as without rendering ahead
+
+
+def test_no_further_than_some_seconds(opened: tuple[Pictures, Request], monkeypatch: pytest.MonkeyPatch) -> None:
+    pictures, request = opened
+    monkeypatch.setattr(module, "SECONDS", 0.25)
+    view, order = played(request), []
+    while (frame := view.missing(pictures, 24)) is not None:
+        view.render(pictures, frame)
+        order.append(frame)
+    assert order == [10, 11, 12, 13, 14, 15]
+    assert view.ready(pictures) == [(10, 15)]
+
+
+def test_scopes_come_with_every_nth_frame(opened: tuple[Pictures, Request]) -> None:
+    pictures, request = opened
+    with_scopes = played(request, scope="waveform", every=2)
+    for n in range(2, 21):
+        pictures.shown(replace(request, frame=n), "play")
+    assert with_scopes.ready(pictures) == [(n, n) for n in range(3, 21, 2)]  # even frames lack their scope
+    with_scopes.render(pictures, 4)
+    assert with_scopes.ready(pictures)[0] == (3, 5)
+    assert pictures.ready(replace(request, frame=4), "waveform") and not pictures.ready(replace(request, frame=4), "histogram")
+
+
+def test_an_edit_leaves_only_what_it_does_not_change(opened: tuple[Pictures, Request]) -> None:
+    pictures, request = opened
+    keyframes = [{"frame": 0, "value": 100, "how": "hold"}, {"frame": 12, "value": 40, "how": "hold"}]
+    before = parse_look({**LOOK.model_dump(mode="json"), "lanes": [{"target": "passes/a/amount", "keyframes": keyframes}]})
+    after = parse_look({**before.model_dump(mode="json"), "lanes": [{"target": "passes/a/amount", "keyframes": [keyframes[0], {**keyframes[1], "value": 70}]}]})
+    view = played(replace(request, look=before))
+    while (frame := view.missing(pictures, 24)) is not None:
+        view.render(pictures, frame)
+    assert played(replace(request, look=after)).ready(pictures) == [(2, 11)]
+
+
+def test_long_footage_is_looked_at_every_nth_frame(opened: tuple[Pictures, Request], monkeypatch: pytest.MonkeyPatch) -> None:
+    pictures, request = opened
+    monkeypatch.setattr(module, "MOST_LOOKED_AT", 6)
+    for n in (2, 5, 8, 11):
+        pictures.shown(replace(request, frame=n), "play")
+    assert played(request).ready(pictures) == [(2, 13)]  # every third frame stands for three
+    assert stretches([0, 3, 9], 3, 10) == [(0, 5), (9, 10)] and stretches([], 1, 5) == []
+
+
+def test_bustle_knows_when_it_is_quiet(monkeypatch: pytest.MonkeyPatch) -> None:
+    now = [100.0]
+    monkeypatch.setattr("wenditas.render.quiet.time.monotonic", lambda: now[0])
+    bustle = Bustle()
+    with bustle.working():
+        now[0] += 5
+        with bustle.working():
+            pass
+        assert bustle.quiet_for() == 0
+    now[0] += 2
+    assert bustle.quiet_for() == 2
