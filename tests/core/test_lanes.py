@@ -14,6 +14,7 @@ from wenditas.core.look.plan import compile_look, run_on_picture
 from wenditas.core.look.render import render
 from wenditas.core.params import describe
 from wenditas.core.select.clean import Cleaning
+from wenditas.core.select.shapes import tangents
 from wenditas.core.treat import TREATMENTS
 
 PICK = {"colour": [0.8, 0.1, 0.08], "x": 0.5, "y": 0.5, "frame": 3}
@@ -175,3 +176,41 @@ def test_ten_thousand_keyframes(random_picture: np.ndarray) -> None:
     assert amounts(shown, [0, 5050, 9999, 20_000]) == [0, 5050 % 101, 9999 % 101, 9999 % 101]
     out = run_on_picture(compile_look(look_at(shown, 5050, 24)), random_picture)
     assert np.isfinite(out).all()
+
+
+PATH = "selections/s/shapes/f/points"
+
+
+def path_look(*keyframes: tuple[int, list[dict]]) -> Look:
+    shape = {"id": "f", "name": "F", "kind": "path", "points": keyframes[0][1]}
+    lane = {"target": PATH, "keyframes": [{"frame": n, "value": points, "how": "linear"} for n, points in keyframes]}
+    return parse_look({"selections": [{"id": "s", "name": "S", "shapes": [shape]}], "lanes": [lane]})
+
+
+def points_at(look: Look, frame: int) -> tuple:
+    return look_at(look, frame, 24).selections[0].shapes[0].points
+
+
+SQUARE = [{"x": x, "y": y} for x, y in ((0, 0), (100, 0), (100, 100), (0, 100))]
+
+
+def test_paths_go_over_point_by_point() -> None:
+    moved = [{"x": p["x"] * 2, "y": p["y"] + 40} for p in SQUARE]
+    look = path_look((10, SQUARE), (20, moved))
+    assert [(p.x, p.y) for p in points_at(look, 15)] == [(0, 20), (150, 20), (150, 120), (0, 120)]
+    assert [(p.x, p.y) for p in points_at(look, 5)] == [(p["x"], p["y"]) for p in SQUARE]
+    assert all(p.arrive is None and p.leave is None for p in points_at(look, 15))
+
+
+def test_fixed_tangents_go_over_too_and_are_worked_out_where_one_side_has_none() -> None:
+    bent = [{**p, **({"leave": (80, 60)} if n == 1 else {})} for n, p in enumerate(SQUARE)]
+    look = path_look((10, SQUARE), (20, bent))
+    even = tangents(points_at(path_look((0, SQUARE)), 0))[1]
+    half = points_at(look, 15)
+    assert half[1].leave == pytest.approx((even[1] + (80, 60)) / 2)
+    assert half[2].arrive == pytest.approx(even[2]) and half[2].leave == pytest.approx(even[2])
+
+
+def test_paths_with_other_points_are_refused() -> None:
+    with pytest.raises(BadLook, match="path at frame 20 has 3 points, the one before it 4"):
+        path_look((10, SQUARE), (20, SQUARE[:3]))

@@ -4,9 +4,10 @@ import numpy as np
 import pytest
 from pydantic import ValidationError
 from scipy import ndimage
+from scipy.interpolate import CubicHermiteSpline
 
 from wenditas.core.select.selection import Selection, selection_matte
-from wenditas.core.select.shapes import Correction, Point, Shape, TrackFrame, fence, outline, shape_matte, transform_at
+from wenditas.core.select.shapes import Correction, Point, Shape, TrackFrame, fence, outline, shape_matte, tangents, transform_at
 from wenditas.core.select.similarity import Similarity
 
 
@@ -29,6 +30,40 @@ def test_areas_against_geometry() -> None:
     sharp = Shape(id="s", name="S", kind="path", points=tuple(corners), feather_out=0)
     assert area(sharp) == pytest.approx(500 * 400, rel=0.003)
     assert area(sharp.model_copy(update={"points": tuple(p.model_copy(update={"corner": False}) for p in corners)})) > 500 * 400 * 1.1
+
+
+def test_a_smooth_path_is_scipys_hermite_spline() -> None:
+    """Source: scipy.interpolate.CubicHermiteSpline, piece by piece, with the tangents as fixed or by the neighbours."""
+    fixed = (Point(x=400, y=300), Point(x=900, y=350, leave=(50, 300)), Point(x=800, y=700, arrive=(-400, 20)), Point(x=450, y=650, corner=True, arrive=(9, 9)))
+    made = Shape(id="s", name="S", kind="path", points=fixed)
+    drawn = outline(made).reshape(4, -1, 2)
+    places = np.array([(p.x, p.y) for p in fixed])
+    even = (np.roll(places, -1, axis=0) - np.roll(places, 1, axis=0)) / 2
+    arrive, leave = [even[0], even[1], (-400, 20), (9, 9)], [even[0], (50, 300), even[2], (0, 0)]
+    t = np.arange(drawn.shape[1]) / drawn.shape[1]
+    for n in range(4):
+        k = (n + 1) % 4
+        theirs = CubicHermiteSpline([0, 1], [places[n], places[k]], [leave[n], arrive[k]])(t)
+        assert drawn[n] == pytest.approx(theirs, abs=1e-9)
+
+
+def test_a_piece_cut_in_two_keeps_its_form() -> None:
+    """A point half way whose neighbours' tangents are halved, as the page adds points. Source: subdivision of cubic curves (de Casteljau)."""
+    whole = shape("path", (400, 300), (900, 350), (800, 700), (450, 650))
+    arrive, leave = tangents(whole.points)
+    p, q = whole.points[1:3]
+    piece = CubicHermiteSpline([0, 1], [(p.x, p.y), (q.x, q.y)], [leave[1], arrive[2]])
+    at, going = piece(0.5), piece(0.5, 1) / 2
+    cut = (
+        whole.points[0],
+        p.model_copy(update={"arrive": tuple(arrive[1]), "leave": tuple(leave[1] / 2)}),
+        Point(x=at[0], y=at[1], arrive=tuple(going), leave=tuple(going)),
+        q.model_copy(update={"arrive": tuple(arrive[2] / 2), "leave": tuple(leave[2])}),
+        whole.points[3],
+    )
+    before, after = outline(whole), outline(whole.model_copy(update={"points": cut}))
+    assert max(np.linalg.norm(after - point, axis=1).min() for point in before) < 1e-9  # every point that was drawn still is
+    assert area(whole.model_copy(update={"points": cut})) == pytest.approx(area(whole), rel=1e-3)
 
 
 def test_a_path_runs_through_its_points() -> None:

@@ -2,6 +2,7 @@
 import { useEffect } from "react";
 
 import type { WeakFrame } from "../api/types";
+import { lanesOf } from "./lanes";
 import { bench, documentOf, passesOf, selectionsOf, setBench, useBench, type Bench } from "./store";
 import { lines } from "./stream";
 
@@ -14,7 +15,8 @@ function keyOf(state: Bench): string {
   const document = documentOf(state);
   const selection = selectionsOf(document).find((s) => s.id === state.selectionId);
   if (!selection || state.draft.length) return "";
-  return JSON.stringify([selection.id, selection.keys, selection.shapes, selection.cleaning, selection.reads, selection.reads ? passesOf(document) : null]);
+  const lanes = lanesOf(document).filter((l) => selection.reads || l.target.startsWith(`selections/${selection.id}/`));
+  return JSON.stringify([selection.id, selection.keys, selection.shapes, selection.cleaning, selection.reads, selection.reads ? passesOf(document) : null, lanes]);
 }
 
 export function useCurve() {

@@ -50,7 +50,11 @@ export function Shapes() {
           </Button>
         </p>
       )}
-      {!shapes.length && !drawing && <p className="text-[12px] text-quiet">A rough shape fences an intruder of the same hue off, or keeps only what is in it.</p>}
+      {!shapes.length && !drawing && (
+        <p className="text-[12px] text-quiet">
+          {selection ? "A rough shape fences an intruder of the same hue off, or keeps only what is in it." : "Or draw a shape: what lies in it is selected, whatever its colour."}
+        </p>
+      )}
       <ul aria-label="Shapes">
         {shapes.map((shape) => (
           <Row key={shape.id} shape={shape} chosen={shape.id === shapeId} />

@@ -35,10 +35,10 @@ export function Where() {
       <Tools />
       {!selection && <FirstPick />}
       <Suggested />
+      {selection && <Keys key={selection.id} selection={selection} />}
+      <Shapes />
       {selection && (
         <>
-          <Keys key={selection.id} selection={selection} />
-          <Shapes />
           <Islands />
           <CleaningPanel selection={selection} />
         </>
