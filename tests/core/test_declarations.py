@@ -7,7 +7,7 @@ from pydantic import ValidationError
 from wenditas.core.assets import MOST_KEPT, Assets
 from wenditas.core.errors import NotFound
 from wenditas.core.look.plan import compile_look, run_on_picture
-from wenditas.core.params import Colour, Curve, Gradient, Params, choice, colour, curve, describe, file, gradient, number, percent, pixels, switch
+from wenditas.core.params import Colour, Curve, Gradient, Params, colour, curve, describe, file, gradient, number, percent, pixels, switch
 from wenditas.core.select.selection import Moment
 from wenditas.core.shelf import PICK, STARTERS
 from wenditas.core.treat import TREATMENTS
@@ -34,7 +34,7 @@ def test_declarations_become_metadata() -> None:
 
 def test_choices_are_listed() -> None:
     info = next(i for i in describe(TREATMENTS["gradient-map"].params) if i.key == "input")
-    assert info.kind == "choice" and info.choices == ["luma", "lightness", "red", "green", "blue", "hue", "saturation"] and choice("a", "A", "B.") is not None
+    assert info.kind == "choice" and info.choices == ["luma", "lightness", "red", "green", "blue", "hue", "saturation"]
 
 
 def test_stops_are_sorted_and_keep_their_order_where_they_coincide() -> None:

@@ -1,5 +1,6 @@
 """Edits of shots: picks, fences, paths, and that nothing half done is ever stored."""
 
+from itertools import pairwise
 from pathlib import Path
 
 import numpy as np
@@ -7,13 +8,16 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from tests.core.treatments import odd_values
 from wenditas.core.errors import BadLook, BadPatch, StaleRevision
 from wenditas.core.look.document import Look, ShotDocument, parse_shot
 from wenditas.core.look.patch import apply_patch
+from wenditas.core.params import describe
 from wenditas.core.select.islands import Island
 from wenditas.core.select.keys import ColourKey, HueKey, LightnessKey
 from wenditas.core.select.picks import Pick
 from wenditas.core.select.selection import Selection
+from wenditas.core.treat import TREATMENTS
 from wenditas.media.facts import Facts
 from wenditas.render import edits
 from wenditas.store import footage, projects, shots
@@ -123,3 +127,27 @@ def test_any_patch_gives_a_valid_document_or_a_clear_error(patch: list) -> None:
     else:
         assert parse_shot(changed.model_dump(mode="json"), 48) == changed
     assert start.model_dump_json() == before
+
+
+@pytest.mark.parametrize("treatment", list(TREATMENTS))
+def test_every_treatment_is_added_changed_removed_and_undone(shot: tuple[Database, str], treatment: str) -> None:
+    db, id = shot
+    first, params = {"id": "p", "name": "P", "treatment": treatment}, describe(TREATMENTS[treatment].params)
+    patches = [
+        [{"op": "add", "path": "/look/passes/-", "value": first}],
+        *([{"op": "replace", "path": f"/look/passes/0/params/{p.key}", "value": next(v for v in odd_values(p) if v != p.default)}] for p in params),
+        [{"op": "replace", "path": "/look/passes/0/amount", "value": 40}],
+        [{"op": "remove", "path": "/look/passes/0"}],
+    ]
+    states = [edits.load(db, id, FACTS)]
+    for n, patch in enumerate(patches):
+        edits.edit(db, id, FACTS, states[-1][0], patch, f"Edit {n}")
+        states.append(edits.load(db, id, FACTS))
+    documents = [made.model_dump() for _, made in states]
+    assert documents[0] == documents[-1] and all(one != other for one, other in pairwise(documents[1:]))
+    for revision, made in reversed(states[:-1]):
+        shots.move_head(db, id, shots.head(db, id).id, forward=False)
+        assert edits.load(db, id, FACTS) == (revision, made)
+    for revision, made in states[1:]:
+        shots.move_head(db, id, shots.head(db, id).id, forward=True)
+        assert edits.load(db, id, FACTS) == (revision, made)

@@ -5,7 +5,7 @@ import numpy as np
 from wenditas.core.kernel import Picture
 from wenditas.core.params import Params, degrees, percent, pixels, seed, switch
 from wenditas.core.tone.patterns import salt_of, uniform
-from wenditas.core.treat.parts.gather import Whole, gather, gather_cells
+from wenditas.core.treat.parts.gather import Whole, cells_reference, gather_cells
 from wenditas.core.treat.record import Apply, At, Treatment, on_frames
 
 
@@ -40,9 +40,7 @@ def pixel_scatter(picture: Picture, params: PixelScatter, at: At) -> Picture:
     picture: `(3, h, w)`, any values. Returns the same shape.
     Source: stated formula, our own.
     """
-    row, column, dy, dx = _cells(params, at)
-    y, x = np.mgrid[0 : at.height, 0 : at.width].astype(np.float64)
-    return gather(picture, y + dy[np.ix_(row, column)], x + dx[np.ix_(row, column)], "mirror")
+    return cells_reference(picture, *_cells(params, at))
 
 
 def prepare(params: PixelScatter) -> Apply:

@@ -3,14 +3,13 @@ import { useState } from "react";
 import { Segments } from "../../../ui/basics";
 import { useHeld } from "../../../ui/held";
 import { HoldButton, SmallNumber } from "../../../ui/small";
-import { HEIGHT, HistogramShape, Plot, WIDTH } from "./Plot";
+import { HEIGHT, HistogramShape, INKS, Plot, WIDTH } from "./Plot";
 import { Pin } from "../Pin";
 import type { PanelProps } from "./panel";
 
 const CHANNELS = ["", "red", "green", "blue"] as const;
 type Channel = (typeof CHANNELS)[number];
 const WORDS = ["lift", "gamma", "gain", "offset"] as const;
-const INKS: Record<Channel, string> = { "": "#ffffff", red: "#ff7a70", green: "#6fe08a", blue: "#7fa4ff" };
 const NAMES: Record<Channel, string> = { "": "All", red: "Red", green: "Green", blue: "Blue" };
 const keyOf = (word: string, channel: Channel) => (channel ? `${word}_${channel}` : word);
 
@@ -76,7 +75,7 @@ export function EndsEditor({ pass, treatment, params, upto, set, show }: PanelPr
       >
         <line x1={0} y1={HEIGHT} x2={WIDTH} y2={0} stroke="white" strokeOpacity={0.4} strokeDasharray="3 3" />
         {CHANNELS.slice(1).map((c) => (
-          <polyline key={c} points={line(c)} fill="none" stroke={INKS[c]} strokeWidth={c === channel ? 2.4 : 1.2} strokeOpacity={channel && c !== channel ? 0.45 : 1} />
+          <polyline key={c} points={line(c)} fill="none" stroke={INKS[c || "luma"]} strokeWidth={c === channel ? 2.4 : 1.2} strokeOpacity={channel && c !== channel ? 0.45 : 1} />
         ))}
         {!channel && <polyline points={line("")} fill="none" stroke="white" strokeWidth={2} />}
       </Plot>

@@ -9,6 +9,9 @@ import { useBench, useSettledFrame } from "../../../editor/store";
 export const WIDTH = 254;
 export const HEIGHT = 136;
 
+/** What the lines of the channels are drawn with: data, so in colour. */
+export const INKS = { luma: "#ffffff", red: "#ff7a70", green: "#6fe08a", blue: "#7fa4ff" };
+
 export type Channel = "luma" | "red" | "green" | "blue";
 
 /** How tones are spread in the picture that a pass reads. */

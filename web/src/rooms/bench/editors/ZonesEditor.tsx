@@ -22,11 +22,21 @@ export function ZonesEditor({ pass, treatment, params, upto, set, show }: PanelP
   return (
     <div>
       <LimitsOnHistogram upto={upto} softness={softness} limits={{ low: number("low"), high: number("high") }} onLive={show} onCommit={(v) => set(v, `Zones ${v.low} to ${v.high} %`)} zone={zone} />
-      <NumberRow info={info("softness")} value={softness} onLive={(v) => show({ softness: v })} onCommit={(v) => set({ softness: v }, `Softness ${v} %`)} />
+      {(["low", "high", "softness"] as const).map((key) => {
+        // The limits keep their order: a shadow never ends above where highlights begin.
+        const limit = (v: number) => (key === "low" ? Math.min(v, number("high")) : key === "high" ? Math.max(v, number("low")) : v);
+        return (
+          <Pinned key={key} target={`passes/${pass.id}/params/${key}`} info={info(key)} shown={number(key)}>
+            <NumberRow info={info(key)} value={number(key)} onLive={(v) => show({ [key]: limit(v) })} onCommit={(v) => set({ [key]: limit(v) }, `${info(key).name} ${limit(v)} %`)} />
+          </Pinned>
+        );
+      })}
       <div className="my-1.5">
         <Segments boxed label="Zone" value={zone} onChange={setZone} options={ZONES.map((z) => ({ value: z, name: z[0]!.toUpperCase() + z.slice(1) }))} />
       </div>
-      <ColourRow name="Tint" help={info(zone).help} value={String(params[zone] ?? info(zone).default)} fallback={String(info(zone).default)} onLive={(v) => show({ [zone]: v })} onCommit={(v) => set({ [zone]: v }, `${info(zone).name} ${v}`)} />
+      <Pinned target={`passes/${pass.id}/params/${zone}`} info={info(zone)} shown={params[zone] ?? info(zone).default}>
+        <ColourRow name="Tint" help={info(zone).help} value={String(params[zone] ?? info(zone).default)} fallback={String(info(zone).default)} onLive={(v) => show({ [zone]: v })} onCommit={(v) => set({ [zone]: v }, `${info(zone).name} ${v}`)} />
+      </Pinned>
       {(["tint", "brightness", "saturation"] as const).map((what) => {
         const key = `${zone}_${what}`;
         const short = { ...info(key), name: what === "tint" ? "Tint amount" : what[0]!.toUpperCase() + what.slice(1) };

@@ -13,6 +13,7 @@ import { EndsEditor } from "./EndsEditor";
 import { FileRow } from "./FileRow";
 import { returnOneByOne } from "../Lanes";
 import { GradientEditor } from "./GradientEditor";
+import { INKS, type Channel } from "./Plot";
 import type { PanelProps } from "./panel";
 import { ZonesEditor } from "./ZonesEditor";
 
@@ -35,7 +36,6 @@ function Bands({ pass, treatment, params, show, set }: PanelProps) {
   return <BandsEditor label={treatment.name} infos={treatment.params} values={params as Record<string, number>} pin={one} onReturn={restore} onLive={show} onCommit={set} />;
 }
 
-const INKS: Record<string, string> = { master: "white", red: "#ff7a70", green: "#6fe08a", blue: "#7fa4ff" };
 
 /** The four tone curves, one at a time on the histogram of its channel. */
 function ChannelCurves(props: PanelProps) {
@@ -62,7 +62,7 @@ function Curve({ info, params, upto, show, set }: PanelProps & { info: ParamInfo
       value={value}
       upto={upto}
       channel={channel}
-      ink={INKS[info.key] ?? "white"}
+      ink={INKS[info.key === "master" ? "luma" : (info.key as Channel)] ?? INKS.luma}
       onLive={(v) => show({ [info.key]: v })}
       onCommit={(v) => set({ [info.key]: v }, `${info.name}: ${v.length === 1 ? "one point" : `${v.length} points`}`)}
     />
