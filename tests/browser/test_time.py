@@ -245,3 +245,29 @@ def test_a_pass_is_switched_over_time(bench: BenchPage) -> None:
     bench.go(49)
     grey = bench.pixel(*TRAM)
     assert max(grey) - min(grey) < 4
+
+
+def test_history_says_from_where_a_value_came(bench: BenchPage) -> None:
+    page = bench.page
+    bench.start_over()
+    bench.add("Exposure")
+    bench.drag_slider("Exposure", 20)
+    dragged = bench.look().passes[0].params["stops"]
+    assert dragged > 0 and bench.view_of_shot["undo"] == f"Exposure: Exposure 0.0 → {dragged:.1f} EV"
+    page.get_by_role("slider", name="Amount", exact=True).focus()
+    for _ in range(3):
+        page.keyboard.press("ArrowLeft")
+    page.wait_for_timeout(700)
+    bench.wait_for_picture()
+    assert bench.view_of_shot["undo"] == "Exposure: Amount 100 → 97 %"
+    page.get_by_role("slider", name="Amount", exact=True).focus()
+    page.keyboard.press("Home")
+    page.get_by_role("button", name="Source", exact=True).focus()
+    page.wait_for_timeout(700)
+    bench.wait_for_picture()
+    assert bench.view_of_shot["undo"] == "Exposure: Amount 97 → 0 %"
+    areas = []
+    for _ in range(6):
+        page.keyboard.press("F6")
+        areas.append(page.evaluate("() => document.activeElement.closest('section, header, [aria-label=Stages]').ariaLabel"))
+    assert {"Where", "Picture", "What", "When", "Stages"} <= set(areas)

@@ -9,7 +9,8 @@ export type Written = { target: string; info: ParamInfo; value: unknown };
 
 function operations(values: Written[]): { patch: Operation[]; keyed: boolean } {
   const state = bench();
-  const stored = documentOf(state)!; // with what is still on its way to the server
+  const stored = documentOf(state); // with what is still on its way to the server
+  if (!stored) return { patch: [], keyed: false };
   const rate = rateOf(state.view);
   let keyed = false;
   const patch = values.flatMap(({ target, info, value }): Operation[] => {

@@ -10,7 +10,7 @@ export const SHORTCUTS: [string, [string, string][]][] = [
   ["Shapes", [["arrows", "on a chosen shape: nudge; Shift ×10, Alt turns, Ctrl scales"], ["Delete", "remove the shape or its point"], ["Enter  Esc", "close or give up what is being drawn"]]],
   ["Passes", [["[  ]", "choose the pass before or after"], ["M", "the shelf: finished and saved looks"], ["X", "bypass the chosen pass"], ["Delete", "remove the chosen pass"]]],
   ["Keyframes", [["← →", "on a chosen pin: move it; with Shift ten"], ["Ctrl C  Ctrl V", "copy the chosen pins; paste them here"], ["Delete", "remove the chosen pins"], ["Enter", "go to the pin"]]],
-  ["Edits", [["Ctrl Z", "undo"], ["Ctrl Shift Z", "redo"], ["?", "this sheet"]]],
+  ["Edits", [["Ctrl Z", "undo"], ["Ctrl Shift Z", "redo"], ["F6", "next area: stages, where, picture, what, when"], ["?", "this sheet"]]],
 ];
 
 export function Shortcuts() {
@@ -34,7 +34,7 @@ export function Shortcuts() {
               </section>
             ))}
           </div>
-          <p className="text-quiet">On a slider or number: arrows step, Shift ×10, Alt ÷10; double-click resets.</p>
+          <p className="text-quiet">On a slider or number: arrows step, Shift ×10, Alt ÷10; Home and End go to its ends; double-click resets.</p>
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>

@@ -52,12 +52,12 @@ export function Tip({ text, children }: { text: ReactNode; children: ReactNode }
   );
 }
 
-type SegmentsProps<T extends string> = { label: string; value: T; options: { value: T; name: string; tip?: string; disabled?: boolean }[]; onChange: (value: T) => void; boxed?: boolean };
+type SegmentsProps<T extends string> = { label: string; value: T; options: { value: T; name: string; tip?: string; disabled?: boolean }[]; onChange: (value: T) => void; boxed?: boolean; wide?: boolean };
 
 /** One of a few, side by side. */
-export function Segments<T extends string>({ label, value, options, onChange, boxed }: SegmentsProps<T>) {
+export function Segments<T extends string>({ label, value, options, onChange, boxed, wide }: SegmentsProps<T>) {
   return (
-    <div role="radiogroup" aria-label={label} className={clsx("inline-flex", boxed && "border border-strong")}>
+    <div role="radiogroup" aria-label={label} className={clsx(wide ? "flex" : "inline-flex", boxed && "border border-strong")}>
       {options.map((o) => (
         <button
           key={o.value}
@@ -69,7 +69,7 @@ export function Segments<T extends string>({ label, value, options, onChange, bo
           onClick={() => onChange(o.value)}
           className={clsx(
             "h-[24px] font-medium whitespace-nowrap",
-            boxed ? "px-2" : "px-2.5",
+            wide ? "min-w-0 flex-auto px-1" : boxed ? "px-2" : "px-2.5",
             boxed && "border-r border-strong last:border-r-0",
             o.value === value ? "bg-inverse text-inverse-ink" : boxed ? "text-ink" : "text-quiet hover:text-ink",
           )}

@@ -9,8 +9,8 @@ type Props = {
   value: number;
   /** While dragged or stepped: show it, do not store it. */
   onLive: (value: number) => void;
-  /** At rest: one step of history. */
-  onCommit: (value: number) => void;
+  /** At rest: one step of history, from the value that it had before. */
+  onCommit: (value: number, before: number) => void;
   disabled?: boolean;
 };
 
@@ -19,30 +19,48 @@ const REST = 450; // ms after the last arrow key before the step is stored
 /** A slider and a number field for one parameter, drawn from its metadata. */
 export function NumberRow({ info, value, onLive, onCommit, disabled }: Props) {
   const id = useId();
+  const before = useRef<number | null>(null); // the value while one is being shown that is not stored
+  const show = (next: number) => {
+    before.current ??= value;
+    onLive(next);
+  };
   const timer = useRef<number>(undefined);
   const [held, setHeld] = useState<number | null>(null); // a stepped value that is not stored yet
   const shown = held ?? value;
 
-  useEffect(() => () => window.clearTimeout(timer.current), []);
+  // A step that waits for rest when the row goes away is stored then.
+  const waiting = useRef<(() => void) | null>(null);
+  useEffect(
+    () => () => {
+      window.clearTimeout(timer.current);
+      waiting.current?.();
+    },
+    [],
+  );
 
   const commit = (next: number) => {
     window.clearTimeout(timer.current);
+    waiting.current = null;
     setHeld(null);
-    onCommit(clampTo(info, next));
+    onCommit(clampTo(info, next), before.current ?? value);
+    before.current = null;
   };
-  const step = (direction: number, e: KeyboardEvent) => {
-    const next = clampTo(info, shown + direction * stepOf(info, e));
+  const stepTo = (next: number) => {
     setHeld(next);
-    onLive(next);
+    waiting.current = () => commit(next);
+    show(next);
     window.clearTimeout(timer.current);
     timer.current = window.setTimeout(() => commit(next), REST);
   };
+  const step = (direction: number, e: KeyboardEvent) => stepTo(clampTo(info, shown + direction * stepOf(info, e)));
   const onKey = (e: KeyboardEvent) => {
+    const end = { Home: info.low, End: info.high }[e.key];
     const direction = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[e.key];
-    if (direction === undefined || disabled) return;
+    if ((direction === undefined && end === undefined) || disabled) return;
     e.preventDefault();
     e.stopPropagation();
-    step(direction, e);
+    if (direction) step(direction, e);
+    else stepTo(end!);
   };
 
   return (
@@ -50,7 +68,7 @@ export function NumberRow({ info, value, onLive, onCommit, disabled }: Props) {
       <label htmlFor={id} title={info.help} onDoubleClick={() => commit(Number(info.default))} className="w-[98px] shrink-0 truncate">
         {info.name}
       </label>
-      <Track info={info} value={shown} disabled={disabled} onKey={onKey} onLive={onLive} onCommit={commit} />
+      <Track info={info} value={shown} disabled={disabled} onKey={onKey} onLive={show} onCommit={commit} />
       <Field id={id} info={info} value={shown} disabled={disabled} onCommit={commit} onStep={step} />
     </div>
   );

@@ -9,7 +9,7 @@ type Props<T> = { info: ParamInfo; value: T; onLive: (v: unknown) => void; onCom
 export function ParamRow({ info, value, onLive, onCommit }: Props<unknown>) {
   switch (info.kind) {
     case "number":
-      return <NumberRow info={info} value={Number(value ?? info.default)} onLive={onLive} onCommit={(v) => onCommit(v, `${info.name} ${format(info, Number(value ?? info.default))} → ${format(info, v)}${info.unit && ` ${info.unit}`}`)} />;
+      return <NumberRow info={info} value={Number(value ?? info.default)} onLive={onLive} onCommit={(v, before) => onCommit(v, `${info.name} ${format(info, before)} → ${format(info, v)}${info.unit && ` ${info.unit}`}`)} />;
     case "switch":
       return <SwitchRow info={info} value={!!value} onLive={onLive} onCommit={onCommit} />;
     case "choice":

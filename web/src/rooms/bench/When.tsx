@@ -128,6 +128,6 @@ function PreviewCopy() {
   const proxy = useBench((s) => s.ready?.proxy);
   const length = useBench((s) => s.view!.footage.facts.length);
   if (!proxy || proxy.state === "none") return null;
-  const words = proxy.state === "ready" ? "plays a preview copy" : proxy.state === "waiting" ? "a preview copy is waiting" : `making a preview copy, ${Math.round((proxy.done / length) * 100)} %`;
-  return <span title="This footage is too large to decode in real time. Still pictures and exports are made from the original."> · {words}</span>;
+  const words = proxy.state === "ready" ? "preview copy" : proxy.state === "waiting" ? "copy waiting" : `copy ${Math.round((proxy.done / length) * 100)} %`;
+  return <span title="This footage is too large to decode in real time: it plays from a smaller copy, made in the background. Still pictures and exports are made from the original."> · {words}</span>;
 }

@@ -87,6 +87,14 @@ const KEYS: Record<string, (e: KeyboardEvent) => void> = {
   "?": () => useShortcutSheet.setState({ open: true }),
 };
 
+/** To the next area of the Bench, or the one before: its first control takes the focus. */
+function nextArea(direction: 1 | -1) {
+  const areas = [...document.querySelectorAll<HTMLElement>("header, main [aria-label=Stages], main > section")];
+  const at = areas.findIndex((a) => a.contains(document.activeElement));
+  const next = areas[(at + direction + areas.length) % areas.length];
+  next?.querySelector<HTMLElement>("button:not(:disabled), a[href], input:not([type=file]), [tabindex='0']")?.focus();
+}
+
 function typing(target: EventTarget | null) {
   return target instanceof HTMLElement && (target.isContentEditable || ["INPUT", "TEXTAREA", "SELECT"].includes(target.tagName));
 }
@@ -95,6 +103,10 @@ function typing(target: EventTarget | null) {
 export function useKeys() {
   useEffect(() => {
     const down = (e: KeyboardEvent) => {
+      if (e.key === "F6") {
+        e.preventDefault();
+        return nextArea(e.shiftKey ? -1 : 1);
+      }
       if (typing(e.target) || document.querySelector("[role=dialog],[role=menu]")) return;
       const key = e.key.toLowerCase();
       if (e.ctrlKey || e.metaKey) {
