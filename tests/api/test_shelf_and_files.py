@@ -269,9 +269,10 @@ def test_scopes_and_single_passes_over_the_live_channel(client: TestClient, shot
                     "selection": one["selection"],
                 }
                 socket.send_text(json.dumps(ask))
+                assert heard(socket)[0]["kind"] == "look"  # the picture goes first
                 header, data = heard(socket)
-                seen[scope, of] = cv2.imdecode(np.frombuffer(data[header["picture"] :], np.uint8), cv2.IMREAD_COLOR)
-                assert header["kind"] == "look" and header["scope"] == scope and seen[scope, of].max() > 60
+                seen[scope, of] = cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_COLOR)
+                assert header["kind"] == "scope" and header["scope"] == scope and seen[scope, of].max() > 60
             assert not np.array_equal(seen[scope, "result"], seen[scope, "source"])
             assert not np.array_equal(seen[scope, "inside"], seen[scope, "outside"])
         asked = {"kind": "look", "id": 2, "revision": view["revision"], "frame": 3, "width": 160}

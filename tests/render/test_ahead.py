@@ -96,3 +96,15 @@ def test_bustle_knows_when_it_is_quiet(monkeypatch: pytest.MonkeyPatch) -> None:
         assert bustle.quiet_for() == 0
     now[0] += 2
     assert bustle.quiet_for() == 2
+
+
+def test_others_give_way_while_something_is_worked_on_but_not_for_ever(monkeypatch: pytest.MonkeyPatch) -> None:
+    now, slept = [50.0], []
+    monkeypatch.setattr("wenditas.render.quiet.time.monotonic", lambda: now[0])
+    monkeypatch.setattr("wenditas.render.quiet.time.sleep", lambda s: (slept.append(s), now.__setitem__(0, now[0] + s)))
+    bustle = Bustle()
+    bustle.give_way()
+    assert not slept
+    with bustle.working():
+        bustle.give_way(0.1)
+    assert sum(slept) == pytest.approx(0.1, abs=0.01)

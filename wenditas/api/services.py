@@ -37,7 +37,8 @@ class Services:
     small: SmallFrames
     files: Files
     proxies: Proxies
-    bustle: Bustle = field(default_factory=Bustle)
+    bustle: Bustle = field(default_factory=Bustle)  # anything that somebody waits for
+    live: Bustle = field(default_factory=Bustle)  # pictures that move, for which even the curve over time gives way
     _behind: ThreadPoolExecutor = field(default_factory=lambda: ThreadPoolExecutor(1, "behind", behind_all_else))
 
     @classmethod

@@ -33,14 +33,21 @@ class SmallFrames:
 
 
 def coverage_over_time(
-    frames: SmallFrames, reader: Reader, key: str, look: Look, selection: str, cancelled: Callable[[], bool]
+    frames: SmallFrames,
+    reader: Reader,
+    key: str,
+    look: Look,
+    selection: str,
+    cancelled: Callable[[], bool],
+    give_way: Callable[[], None] = lambda: None,
 ) -> Iterator[tuple[int, list[float]]]:
-    """Batches of (first frame, coverages in percent), in order, until done or cancelled."""
+    """Batches of (first frame, coverages in percent), in order, until done or cancelled. `give_way` is called before every frame."""
     plan = compile_look(look, view="matte", selection=selection)
     rate = float(reader.facts.frame_rate)
     batch: list[float] = []
     start = 0
     for number in range(reader.facts.length):
+        give_way()
         if cancelled():
             return
         if look.lanes:

@@ -38,3 +38,9 @@ class Bustle:
         """Seconds since anything was going on; 0 while it is."""
         with self._lock:
             return 0.0 if self._count else time.monotonic() - self._last
+
+    def give_way(self, most: float = 0.25) -> None:
+        """Wait until nothing is being worked on, but no longer than some seconds."""
+        end = time.monotonic() + most
+        while self.quiet_for() == 0 and time.monotonic() < end:
+            time.sleep(0.004)

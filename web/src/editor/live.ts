@@ -21,7 +21,7 @@ export type Ask = {
   last?: number;
 };
 
-/** A picture, and the scope of it where one was asked for. */
+/** A picture with its scope, or a scope that follows a picture ("scope"). */
 export type Picture = { kind: string; id: number; frame: number; view: View; jpeg: Uint8Array<ArrayBuffer>; scope: { kind: ScopeKind; png: Uint8Array<ArrayBuffer> } | null };
 type Header = { kind: string; id: number; frame: number; view: View; picture: number; scope: ScopeKind | null };
 type Told = { kind: string; id: number; message?: string } & Record<string, unknown>;
@@ -97,6 +97,6 @@ export class Live {
     const header = JSON.parse(new TextDecoder().decode(new Uint8Array(data, 4, length))) as Header;
     const scope = header.scope && { kind: header.scope, png: new Uint8Array(data, 4 + length + header.picture) };
     this.handlers.picture({ ...header, jpeg: new Uint8Array(data, 4 + length, header.picture), scope });
-    if (header.kind !== "play") this.settle(header.kind);
+    if (header.kind !== "play" && header.kind !== "scope") this.settle(header.kind);
   }
 }

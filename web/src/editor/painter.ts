@@ -140,10 +140,13 @@ export class Painter {
   }
 
   private async receive({ kind, jpeg, scope }: Picture) {
-    const [bitmap, drawn] = await Promise.all([decode(jpeg, "image/jpeg"), scope && decode(scope.png, "image/png")]);
-    if (bench().playing) return;
-    if (scope && drawn) showScope(scope.kind, drawn);
-    if (this.lossless) return;
+    if (kind === "scope") {
+      const drawn = scope && (await decode(scope.png, "image/png"));
+      if (drawn && !bench().playing) showScope(scope.kind, drawn);
+      return;
+    }
+    const bitmap = await decode(jpeg, "image/jpeg");
+    if (bench().playing || this.lossless) return;
     if (kind === "before") this.viewport.before = bitmap;
     else this.viewport.after = bitmap;
     if (kind === "look") {

@@ -5,7 +5,7 @@ import { beforeOf, scopeEvery, scopeOf, showScope, wantOf } from "./painter";
 import { bench, documentOf, rateOf, setBench, type ScopeKind } from "./store";
 import type { Viewport } from "./viewport";
 
-const AHEAD = 14; // frames asked for beyond the one on screen
+const AHEAD = 32; // frames asked for beyond the one on screen
 const FLYING = 4; // frames asked for and not yet there: enough to keep the server busy, too few to wait in its queue
 const START = 4; // frames that must be there before the clock starts
 const TELL = 400; // ms between two reports of the rate reached

@@ -4,8 +4,8 @@ Up (JSON):   {"kind": "look" | "before" | "pixel" | "play", "id", "revision", "p
               "upto", "alone", "x", "y", "scope", "of"}
              {"kind": "clear"}                          forget the queue of "play" requests
              {"kind": "ready", ..., "first", "last", "every"}  which frames of that view are rendered; the others are, when nothing else is to be done
-Down:        pictures as binary: four bytes of header length (big endian), a JSON header, a JPEG of "picture" bytes, and where
-             a scope was asked for that scope as a PNG;
+Down:        pictures as binary: four bytes of header length (big endian), a JSON header, a JPEG of "picture" bytes, and for
+             "play" the scope that was asked for as a PNG; the scope of a "look" follows its picture as a message of kind "scope";
              {"kind": "pixel" | "ready" | "error", "id", ...} as text.
 """
 
@@ -14,6 +14,7 @@ import contextlib
 import json
 import struct
 from collections import deque
+from collections.abc import Callable
 from dataclasses import replace
 from typing import Any, Literal
 
@@ -131,8 +132,15 @@ class Channel:
                     self._ahead = self._ahead or ask
 
     async def _answer(self, ask: Ask) -> None:
+        """Compute and send; for a look the picture first, then its scope, unless a newer look is waiting by then."""
+        apart = ask.kind == "look" and ask.scope is not None
+        await self._send(self._compute, ask.model_copy(update={"scope": None}) if apart else ask)
+        if apart and "look" not in self._newest:
+            await self._send(self._scope, ask)
+
+    async def _send(self, compute: Callable[[Ask], bytes | str], ask: Ask) -> None:
         try:
-            answer = await asyncio.to_thread(self._compute, ask)
+            answer = await asyncio.to_thread(compute, ask)
         except WenditasError as error:
             answer = json.dumps({"kind": "error", "id": ask.id, "message": str(error)})
         async with self._sending:
@@ -172,7 +180,7 @@ class Channel:
         return Played(lambda frame: replace(request, frame=frame), ask.first, min(ask.last, self.facts.length - 1), ask.frame, ask.scope, ask.of, ask.every)
 
     def _decode(self, ask: Ask) -> None:
-        with self.services.bustle.working():
+        with self.services.bustle.working(), self.services.live.working():
             self.services.pictures.decode(self._quick(ask, "play"), "play")
 
     def _compute(self, ask: Ask) -> bytes | str:
@@ -182,7 +190,7 @@ class Channel:
             proxy = self.services.proxies.state(self.footage_id, self.facts).model_dump()
             more = played.missing(pictures, float(self.facts.frame_rate)) is not None
             return json.dumps({"kind": "ready", "id": ask.id, "stretches": played.ready(pictures), "more": more, "proxy": proxy})
-        with self.services.bustle.working():
+        with self.services.bustle.working(), self.services.live.working():
             return self._rendered(ask)
 
     def _rendered(self, ask: Ask) -> bytes | str:
@@ -191,9 +199,12 @@ class Channel:
             return json.dumps({"kind": "pixel", "id": ask.id, **pictures.report(self._request(ask), ask.x, ask.y)})
         purpose = "play" if ask.kind == "play" else "live"
         picture, scope = pictures.shown(self._quick(ask, purpose), purpose, ask.scope, ask.of)
-        header = {"kind": ask.kind, "id": ask.id, "frame": ask.frame, "view": ask.view, "picture": len(picture), "scope": ask.scope}
-        words = json.dumps(header).encode()
-        return struct.pack(">I", len(words)) + words + picture + scope
+        return _framed(ask, ask.kind, picture, scope)
+
+    def _scope(self, ask: Ask) -> bytes:
+        assert ask.scope is not None
+        with self.services.bustle.working(), self.services.live.working():
+            return _framed(ask, "scope", b"", self.services.pictures.scope(self._quick(ask, "live"), ask.scope, ask.of))
 
     def _render_some(self, ask: Ask) -> bool:
         """Render frames ahead until somebody wants something. Whether there may be more to do."""
@@ -206,6 +217,12 @@ class Channel:
                 return False
             played.render(self.services.pictures, frame)
         return True
+
+
+def _framed(ask: Ask, kind: str, picture: bytes, scope: bytes) -> bytes:
+    header = {"kind": kind, "id": ask.id, "frame": ask.frame, "view": ask.view, "picture": len(picture), "scope": ask.scope if scope else None}
+    words = json.dumps(header).encode()
+    return struct.pack(">I", len(words)) + words + picture + scope
 
 
 @router.websocket("/api/shots/{shot_id}/live")

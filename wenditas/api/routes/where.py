@@ -122,7 +122,7 @@ async def over_time(services: Shared, shot_id: str, revision: int, selection: st
     def work(say: Callable[[dict[str, Any]], None], cancelled: Callable[[], bool]) -> None:
         reader = services.library.reader(row.footage_id, "coverage")
         values: list[float] = []
-        for first, batch in coverage_over_time(services.small, reader, row.footage_id, document.look, selection, cancelled):
+        for first, batch in coverage_over_time(services.small, reader, row.footage_id, document.look, selection, cancelled, services.live.give_way):
             values += batch
             say({"kind": "values", "first": first, "values": batch})
         if not cancelled():
