@@ -60,6 +60,39 @@ def animate(page: Page) -> None:
     page.get_by_role("button", name="Stops stands still").click()
     settle(page)
     type_number(page, "Frame", 25)
+    page.get_by_role("group", name="Lanes").get_by_role("button", name="Amount").first.click()
+    page.wait_for_timeout(12_500)  # until the notice has gone
+
+
+def path_by_hand(page: Page) -> None:
+    """A path around the tram, at two frames, seen between them; time zoomed."""
+
+    def at(x: float, y: float) -> tuple[float, float]:
+        place = page.evaluate("() => JSON.parse(document.querySelector('#picture canvas').dataset.place)")
+        box = page.get_by_role("img", name="The picture").bounding_box()
+        assert box
+        return box["x"] + place["x"] + x * place["width"], box["y"] + place["y"] + y * place["height"]
+
+    type_number(page, "Frame", 40)
+    page.get_by_role("button", name="Draw ▾").click()
+    page.get_by_role("menuitem", name="Path").click()
+    for x, y in ((0.12, 0.64), (0.26, 0.59), (0.45, 0.57), (0.48, 0.72), (0.44, 0.84), (0.14, 0.88)):
+        page.mouse.click(*at(x, y))
+    page.keyboard.press("Enter")
+    settle(page)
+    page.get_by_role("button", name="Keep", exact=True).or_(page.get_by_role("radio", name="Keep", exact=True)).click()
+    settle(page)
+    page.get_by_role("button", name="Path stands still").click()
+    settle(page)
+    type_number(page, "Frame", 76)
+    for start, end in (((0.30, 0.7), (0.46, 0.66)), ((0.64, 0.68), (0.68, 0.62))):
+        page.mouse.move(*at(*start))
+        page.mouse.down()
+        page.mouse.move(*at(*end), steps=6)
+        page.mouse.up()
+        settle(page)
+    type_number(page, "Frame", 58)
+    page.keyboard.press("+")
     page.wait_for_timeout(12_500)  # until the notice has gone
 
 
@@ -85,6 +118,13 @@ def take(page: Page, url: str) -> None:
     settle(page)
     save(page, "bench-selected-colour")
     page.keyboard.press("1")
+    path_by_hand(page)
+    save(page, "bench-path")
+    page.keyboard.press("Escape")
+    page.keyboard.press("0")
+    for _ in range(6):
+        page.keyboard.press("Control+z")
+        settle(page)
     page.get_by_role("button", name="Add a pass").click()
     page.wait_for_timeout(3000)
     save(page, "bench-add-a-pass")

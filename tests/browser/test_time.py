@@ -217,6 +217,15 @@ def test_pins_are_copied_and_pasted_and_lifted_in_the_graph(bench: BenchPage) ->
     page.wait_for_timeout(400)
     bench.wait_for_picture()
     assert frames_of(bench, "stops") == [10, 20, 50, 60] and bench.view_of_shot["undo"] == "2 keyframes pasted at frame 50"
+    lane_menu(bench, "Exposure", "Linear")
+    page.get_by_role("button", name="Do something with the lane Exposure").click()
+    page.get_by_role("menuitem", name="Ease (chosen)…").click()
+    page.get_by_label("Name", exact=True).fill("40")
+    page.get_by_role("button", name="Save", exact=True).click()
+    page.wait_for_timeout(400)
+    assert [(k.how, k.ease) for k in bench.look().lanes[0].keyframes][2:] == [("smooth", 40), ("smooth", 40)]
+    lane_menu(bench, "Exposure", "Ease everything, in all lanes")
+    assert {(k.how, k.ease) for k in bench.look().lanes[0].keyframes} == {("smooth", 100)}
     pin(bench, "Amount")
     page.get_by_role("button", name="Do something with the lane Amount").click()
     expect(page.get_by_role("menuitem", name="Paste into this lane")).to_be_disabled()  # an amount is never negative

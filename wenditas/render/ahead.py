@@ -8,7 +8,7 @@ from wenditas.core.measure.scopes import Scope
 from wenditas.render.pictures import Of, Pictures
 from wenditas.render.request import Request
 
-MOST_LOOKED_AT = 1500  # frames whose readiness is told one by one
+MOST_LOOKED_AT = 720  # frames whose readiness is told one by one
 SECONDS = 20  # how far ahead of the playhead is rendered
 
 

@@ -130,6 +130,8 @@ class Library:
         before = (datetime.now(UTC) - KEEP_REMOVED).isoformat(timespec="milliseconds")
         for row in store.removed_before(self.db, before):
             self.media_path(row).unlink(missing_ok=True)
+            for path in (self.folder / "cache").glob(f"*-{row.id}.*"):  # poster, strip, sound, preview copy
+                path.unlink()
 
     def free_bytes(self) -> int:
         """Room left on the disk of the data folder."""

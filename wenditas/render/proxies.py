@@ -15,6 +15,8 @@ from wenditas.media.reader import Reader
 from wenditas.render.library import Library
 from wenditas.render.quiet import behind_all_else
 
+OPEN_READERS = 6
+
 
 class ProxyState(BaseModel):
     """Whether footage has a preview copy. done: frames written so far."""
@@ -74,6 +76,8 @@ class Proxies:
         with self._lock:
             key = (footage_id, purpose)
             if key not in self._readers:
+                while len(self._readers) >= OPEN_READERS:
+                    self._readers.pop(next(iter(self._readers)))
                 self._readers[key] = open_proxy(self.library.cache_path(f"proxy-{footage_id}.mov"), facts)
             return self._readers[key]
 

@@ -101,10 +101,10 @@ function LaneRow({ row, first, onFold, span, rate, chosen, rows }: RowProps) {
         >
           <span className="text-quiet">{owner}</span> {info.name}
         </button>
-        {single && info.kind === "number" ? (
+        {single ? (
           <>
             <SmallNumber className="w-[46px]" label="Keyframe at frame" name="fr" value={single.frame} low={0} high={bench().view!.footage.facts.length - 1} step={1} onCommit={(v) => put({ frame: Math.round(v) })} />
-            <SmallNumber className="w-[52px]" label="Keyframe value" value={Number(single.value)} low={info.low} high={info.high} step={info.step} unit={info.unit} onCommit={(v) => put({ value: v })} />
+            {info.kind === "number" && <SmallNumber className="w-[52px]" label="Keyframe value" value={Number(single.value)} low={info.low} high={info.high} step={info.step} unit={info.unit} onCommit={(v) => put({ value: v })} />}
           </>
         ) : (
           <b className="tabular-nums">{info.kind === "number" ? `${format(info, Number(shown))} ${info.unit}` : info.kind === "colour" ? String(shown) : ""}</b>
@@ -134,6 +134,17 @@ function LaneMenu({ row, chosen, store }: { row: Row; chosen: Pin[]; store: (lan
   const number = info.kind === "number";
   const copied = usePins((s) => s.copied);
   const fits = copied.length > 0 && copied.every((c) => fitsLane(c.keyframe.value, lane, info));
+  const eased = lane.keyframes.filter(touched).map((k) => k.ease ?? 100);
+  const askEase = () =>
+    askName(`Ease of ${info.name} in % (${which}): how much it slows down at its keyframes`, String(eased[0] ?? 100), (text) => {
+      const ease = Math.min(Math.max(Number(text.replace(",", ".")), 0), 100);
+      if (Number.isFinite(ease)) store({ ...lane, keyframes: lane.keyframes.map((k) => (touched(k) ? { ...k, how: "smooth", ease } : k)) }, `${info.name}: ease ${ease} %`);
+    });
+  const easeAll = () => {
+    const document = bench().view!.document;
+    const smooth = lanesOf(document).map((l) => putLane(document, { ...l, keyframes: l.keyframes.map((k) => ({ ...k, how: "smooth" as const, ease: 100 })) }));
+    void edit(smooth, "Everything eased");
+  };
   const askDrift = () =>
     askName(`Drift of ${info.name}, ${info.unit || "units"} per second`, String(lane.drift ?? 0), (text) => {
       const drift = Number(text.replace(",", "."));
@@ -150,6 +161,8 @@ function LaneMenu({ row, chosen, store }: { row: Row; chosen: Pin[]; store: (lan
         { name: `Hold (${which})`, aside: "square", onSelect: () => shape("hold", "held") },
         { name: `Linear (${which})`, aside: "triangle", onSelect: () => shape("linear", "straight") },
         { name: `Smooth (${which})`, aside: "round", onSelect: () => shape("smooth", "smooth") },
+        { name: `Ease (${which})…`, aside: `${eased[0] ?? 100} %`, onSelect: askEase },
+        { name: "Ease everything, in all lanes", onSelect: easeAll },
         ...(number
           ? ([
               "line",
