@@ -70,3 +70,33 @@ def test_bad_frames_are_told_and_the_channel_goes_on(client: TestClient, shot: d
         assert heard(socket)[0]["message"].startswith("Not understood")
         socket.send_text(ask(shot, "play", id=6))
         assert heard(socket)[0]["id"] == 6
+
+
+def test_what_nobody_foresaw_is_told_too(client: TestClient, shot: dict, monkeypatch: pytest.MonkeyPatch) -> None:
+    def broken(*args: object) -> bytes:
+        raise RuntimeError("a fault of ours")
+
+    with client.websocket_connect(f"/api/shots/{shot['shot']['id']}/live", headers=HOST) as socket:
+        with monkeypatch.context() as patch:
+            patch.setattr("wenditas.render.pictures.encode_jpeg", broken)
+            for n, kind in enumerate(("look", "play", "play", "play", "look")):
+                socket.send_text(ask(shot, kind, id=n))
+                assert heard(socket)[0] == {"kind": "error", "id": n, "message": "This picture could not be rendered."}
+        for n, kind in enumerate(("play", "look")):
+            socket.send_text(ask(shot, kind, id=n))
+            assert heard(socket)[0]["kind"] == kind
+
+
+def test_two_revisions_and_a_pass_alone_at_a_time(client: TestClient, shot: dict) -> None:
+    """Comparing in motion asks for two revisions by turns."""
+    one = edited(client, shot, [{"op": "add", "path": "/look/passes/-", "value": PASS}]).json()
+    two = edited(client, one, [{"op": "add", "path": "/look/passes/-", "value": {**PASS, "id": "q", "treatment": "exposure", "params": {"stops": 2}}}]).json()
+    with client.websocket_connect(f"/api/shots/{shot['shot']['id']}/live", headers=HOST) as socket:
+
+        def picture(view: dict, **more: object) -> bytes:
+            socket.send_text(ask(view, "play", frame=3, **more))
+            return heard(socket)[1]
+
+        first = [picture(shot), picture(one), picture(two), picture(two, alone="p"), picture(two, alone="q")]
+        again = [picture(shot), picture(one), picture(two), picture(two, alone="p"), picture(two, alone="q")]
+    assert first == again and first[1] == first[3] and len(set(first)) == 4

@@ -140,11 +140,12 @@ def test_sweep_forgets_half_arrived_files_and_old_removals(tmp_path: Path, monke
     row = library.copy_in(project.id, make_clip(tmp_path / "a.mp4", count=3), "a.mp4")
     (tmp_path / "data" / "incoming" / "half").write_bytes(b"x")
     (tmp_path / "data" / "exports" / "e.part.mp4").write_bytes(b"x")
+    cached = [library.cached_file(name, lambda part: part.write_bytes(b"x")) for name in (f"poster-{row.id}.jpg", f"proxy-{row.id}.mov", "poster-other.jpg")]
     footage.set_removed(db, row.id, True)
     library.sweep()
     assert not list((tmp_path / "data" / "incoming").iterdir()) and not list((tmp_path / "data" / "exports").iterdir())
-    assert library.media_path(row).exists()  # removed less than a day ago: it can still come back
+    assert all(path.exists() for path in cached) and library.media_path(row).exists()  # removed less than a day ago: it can still come back
     monkeypatch.setattr("wenditas.render.library.KEEP_REMOVED", timedelta(seconds=-5))
     library.sweep()
-    assert not library.media_path(row).exists()
+    assert not library.media_path(row).exists() and [path.exists() for path in cached] == [False, False, True]
     db.close()

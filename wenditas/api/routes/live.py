@@ -12,6 +12,7 @@ Down:        pictures as binary: four bytes of header length (big endian), a JSO
 import asyncio
 import contextlib
 import json
+import logging
 import struct
 from collections import deque
 from collections.abc import Callable
@@ -34,6 +35,8 @@ from wenditas.render.request import FULL, Request
 from wenditas.store import shots
 
 router = APIRouter()
+log = logging.getLogger(__name__)
+MOST_REVISIONS = 4
 MOST_QUEUED = 64
 QUIET, PAUSE = 0.8, 0.15  # seconds of quiet before anything is rendered ahead; between two looks whether it is quiet
 AT_ONCE = 8  # frames rendered ahead before newer wishes are looked for
@@ -75,7 +78,7 @@ class Channel:
         self._decoded: asyncio.Queue[Ask] = asyncio.Queue(maxsize=1)
         self._work = asyncio.Condition()
         self._documents: dict[int, ShotDocument] = {}
-        self._looks: dict[tuple[int, str | None], Look] = {}  # the same look for the same words, so that what is known of it is found again
+        self._alone: tuple[tuple[int, str] | None, Look] = (None, Look())
         self._sending = asyncio.Lock()
         self._ahead: Ask | None = None  # the view to render ahead
 
@@ -111,7 +114,7 @@ class Channel:
             async with self._work:
                 await self._work.wait_for(lambda: bool(self._queue))
                 ask = self._queue.popleft()
-            with contextlib.suppress(WenditasError):  # said when it is rendered
+            with contextlib.suppress(Exception):  # said when it is rendered
                 await asyncio.to_thread(self._decode, ask)
             await self._decoded.put(ask)
 
@@ -127,7 +130,7 @@ class Channel:
             if self._ahead is None or self.services.bustle.quiet_for() < QUIET or self.services.proxies.coming(self.footage_id):
                 continue
             ask, self._ahead = self._ahead, None
-            with contextlib.suppress(WenditasError):  # said when it is shown
+            with contextlib.suppress(Exception):  # said when it is shown
                 if await self.services.behind(self._render_some, ask):
                     self._ahead = self._ahead or ask
 
@@ -143,6 +146,9 @@ class Channel:
             answer = await asyncio.to_thread(compute, ask)
         except WenditasError as error:
             answer = json.dumps({"kind": "error", "id": ask.id, "message": str(error)})
+        except Exception:  # whatever it is, the channel goes on
+            log.exception("frame %d of shot %s", ask.frame, self.shot_id)
+            answer = json.dumps({"kind": "error", "id": ask.id, "message": "This picture could not be rendered."})
         async with self._sending:
             if isinstance(answer, bytes):
                 await self.socket.send_bytes(answer)
@@ -150,10 +156,12 @@ class Channel:
                 await self.socket.send_text(answer)
 
     def _document(self, revision: int) -> ShotDocument:
-        if revision not in self._documents:
-            self._documents = {revision: edits.load(self.services.db, self.shot_id, self.facts, revision)[1]}
-            self._looks = {}
-        return self._documents[revision]
+        """A revision, of which the last few are kept: the one shown, and the one it is compared with."""
+        found = self._documents.get(revision)
+        if found is None:
+            found = edits.load(self.services.db, self.shot_id, self.facts, revision)[1]
+            self._documents = {**dict(list(self._documents.items())[1 - MOST_REVISIONS :]), revision: found}
+        return found
 
     def _look(self, ask: Ask) -> Look:
         """The look a message is about: of a revision, or with a patch that is not stored."""
@@ -163,10 +171,12 @@ class Channel:
             return alone(look, ask.alone) if ask.alone else look
         if ask.alone is None:
             return document.look
-        place = (ask.revision, ask.alone)
-        if place not in self._looks:
-            self._looks[place] = alone(document.look, ask.alone)
-        return self._looks[place]
+        # The same look for the same words, so that what is known of it is found again.
+        kept, found = self._alone
+        if kept != (ask.revision, ask.alone):
+            found = alone(document.look, ask.alone)
+            self._alone = (ask.revision, ask.alone), found
+        return found
 
     def _request(self, ask: Ask) -> Request:
         frame = min(ask.frame, self.facts.length - 1)
