@@ -74,7 +74,8 @@ def server(tmp_path: Path, demo_data: Path) -> Iterator[Server]:
     shutil.copytree(demo_data, tmp_path / "data")
     running = Server(tmp_path / "data")
     yield running
-    running.stop()
+    running.process.kill()  # at once: the data go with the test
+    running.process.wait(timeout=20)
 
 
 @pytest.fixture
