@@ -19,22 +19,22 @@ export function Shortcuts() {
     <Dialog.Root open={open} onOpenChange={(next) => useShortcutSheet.setState({ open: next })}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-black/60" />
-        <Dialog.Content tabIndex={0} aria-describedby={undefined} className="fixed top-[12%] left-1/2 z-50 max-h-[76%] w-[640px] -translate-x-1/2 overflow-auto border border-strong bg-panel p-5">
+        <Dialog.Content tabIndex={0} aria-describedby={undefined} className="fixed top-[8%] left-1/2 z-50 max-h-[86%] w-[960px] max-w-[96%] -translate-x-1/2 overflow-auto border border-strong bg-panel p-5">
           <Dialog.Title className="text-[18px] font-bold">Keyboard</Dialog.Title>
-          <div className="mt-3 columns-2 gap-8">
+          <div className="mt-3 columns-3 gap-8">
             {SHORTCUTS.map(([group, keys]) => (
               <section key={group} className="mb-4 break-inside-avoid">
                 <h3 className="mb-1 text-[12px] font-semibold text-quiet">{group}</h3>
                 {keys.map(([key, what]) => (
                   <div key={key} className="flex gap-3 py-0.5">
-                    <kbd className="w-[96px] shrink-0 font-sans font-bold">{key}</kbd>
+                    <kbd className="w-[84px] shrink-0 font-sans font-bold">{key}</kbd>
                     <span>{what}</span>
                   </div>
                 ))}
               </section>
             ))}
           </div>
-          <p className="text-quiet">On a slider or number: arrows step, Shift ×10, Alt ÷10; Home and End go to its ends; double-click resets.</p>
+          <p className="mt-2 text-quiet">On a slider or number: arrows step, Shift ×10, Alt ÷10; Home and End go to its ends; double-click resets.</p>
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>
