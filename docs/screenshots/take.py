@@ -96,13 +96,8 @@ def path_by_hand(page: Page) -> None:
     page.wait_for_timeout(12_500)  # until the notice has gone
 
 
-def take(page: Page, url: str) -> None:
-    """Walk through the rooms."""
-    page.goto(url)
-    page.get_by_role("button", name="Open on the Bench", exact=True).first.wait_for()
-    page.wait_for_timeout(2500)
-    save(page, "footage")
-    page.get_by_role("button", name="Open on the Bench", exact=True).first.click()
+def bench_views(page: Page) -> None:
+    """One shot's look: finished, its matte, the selected colour, a path by hand, adding a pass."""
     settle(page)
     page.keyboard.press("w")
     settle(page)
@@ -129,6 +124,10 @@ def take(page: Page, url: str) -> None:
     page.wait_for_timeout(3000)
     save(page, "bench-add-a-pass")
     page.keyboard.press("Escape")
+
+
+def dialogs_and_exports(page: Page) -> None:
+    """Exporting, the exports, the keyboard sheet, the shelf."""
     page.get_by_role("button", name="Export", exact=True).click()
     page.wait_for_timeout(300)
     save(page, "bench-export")
@@ -148,6 +147,10 @@ def take(page: Page, url: str) -> None:
     page.wait_for_timeout(3000)
     save(page, "bench-shelf")
     page.keyboard.press("Escape")
+
+
+def looks(page: Page) -> None:
+    """Other shots with other looks and scopes; keyframes; the bright room."""
     for shot, name, kind in LOOKS:
         page.get_by_role("banner").get_by_role("button", name="▾").first.click()
         page.get_by_role("menuitem", name=shot).click()
@@ -164,6 +167,18 @@ def take(page: Page, url: str) -> None:
     page.reload()
     settle(page)
     save(page, "bench-bright-room")
+
+
+def take(page: Page, url: str) -> None:
+    """Walk through the rooms."""
+    page.goto(url)
+    page.get_by_role("button", name="Open on the Bench", exact=True).first.wait_for()
+    page.wait_for_timeout(2500)
+    save(page, "footage")
+    page.get_by_role("button", name="Open on the Bench", exact=True).first.click()
+    bench_views(page)
+    dialogs_and_exports(page)
+    looks(page)
 
 
 def main() -> None:

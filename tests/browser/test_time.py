@@ -275,6 +275,16 @@ def test_history_says_from_where_a_value_came(bench: BenchPage) -> None:
     page.wait_for_timeout(700)
     bench.wait_for_picture()
     assert bench.view_of_shot["undo"] == "Exposure: Amount 97 → 0 %"
+    bench.go(10)
+    pin(bench, "Amount")
+    bench.go(20)
+    page.get_by_role("slider", name="Amount", exact=True).focus()
+    for key in ("ArrowRight", "ArrowRight", ","):  # and on to the keyframe before, at once
+        page.keyboard.press(key)
+    page.wait_for_timeout(700)
+    bench.wait_for_picture()
+    assert [(k.frame, k.value) for k in bench.look().lanes[0].keyframes] == [(10, 0), (20, 2)]  # stored where it was set
+    assert bench.view_of_shot["undo"] == "Exposure: Amount 0 → 2 % at frame 20"
     areas = []
     for _ in range(6):
         page.keyboard.press("F6")

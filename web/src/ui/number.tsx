@@ -1,8 +1,9 @@
 import clsx from "clsx";
-import { useEffect, useId, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
+import { useId, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 
 import type { ParamInfo } from "../api/types";
 import { clampTo, format, parseNumber, stepOf } from "./numbers";
+import { useSettling } from "./settle";
 
 type Props = {
   info: ParamInfo;
@@ -24,33 +25,20 @@ export function NumberRow({ info, value, onLive, onCommit, disabled }: Props) {
     before.current ??= value;
     onLive(next);
   };
-  const timer = useRef<number>(undefined);
   const [held, setHeld] = useState<number | null>(null); // a stepped value that is not stored yet
   const shown = held ?? value;
-
-  // A step that waits for rest when the row goes away is stored then.
-  const waiting = useRef<(() => void) | null>(null);
-  useEffect(
-    () => () => {
-      window.clearTimeout(timer.current);
-      waiting.current?.();
-    },
-    [],
-  );
+  const settling = useSettling(REST);
 
   const commit = (next: number) => {
-    window.clearTimeout(timer.current);
-    waiting.current = null;
+    settling.forget();
     setHeld(null);
     onCommit(clampTo(info, next), before.current ?? value);
     before.current = null;
   };
   const stepTo = (next: number) => {
     setHeld(next);
-    waiting.current = () => commit(next);
     show(next);
-    window.clearTimeout(timer.current);
-    timer.current = window.setTimeout(() => commit(next), REST);
+    settling.later(() => commit(next));
   };
   const step = (direction: number, e: KeyboardEvent) => stepTo(clampTo(info, shown + direction * stepOf(info, e)));
   const onKey = (e: KeyboardEvent) => {

@@ -2,6 +2,7 @@
 import type { Painter } from "../../editor/painter";
 import { edit } from "../../editor/edits";
 import { bench, documentOf, setBench } from "../../editor/store";
+import { settleAll } from "../../ui/settle";
 
 let painter: Painter | null = null;
 
@@ -12,6 +13,7 @@ export function setPainter(next: Painter | null) {
 export const probe = (x: number, y: number, before: boolean) => painter?.probe(x, y, before);
 
 export function go(frame: number) {
+  settleAll(); // a value that was stepped here belongs to this frame
   const { view, playing } = bench();
   if (!view) return;
   if (playing) painter?.player.pause();
@@ -19,6 +21,7 @@ export function go(frame: number) {
 }
 
 export function togglePlay() {
+  settleAll();
   if (bench().playing) painter?.player.pause();
   else painter?.player.play(1);
 }
@@ -27,6 +30,7 @@ const FASTEST = 4;
 
 /** J and L: play backwards or forwards; again doubles the speed. */
 export function shuttle(direction: 1 | -1) {
+  settleAll();
   const { playing, speed } = bench();
   const same = playing && Math.sign(speed) === direction;
   painter?.player.play(same ? Math.min(Math.abs(speed) * 2, FASTEST) * direction : direction);
