@@ -2,11 +2,10 @@
 import type { Pass, Selection, Treatment } from "../api/types";
 import { writeValues } from "./animate";
 import { edit } from "./edits";
+import { newId } from "./ids";
 import { laneOf, SWITCH, valueAt } from "./lanes";
 import { meanHex } from "./oklch";
 import { bench, documentOf, passesOf, passPath, rateOf, selectionPath, selectionsOf, setBench } from "./store";
-
-const newId = () => crypto.randomUUID().replaceAll("-", "").slice(0, 12);
 
 const INSIDE = new Set(["remove", "shift", "fill"]); // groups that mostly serve a selection; the others finish the whole picture
 

@@ -5,6 +5,7 @@ import type { Keyframe, Lane, Operation, ParamInfo, Shape, ShotDocument } from "
 import { say } from "../ui/notices";
 import { edit, refetch } from "./edits";
 import { about, middleOf, moved, outlineOf, transformOf, apply, type Transform, type XY } from "./geometry";
+import { newId } from "./ids";
 import { laneOf, lanesOf, PATH, putLane, SWITCH, valueAt, withKeyframe } from "./lanes";
 import { withoutPoint, type PathPoint } from "./paths";
 import { acceptView, bench, chosenSelection, documentOf, rateOf, selectionPath, selectionsOf, setBench, shapesOf } from "./store";
@@ -21,8 +22,6 @@ function freeName(stem: string) {
   const taken = new Set(shapesOf(chosenSelection()).map((s) => s.name));
   for (let n = 1; ; n++) if (!taken.has(n === 1 ? stem : `${stem} ${n}`)) return n === 1 ? stem : `${stem} ${n}`;
 }
-
-const newId = () => crypto.randomUUID().replaceAll("-", "").slice(0, 12);
 
 /** A drawn shape. The first one of a selection without keys keeps; else it leaves an intruder out. */
 export function addShape(kind: Shape["kind"], points: XY[]) {
