@@ -76,6 +76,8 @@ def test_what_nobody_foresaw_is_told_too(client: TestClient, shot: dict, monkeyp
     def broken(*args: object) -> bytes:
         raise RuntimeError("a fault of ours")
 
+    for made in ("strip", "poster"):  # in the background; not with the fault below
+        assert client.get(f"/api/footage/{shot['footage']['id']}/{made}.jpg").status_code == 200
     with client.websocket_connect(f"/api/shots/{shot['shot']['id']}/live", headers=HOST) as socket:
         with monkeypatch.context() as patch:
             patch.setattr("wenditas.render.pictures.encode_jpeg", broken)

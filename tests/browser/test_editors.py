@@ -153,10 +153,14 @@ def test_bands_zones_and_ends(bench: BenchPage, problems: list[str]) -> None:
     zones = page.get_by_role("group", name="Limits of the zones").bounding_box()
     drag(bench, zones, (0.33, 0.5), (0.5, 0.5))
     assert params(bench)["low"] == pytest.approx(50, abs=2)
-    page.get_by_role("slider", name="Highlights begin").focus()
+    page.get_by_role("slider", name="Highlights begin, on the histogram").focus()
     page.keyboard.press("ArrowRight")
     page.wait_for_timeout(700)
     assert params(bench)["high"] == 67
+    bench.set("Shadows end in %", 41.5)
+    assert params(bench)["low"] == 41.5
+    bench.set("Shadows end in %", 90)  # no further than where the highlights begin
+    assert params(bench)["low"] == params(bench)["high"] == 67
     page.get_by_role("radio", name="Highlights").click()
     bench.set("Tint amount in %", 60)
     assert params(bench)["highlights_tint"] == 60 and params(bench)["shadows_tint"] == 0

@@ -30,7 +30,7 @@ export function What() {
           </Button>
         )}
       </div>
-      <div className="min-h-0 flex-1 overflow-auto px-3.5 pb-2">
+      <div key={pass?.id} className="min-h-0 flex-1 overflow-auto px-3.5 pb-2">
         {!pass && <NoPass />}
         {pass && !treatment && data && (
           <p className="border border-strong p-3">

@@ -109,7 +109,7 @@ function LimitsOnHistogram({ upto, softness, limits, zone, onLive, onCommit }: L
           <rect
             role="slider"
             tabIndex={0}
-            aria-label={which === "low" ? "Shadows end" : "Highlights begin"}
+            aria-label={which === "low" ? "Shadows end, on the histogram" : "Highlights begin, on the histogram"}
             aria-valuenow={held.shown[which]}
             aria-valuemin={0}
             aria-valuemax={100}
