@@ -7,6 +7,7 @@ from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import BenchPage
 from tests.browser.test_keyframes import TRAM, frames_of, lane_menu, pin, undo
+from tests.browser.test_where import lose_the_shade
 
 
 def rendered(page: Page) -> list[tuple[int, int]]:
@@ -67,14 +68,7 @@ def pin_here(bench: BenchPage, name: str) -> None:
 
 def test_a_higher_tolerance_is_held_while_the_tram_is_in_shade(bench: BenchPage) -> None:
     page = bench.page
-    curve = page.get_by_role("img", name="Selected area over time")
-    page.get_by_role("button", name="Pick from frame 75: remove").nth(2).click()  # the shaded pick: without it the shade falls out
-    bench.set("Tolerance in °", 2)
-    bench.set("Softness in °", 2)
-    expect(curve).to_have_attribute("data-fresh", "true", timeout=30_000)
-    mark = page.get_by_role("button", name=re.compile("drops to .* at frame"))
-    expect(mark).to_be_visible()
-    frame = int(mark.inner_text().rsplit(" ", 1)[1])
+    curve, mark, frame = lose_the_shade(bench)
 
     def covered(at: int) -> str:
         bench.go(at)
@@ -235,6 +229,7 @@ def test_pins_are_copied_and_pasted_and_lifted_in_the_graph(bench: BenchPage) ->
     drag(bench, (at["x"] + 7, at["y"] + 9), (at["x"] + 7, at["y"] - 31))
     values = {k.frame: k.value for k in bench.look().lanes[0].keyframes}
     assert list(values) == [10, 20, 50, 60] and -1.9 < values[20] < -0.5 and values[60] == -2
+    assert bench.view_of_shot["undo"].startswith("Exposure -2.0 → -") and bench.view_of_shot["undo"].endswith("EV at frame 20")
 
 
 def test_a_pass_is_switched_over_time(bench: BenchPage) -> None:

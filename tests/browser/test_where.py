@@ -4,7 +4,7 @@ import re
 
 import numpy as np
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Locator, Page, expect
 
 from tests.browser.conftest import BenchPage
 
@@ -156,7 +156,8 @@ def test_an_island_is_fenced_off_in_one_step(bench: BenchPage) -> None:
     assert "Fence" in shapes(page)[0] and "tracked" in shapes(page)[0]
 
 
-def test_the_curve_marks_the_shade_until_the_tolerance_is_raised(bench: BenchPage) -> None:
+def lose_the_shade(bench: BenchPage) -> tuple[Locator, Locator, int]:
+    """A selection that loses the tram in the shade: the curve over time, its mark, and the frame that is marked."""
     page = bench.page
     curve = page.get_by_role("img", name="Selected area over time")
     page.get_by_role("button", name="Pick from frame 75: remove").nth(2).click()  # the shaded pick: without it the shade falls out
@@ -165,7 +166,12 @@ def test_the_curve_marks_the_shade_until_the_tolerance_is_raised(bench: BenchPag
     expect(curve).to_have_attribute("data-fresh", "true", timeout=30_000)
     mark = page.get_by_role("button", name=re.compile("drops to .* at frame"))
     expect(mark).to_be_visible()
-    frame = int(mark.inner_text().rsplit(" ", 1)[1])
+    return curve, mark, int(mark.inner_text().rsplit(" ", 1)[1])
+
+
+def test_the_curve_marks_the_shade_until_the_tolerance_is_raised(bench: BenchPage) -> None:
+    page = bench.page
+    curve, mark, frame = lose_the_shade(bench)
     assert 30 <= frame <= 110  # where the building's shade lies on the tram
     page.keyboard.press("g")
     assert int(page.get_by_label("Frame", exact=True).input_value()) == frame

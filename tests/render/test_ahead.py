@@ -34,7 +34,7 @@ def played(request: Request, **more: object) -> Played:
 def test_frames_are_rendered_from_the_playhead_on_then_from_the_in(opened: tuple[Pictures, Request]) -> None:
     pictures, request = opened
     view, order = played(request), []
-    while (frame := view.missing(pictures, 24)) is not None:
+    for frame in view.missing(pictures, 24):
         view.render(pictures, frame)
         order.append(frame)
     assert order == [*range(10, 21), *range(2, 10)]
@@ -47,7 +47,7 @@ def test_no_further_than_some_seconds(opened: tuple[Pictures, Request], monkeypa
     pictures, request = opened
     monkeypatch.setattr(module, "SECONDS", 0.25)
     view, order = played(request), []
-    while (frame := view.missing(pictures, 24)) is not None:
+    for frame in view.missing(pictures, 24):
         view.render(pictures, frame)
         order.append(frame)
     assert order == [10, 11, 12, 13, 14, 15]
@@ -71,7 +71,7 @@ def test_an_edit_leaves_only_what_it_does_not_change(opened: tuple[Pictures, Req
     before = parse_look({**LOOK.model_dump(mode="json"), "lanes": [{"target": "passes/a/amount", "keyframes": keyframes}]})
     after = parse_look({**before.model_dump(mode="json"), "lanes": [{"target": "passes/a/amount", "keyframes": [keyframes[0], {**keyframes[1], "value": 70}]}]})
     view = played(replace(request, look=before))
-    while (frame := view.missing(pictures, 24)) is not None:
+    for frame in view.missing(pictures, 24):
         view.render(pictures, frame)
     assert played(replace(request, look=after)).ready(pictures) == [(2, 11)]
 

@@ -1,6 +1,6 @@
 """Which frames of a view are rendered, and rendering those that would be played next."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from itertools import chain, islice
 
@@ -39,11 +39,11 @@ class Played:
         step = max(1, (self.last - self.first + 1) // MOST_LOOKED_AT)
         return stretches([n for n in range(self.first, self.last + 1, step) if self.ready_at(pictures, n)], step, self.last)
 
-    def missing(self, pictures: Pictures, rate: float) -> int | None:
-        """The next frame that is not rendered, at most some seconds ahead; None where there is none."""
+    def missing(self, pictures: Pictures, rate: float) -> Iterator[int]:
+        """The frames that are not rendered, in the order in which they would be played, at most some seconds ahead."""
         start = min(max(self.frame, self.first), self.last)
         order = chain(range(start, self.last + 1), range(self.first, start))
-        return next((n for n in islice(order, round(SECONDS * rate)) if not self.ready_at(pictures, n)), None)
+        return (n for n in islice(order, round(SECONDS * rate)) if not self.ready_at(pictures, n))
 
     def render(self, pictures: Pictures, frame: int) -> None:
         """Render a frame and its scope, to be at hand when it is played."""

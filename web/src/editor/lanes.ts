@@ -98,8 +98,12 @@ function within(info: Info, value: number): number {
 /** The value of a lane at a frame. */
 export function valueAt(lane: Lane, info: Info, frame: number, rate: number): unknown {
   const list = lane.keyframes;
-  let n = -1;
-  while (n + 1 < list.length && list[n + 1]!.frame <= frame) n++;
+  let [n, after] = [-1, list.length]; // the last keyframe not after the frame, by halving
+  while (after - n > 1) {
+    const middle = (n + after) >> 1;
+    if (list[middle]!.frame <= frame) n = middle;
+    else after = middle;
+  }
   let value: unknown;
   if (n < 0) value = list[0]!.value;
   else if (n === list.length - 1) value = list[n]!.value;

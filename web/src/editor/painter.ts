@@ -2,53 +2,16 @@
  * Keeps the viewport showing what the Bench asks for: at once over the live channel while something moves,
  * then lossless when it rests. The picture never goes blank while a new one is on its way.
  */
-import type { View } from "../api/types";
 import { decode } from "./decode";
 import { Live, type Picture } from "./live";
 import { Player } from "./player";
 import { Readiness } from "./readiness";
-import { bench, documentOf, passesOf, setBench, useBench, type Bench, type PixelReport, type Ready, type ScopeKind } from "./store";
+import { bench, setBench, showScope, useBench, type PixelReport, type Ready } from "./store";
 import type { Viewport } from "./viewport";
+import { beforeOf, scopeOf, wantOf, type Want } from "./want";
 
 const WIDTHS = [480, 720, 960, 1280, 1920, 2560, 3840];
 const REST = 140; // ms without a change before the lossless picture is fetched
-
-export type Want = { revision: number; frame: number; width: number; view: View; selection: string | null; upto: number | null; alone: string | null };
-
-export function wantOf(state: Bench, width: number): Want | null {
-  if (!state.view) return null;
-  const passes = passesOf(documentOf(state));
-  const at = passes.findIndex((p) => p.id === state.passId);
-  const view = state.peek && state.compare === "off" ? "source" : state.show;
-  return {
-    revision: state.view.revision,
-    frame: state.frame,
-    width,
-    view,
-    selection: state.selectionId,
-    upto: state.upTo && view === "result" && at >= 0 ? at + 1 : null,
-    alone: state.solo && view === "result" && at >= 0 ? state.passId : null,
-  };
-}
-
-/** The scope that comes with every picture; none while it is folded. */
-export const scopeOf = ({ scope }: Bench) => (scope.open ? { scope: scope.kind, of: scope.of } : {});
-
-const SCOPES = 12; // a second, at least, while playing
-
-/** While playing a scope comes with every nth frame of the source: always the same ones, so that they are found again. */
-export const scopeEvery = (rate: number) => Math.max(1, Math.floor(rate / SCOPES));
-
-export function showScope(kind: ScopeKind, bitmap: ImageBitmap) {
-  setBench({ scopeImage: { kind, bitmap } });
-  performance.mark("wenditas-scope");
-}
-
-/** What a picture is compared with: the source, or a take. */
-export function beforeOf(want: Want): Want {
-  const { against } = bench();
-  return against ? { ...want, revision: against.revision, view: "result", upto: null, alone: null } : { ...want, view: "source" };
-}
 
 export class Painter {
   readonly live: Live;

@@ -1,9 +1,9 @@
 /** Playback: renders ahead, drops frames rather than drift, sound in step with the picture. */
 import { decode } from "./decode";
 import type { Ask, Live, Picture } from "./live";
-import { beforeOf, scopeEvery, scopeOf, showScope, wantOf } from "./painter";
-import { bench, documentOf, rateOf, setBench, type ScopeKind } from "./store";
+import { bench, documentOf, rateOf, setBench, showScope, type ScopeKind } from "./store";
 import type { Viewport } from "./viewport";
+import { beforeOf, scopeEvery, scopeOf, wantOf } from "./want";
 
 const AHEAD = 32; // frames asked for beyond the one on screen
 const FLYING = 4; // frames asked for and not yet there: enough to keep the server busy, too few to wait in its queue

@@ -1,7 +1,7 @@
 /** Which frames of the view are rendered already: asked for now and then, until all that will be rendered ahead is. */
 import type { Live } from "./live";
-import { scopeEvery, scopeOf, wantOf } from "./painter";
 import { bench, documentOf, rateOf, setBench, type Ready } from "./store";
+import { scopeEvery, scopeOf, wantOf } from "./want";
 
 const EVERY = 700; // ms between two looks
 

@@ -203,3 +203,8 @@ export const rateOf = (view: ShotView | null) => {
   const [n, d] = (view?.footage.facts.rate ?? "24").split("/").map(Number);
   return (n ?? 24) / (d ?? 1);
 };
+
+export function showScope(kind: ScopeKind, bitmap: ImageBitmap) {
+  setBench({ scopeImage: { kind, bitmap } });
+  performance.mark("wenditas-scope");
+}

@@ -39,7 +39,6 @@ log = logging.getLogger(__name__)
 MOST_REVISIONS = 4
 MOST_QUEUED = 64
 QUIET, PAUSE = 0.8, 0.15  # seconds of quiet before anything is rendered ahead; between two looks whether it is quiet
-AT_ONCE = 8  # frames rendered ahead before newer wishes are looked for
 ORDER = ("look", "before", "pixel", "ready")  # which of the waiting single requests is answered first
 
 
@@ -198,7 +197,7 @@ class Channel:
             self._ahead = ask
             played, pictures = self._played(ask), self.services.pictures
             proxy = self.services.proxies.state(self.footage_id, self.facts).model_dump()
-            more = played.missing(pictures, float(self.facts.frame_rate)) is not None
+            more = next(played.missing(pictures, float(self.facts.frame_rate)), None) is not None
             return json.dumps({"kind": "ready", "id": ask.id, "stretches": played.ready(pictures), "more": more, "proxy": proxy})
         with self.services.bustle.working(), self.services.live.working():
             return self._rendered(ask)
@@ -218,15 +217,12 @@ class Channel:
 
     def _render_some(self, ask: Ask) -> bool:
         """Render frames ahead until somebody wants something. Whether there may be more to do."""
-        played, rate = self._played(ask), float(self.facts.frame_rate)
-        for _ in range(AT_ONCE):
+        played = self._played(ask)
+        for frame in played.missing(self.services.pictures, float(self.facts.frame_rate)):
             if self.services.bustle.quiet_for() < QUIET or self._ahead is not None:
                 return True
-            frame = played.missing(self.services.pictures, rate)
-            if frame is None:
-                return False
             played.render(self.services.pictures, frame)
-        return True
+        return False
 
 
 def _framed(ask: Ask, kind: str, picture: bytes, scope: bytes) -> bytes:

@@ -1,9 +1,9 @@
 import clsx from "clsx";
-import { useEffect, useRef, type KeyboardEvent, type PointerEvent } from "react";
+import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 
 import type { Lane, ParamInfo } from "../../api/types";
 import { edit, live } from "../../editor/edits";
-import { lanesOf, movePins, pinKey, putLane, snapTo, valueAt, withKeyframe, type Pin } from "../../editor/lanes";
+import { laneOf, lanesOf, movePins, pinKey, putLane, snapTo, valueAt, withKeyframe, type Pin } from "../../editor/lanes";
 import { choosePins, usePins } from "../../editor/pins";
 import { bench, useBench } from "../../editor/store";
 import { frameAt as frameOf, perFrame, xOf, type Span } from "../../editor/timespan";
@@ -26,17 +26,19 @@ export function LaneTrack({ row, span, rate, chosen, rows, height, open }: Track
   const last = bench().view!.footage.facts.length - 1;
   const area = useRef<HTMLDivElement>(null);
   const drag = useRef<Drag | null>(null);
-  const timer = useRef<number>(undefined);
   const boxed = usePins((s) => (s.box?.targets.includes(lane.target) ? s.box : null));
-  const scale = scaleOf(lane, info, height, rate, last);
-  useEffect(() => () => window.clearTimeout(timer.current), []);
+  const [held, setHeld] = useState<Scale | null>(null); // while a pin is dragged the graph stands still under it
+  const scale = held ?? scaleOf(lane, info, height, rate, last);
   const x = (n: number) => xOf(span, n);
   const frameAt = (e: { clientX: number }) => frameOf(span, e.clientX - area.current!.getBoundingClientRect().left);
   const isChosen = (pin: Pin) => chosen.some((p) => pinKey(p) === pinKey(pin));
   const storeMove = (to: { lanes: Lane[]; pins: Pin[] }) => {
     const document = bench().view!.document;
+    const single = to.pins.length === 1 ? to.lanes[0]!.keyframes.find((k) => k.frame === to.pins[0]!.frame)! : null;
+    const before = single && laneOf(document, to.pins[0]!.target)?.keyframes.find((k) => k.frame === single.frame);
+    const lifted = single && before && before.value !== single.value ? `${info.name} ${format(info, Number(before.value))} → ${format(info, Number(single.value))}${info.unit && ` ${info.unit}`} at frame ${single.frame}` : null;
     choosePins(to.pins);
-    void edit(to.lanes.map((l) => putLane(document, l)), to.pins.length === 1 ? `${info.name}: keyframe moved to frame ${to.pins[0]!.frame}` : `${to.pins.length} keyframes moved`);
+    void edit(to.lanes.map((l) => putLane(document, l)), lifted ?? (single ? `${info.name}: keyframe moved to frame ${single.frame}` : `${to.pins.length} keyframes moved`));
   };
   const move = (pins: Pin[], lift: ((value: unknown) => number) | null, place: (frame: number) => number) => {
     const to = movePins(lanesOf(bench().view!.document), pins, place, lift);
@@ -51,6 +53,7 @@ export function LaneTrack({ row, span, rate, chosen, rows, height, open }: Track
     let pins = isChosen(pin) ? chosen : e.shiftKey ? [...chosen, pin] : [pin];
     if (e.shiftKey && isChosen(pin)) pins = chosen.filter((p) => pinKey(p) !== pinKey(pin));
     choosePins(pins);
+    setHeld(scale);
     drag.current = { grab: frameAt(e), top: e.clientY, from: frame, pins, stretch: e.altKey, to: null, box: false };
   };
   const downTrack = (e: PointerEvent) => {
@@ -76,6 +79,7 @@ export function LaneTrack({ row, span, rate, chosen, rows, height, open }: Track
   const up = () => {
     const d = drag.current;
     drag.current = null;
+    setHeld(null);
     if (d?.box) {
       const { box } = usePins.getState();
       const wide = box !== null && box.to - box.from > 4 / perFrame(span);

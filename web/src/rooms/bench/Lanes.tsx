@@ -74,12 +74,10 @@ type RowProps = { row: Row; first: boolean; onFold: () => void; span: Span; rate
 
 function LaneRow({ row, first, onFold, span, rate, chosen, rows }: RowProps) {
   const { lane, info, owner } = row;
-  const frame = useBench((s) => s.frame);
   const open = usePins((s) => s.open === lane.target) && info.kind === "number";
   const height = open ? GRAPH_HEIGHT : LANE_HEIGHT;
   const mine = chosen.filter((p) => p.target === lane.target);
   const single = chosen.length === 1 && mine.length === 1 ? lane.keyframes.find((k) => k.frame === mine[0]!.frame)! : null;
-  const shown = valueAt(lane, info, frame, rate);
   const store = (next: Lane, words: string) => void edit([putLane(bench().view!.document, next)], words);
   const put = (change: { frame?: number; value?: number }) => {
     const next = { ...single!, ...change };
@@ -107,13 +105,20 @@ function LaneRow({ row, first, onFold, span, rate, chosen, rows }: RowProps) {
             {info.kind === "number" && <SmallNumber className="w-[52px]" label="Keyframe value" value={Number(single.value)} low={info.low} high={info.high} step={info.step} unit={info.unit} onCommit={(v) => put({ value: v })} />}
           </>
         ) : (
-          <b className="tabular-nums">{info.kind === "number" ? `${format(info, Number(shown))} ${info.unit}` : info.kind === "colour" ? String(shown) : ""}</b>
+          <ValueNow lane={lane} info={info} rate={rate} />
         )}
         <LaneMenu row={row} chosen={mine} store={store} />
       </div>
       <LaneTrack row={row} span={span} rate={rate} chosen={chosen} rows={rows} height={height} open={open} />
     </div>
   );
+}
+
+/** The value at the frame on screen. It alone is drawn anew with every frame. */
+function ValueNow({ lane, info, rate }: { lane: Lane; info: ParamInfo; rate: number }) {
+  const frame = useBench((s) => s.frame);
+  const shown = valueAt(lane, info, frame, rate);
+  return <b className="tabular-nums">{info.kind === "number" ? `${format(info, Number(shown))} ${info.unit}` : info.kind === "colour" ? String(shown) : ""}</b>;
 }
 
 /** Whether a value from another lane makes sense in this one. */
