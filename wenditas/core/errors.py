@@ -14,12 +14,15 @@ place (`wenditas/api/errors.py`).
     │   ├── StaleRevision        the document has moved on
     │   └── InUse                something else depends on it
     ├── FootageRefused           a file that cannot be used, and why
+    │   └── FootageDamaged       one of which a part can be used
+    ├── DataFolderError          a data folder that cannot be opened
+    ├── DiskFull
     ├── TooLarge
     └── ExportFailed
         └── Cancelled
 """
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
 
 class WenditasError(Exception):
@@ -65,6 +68,22 @@ class InUse(Conflict):
 
 class FootageRefused(WenditasError):
     """A file that cannot be used as footage; the message says why."""
+
+
+class FootageDamaged(FootageRefused):
+    """A file of which a part can be used, where that was not asked for. damage: a sentence for each thing that is wrong."""
+
+    def __init__(self, damage: Sequence[str]) -> None:
+        super().__init__(" ".join(damage))
+        self.damage = tuple(damage)
+
+
+class DataFolderError(WenditasError):
+    """A data folder that cannot be opened: in use, written by a newer version, or damaged."""
+
+
+class DiskFull(WenditasError):
+    """There is no room for what was to be written."""
 
 
 class TooLarge(WenditasError):

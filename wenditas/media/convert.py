@@ -2,7 +2,8 @@
 
 The matrices are those of `wenditas.core.colour.ycbcr`, which is also the reference.
 Chroma of 4:2:0 and 4:2:2 is sited left (ITU-T H.264, E.2.1, default for video): on the
-even columns across, and for 4:2:0 half way between two lines.
+even columns across, and for 4:2:0 half way between two lines; or in the centre (JFIF 1.02, 9):
+half way between two columns too.
 """
 
 import numpy as np
@@ -39,7 +40,17 @@ def _widen(line, out):  # type: ignore[no-untyped-def]
 
 
 @kernel
-def _load(luma, cb, cr, first, end, horizontal, vertical, scales, target, at):  # type: ignore[no-untyped-def]
+def _widen_centred(line, out):  # type: ignore[no-untyped-def]
+    """Samples sited between every two columns to every column."""
+    last = line.size - 1
+    for k in range(line.size):
+        left, here, right = line[max(k - 1, 0)], line[k], line[min(k + 1, last)]
+        out[2 * k] = THREE_QUARTERS * here + QUARTER * left
+        out[2 * k + 1] = THREE_QUARTERS * here + QUARTER * right
+
+
+@kernel
+def _load(luma, cb, cr, first, end, horizontal, vertical, centred, scales, target, at):  # type: ignore[no-untyped-def]
     """Lines `first` to `end` of the planes to the rows of `target` from `at` on."""
     width = target.shape[2]
     columns = (width + 1) >> 1 if horizontal else width
@@ -51,7 +62,10 @@ def _load(luma, cb, cr, first, end, horizontal, vertical, scales, target, at):  
         row = at + y - first
         _chroma_line(cb, y, vertical, u)
         _chroma_line(cr, y, vertical, v)
-        if horizontal:
+        if horizontal and centred:
+            _widen_centred(u, wide_u)
+            _widen_centred(v, wide_v)
+        elif horizontal:
             _widen(u, wide_u)
             _widen(v, wide_v)
         else:
@@ -77,10 +91,18 @@ def _load_scales(signal: Signal) -> Floats:
 class Planes:
     """A decoded Y'CbCr frame: three planes of code values, each `(lines, stride)`, 8 or 16 bits."""
 
-    def __init__(self, planes: tuple[np.ndarray, np.ndarray, np.ndarray], width: int, height: int, subsampled: tuple[bool, bool], signal: Signal) -> None:
+    def __init__(
+        self,
+        planes: tuple[np.ndarray, np.ndarray, np.ndarray],
+        width: int,
+        height: int,
+        subsampled: tuple[bool, bool],
+        signal: Signal,
+        centred: bool = False,
+    ) -> None:
         self.planes = planes
         self.width, self.height = width, height
-        self.subsampled = subsampled  # horizontally, vertically
+        self.subsampled, self.centred = subsampled, centred  # horizontally, vertically; sited between the columns
         self._scales = _load_scales(signal)
 
     def load(self, first: int, tile: Picture) -> None:
@@ -95,7 +117,7 @@ class Planes:
 
     def _rows(self, first: int, end: int, target: Picture, at: int) -> None:
         y, u, v = self.planes
-        _load(y, u, v, first, end, self.subsampled[0], self.subsampled[1], self._scales, target, at)
+        _load(y, u, v, first, end, self.subsampled[0], self.subsampled[1], self.centred, self._scales, target, at)
 
     @property
     def nbytes(self) -> int:

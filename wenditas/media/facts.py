@@ -6,6 +6,7 @@ from typing import Literal
 from pydantic import BaseModel
 
 Kind = Literal["video", "still"]
+CENTRED = ("mjpeg", "webp", "mpeg1video")  # JFIF 1.02, 9; RFC 9649 (as JPEG, common practice); ISO 11172-2, 2.4.1
 STILL_SECONDS = 5
 STILL_RATE = Fraction(24)
 
@@ -15,7 +16,8 @@ class Facts(BaseModel):
 
     rate: frames a second as a fraction ("24000/1001"). length: frames after conforming to
     that rate. matrix, full_range: how its signal is decoded; tagged says whether the file
-    itself said so.
+    itself said so. damage: what of the file cannot be used, and what is done about it, a
+    sentence each.
     """
 
     kind: Kind
@@ -36,11 +38,17 @@ class Facts(BaseModel):
     full_range: bool
     tagged: bool
     alpha: bool
+    damage: tuple[str, ...] = ()
 
     @property
     def frame_rate(self) -> Fraction:
         """The rate as a fraction."""
         return Fraction(self.rate)
+
+    @property
+    def centred_chroma(self) -> bool:
+        """Whether subsampled chroma lies between luma samples, as in JPEG; else on the even columns, as in H.264."""
+        return self.codec in CENTRED
 
     @property
     def seconds(self) -> float:

@@ -11,6 +11,8 @@ from wenditas.core.errors import FootageRefused
 
 STANDARD_RATES = [Fraction(n) for n in (12, 15, 24, 25, 30, 48, 50, 60, 100, 120)] + [Fraction(n * 1000, 1001) for n in (24, 30, 48, 60, 120)]
 RATE_LIMITS = (Fraction(1), Fraction(240))
+NEAR_STANDARD = Fraction(1, 400)  # share by which a measured rate may miss a standard one and still be taken for it
+MOST_SECONDS = 24 * 3600
 
 
 @dataclass(frozen=True)
@@ -40,65 +42,121 @@ class Index:
             base_n, base_d, rate_n, rate_d, variable = (int(v) for v in data["numbers"])
             return cls(data["times"], data["keys"], Fraction(base_n, base_d), Fraction(rate_n, rate_d), bool(variable), data["order"])
 
+    def conformed(self, rate: Fraction) -> "Index":
+        """The same frames shown at another, even rate. Raises `FootageRefused` where it is out of range."""
+        if not RATE_LIMITS[0] <= rate <= RATE_LIMITS[1]:
+            raise FootageRefused(f"{float(rate):g} frames a second are not taken; choose from {RATE_LIMITS[0]} to {RATE_LIMITS[1]}.")
+        gap = Fraction(int(np.median(np.diff(self.times)))) if len(self.times) > 1 else 1 / (rate * self.time_base)
+        return Index(self.times, self.keys, self.time_base, rate, True, conform(self.times, self.time_base, rate, int(self.times[-1]) + gap))
 
-def _snap(rate: Fraction, most: Fraction = Fraction(1, 400)) -> Fraction:
-    """The nearest standard rate where it is at most that far off (as a share); else the rate itself, simplified."""
-    best = min(STANDARD_RATES, key=lambda r: abs(r - rate) / rate)
-    return best if abs(best - rate) / rate < most else rate.limit_denominator(1001)
+
+@dataclass(frozen=True)
+class Found:
+    """An index, and how many frames the container promises, also for those that it holds back (0 where it does not say)."""
+
+    index: Index
+    seen: int
+    promised: int
+
+    @property
+    def cut_short(self) -> bool:
+        """Whether frames that the container promises are not in the file."""
+        return self.seen < self.promised - 1
 
 
-def conform(times: np.ndarray, time_base: Fraction, rate: Fraction) -> np.ndarray:
+def snap(rate: Fraction) -> Fraction:
+    """The nearest standard rate, or the nearest whole one, where it is almost that; else the rate itself, simplified.
+
+    >>> snap(Fraction(23976, 1000))
+    Fraction(24000, 1001)
+    >>> snap(Fraction(18))
+    Fraction(18, 1)
+    """
+    for near in (min(STANDARD_RATES, key=lambda r: abs(r - rate)), Fraction(round(rate))):
+        if abs(near - rate) / rate < NEAR_STANDARD:
+            return near
+    return rate.limit_denominator(1001)
+
+
+def conform(times: np.ndarray, time_base: Fraction, rate: Fraction, end: Fraction | None = None) -> np.ndarray:
     """For each frame at an even rate, the source frame on screen then: the latest not after its time.
 
-    times: ascending presentation times. Half a frame's grace absorbs rounding of times.
+    times: ascending presentation times; end: when the last one goes, a frame's time after it came by default. Half a frame's grace absorbs rounding of times.
     """
     start, step = int(times[0]), Fraction(1) / (rate * time_base)
-    span = Fraction(int(times[-1]) - start)
-    count = int(span / step + Fraction(1, 2)) + 1
+    until = int(times[-1]) + step if end is None else end
+    count = max(1, int((until - start) / step + Fraction(1, 2)))
     moments = start + np.arange(count) * float(step) + float(step) / 2
     return np.clip(np.searchsorted(times, moments, side="right") - 1, 0, len(times) - 1).astype(np.int32)
 
 
-def build_index(container: av.container.InputContainer, stream: av.video.stream.VideoStream) -> Index:
-    """Read all packets of a video stream. Raises `FootageRefused` where there are none, or no times."""
-    time_base = Fraction(stream.time_base)
-    times, keys = [], []
-    for packet in container.demux(stream):
-        if packet.size == 0 or packet.is_discard:
-            continue
-        time = packet.pts if packet.pts is not None else packet.dts
-        if time is None:
-            raise FootageRefused("This file gives no presentation times, so its frames cannot be told apart.")
-        times.append(time)
-        keys.append(packet.is_keyframe)
+def _read_times(container: av.container.InputContainer, stream: av.video.stream.VideoStream) -> tuple[np.ndarray, np.ndarray, int]:
+    """Times and key flags of the packets that are shown, ascending; and how many there are in all, also those that an edit list leaves out."""
+    times, keys, seen = [], [], 0
+    try:
+        for packet in container.demux(stream):
+            if packet.size == 0:
+                continue
+            seen += 1
+            if packet.is_discard:
+                continue
+            time = packet.pts if packet.pts is not None else packet.dts
+            if time is None:
+                raise FootageRefused("This file gives no presentation times, so its frames cannot be told apart.")
+            times.append(time)
+            keys.append(packet.is_keyframe)
+    except av.error.FFmpegError as error:  # what came before can be used
+        if not times:
+            raise FootageRefused("The file is damaged: none of its pictures can be reached.") from error
     if not times:
         raise FootageRefused("This file has a video stream with no frames in it.")
     at = np.array(times, np.int64)
     sort = np.argsort(at, kind="stable")
     at, key = at[sort], np.array(keys, bool)[sort]
-    gaps = np.diff(at)
-    if np.any(gaps <= 0):
-        keep = np.concatenate([[True], gaps > 0])
-        at, key = at[keep], key[keep]
-        gaps = np.diff(at)
-    rate, variable = _rate(stream, at, gaps, time_base)
-    order = conform(at, time_base, rate) if variable else np.arange(len(at), dtype=np.int32)
-    return Index(at, key, time_base, rate, variable, order)
+    keep = np.concatenate([[True], np.diff(at) > 0])
+    return at[keep], key[keep], seen
 
 
-def _rate(stream: av.video.stream.VideoStream, at: np.ndarray, gaps: np.ndarray, time_base: Fraction) -> tuple[Fraction, bool]:
-    """The rate to conform to, and whether the times were uneven.
+def build_index(container: av.container.InputContainer, stream: av.video.stream.VideoStream) -> Found:
+    """Read all packets of a video stream. Raises `FootageRefused` where there are none, no times, or times beyond a day."""
+    time_base = Fraction(stream.time_base)
+    at, key, seen = _read_times(container, stream)
+    seconds = float(int(at[-1] - at[0]) * time_base)
+    if seconds > MOST_SECONDS:
+        held = f"{seconds / 86400:.1f} days" if seconds > 2 * 86400 else f"{seconds / 3600:.1f} hours"
+        raise FootageRefused(f"The times in this file span {held}, with {len(at)} frames in them; at most {MOST_SECONDS // 3600} hours are taken.")
+    ticks = container.format.name == "avi"  # one tick of its clock is one frame, and frames may be skipped
+    rate, even = _rate(stream, at, time_base, ticks)
+    end = Fraction(int(at[-1])) + 1 / (rate * time_base)
+    promised = int(stream.frames)
+    if ticks and promised > seen and int(at[-1]) + 1 >= promised - 1:  # what is skipped is held, not missing
+        seen = promised
+        end = max(end, Fraction(int(at[0]) + promised))
+    order = np.arange(len(at), dtype=np.int32) if even else conform(at, time_base, rate, end)
+    return Found(Index(at, key, time_base, rate, not even, order), seen, promised)
+
+
+def _rate(stream: av.video.stream.VideoStream, at: np.ndarray, time_base: Fraction, ticks: bool) -> tuple[Fraction, bool]:
+    """The rate that the frames have, and whether their times are even at that rate.
 
     Times are even where every gap is within one (fine) tick or 2 % of the mean gap: rates like
-    23.976 in a millisecond time base alternate between two gaps.
+    23.976 in a millisecond time base alternate between two gaps. Where they are not, the gaps
+    near the usual one tell the rate, and what is missing between them is held.
     """
     if len(at) == 1:
-        return Fraction(stream.average_rate or 24), False
+        rate = Fraction(stream.average_rate or 24)
+        return min(max(rate, RATE_LIMITS[0]), RATE_LIMITS[1]), True
+    gaps = np.diff(at)
     mean = Fraction(int(at[-1] - at[0]), len(at) - 1) * time_base
     even = bool(np.all(np.abs(gaps - gaps.mean()) <= max(min(1.0, 0.3 * gaps.mean()), 0.02 * gaps.mean())))
     declared = Fraction(stream.average_rate) if stream.average_rate else 1 / mean
-    if not even:
-        rate = _snap(1 / (Fraction(float(np.median(gaps))) * time_base), Fraction(1))
+    if even:
+        rate = snap(declared if abs(declared * mean - 1) < Fraction(3, 1000) else 1 / mean)
+    elif ticks:
+        rate = snap(1 / time_base)
     else:
-        rate = _snap(declared if abs(declared * mean - 1) < Fraction(3, 1000) else 1 / mean)
-    return min(max(rate, RATE_LIMITS[0]), RATE_LIMITS[1]), not even
+        median = float(np.median(gaps))
+        usual = gaps[np.abs(gaps - median) <= max(1.01, 0.1 * median)]
+        rate = snap(1 / (Fraction(int(usual.sum()), len(usual)) * time_base))
+    within = min(max(rate, RATE_LIMITS[0]), RATE_LIMITS[1])
+    return within, even and within == rate

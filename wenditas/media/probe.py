@@ -12,12 +12,14 @@ from pathlib import Path
 
 import av
 
-from wenditas.core.errors import FootageRefused
+from wenditas.core.errors import FootageDamaged, FootageRefused
 from wenditas.media.facts import STILL_RATE, STILL_SECONDS, Facts
-from wenditas.media.index import Index, build_index
+from wenditas.media.index import Found, Index, build_index
+from wenditas.media.scan import scan_picture, scan_sound
 
 SECONDS, MEMORY = 120, 4 << 30
 LEAST_SIDE, MOST_SIDE, MOST_PIXELS = 16, 8192, 8192 * 4608
+SD = (1024, 576)  # up to this size untagged video is taken for BT.601, above for BT.709 (common practice)
 STILL_FORMATS = ("image2", "png_pipe", "jpeg_pipe", "tiff_pipe", "webp_pipe", "mpo")
 STILL_CODECS = ("png", "mjpeg", "tiff", "webp")
 CONTAINERS = ("mov,mp4", "matroska,webm", "avi")
@@ -35,6 +37,8 @@ def _sound(container: av.container.InputContainer) -> str | None:
 
 
 def _check_size(width: int, height: int) -> None:
+    if not width or not height:
+        raise FootageRefused(f"The size of the picture cannot be read: it is damaged, or larger than the {MOST_SIDE} × 4608 that this version takes.")
     if min(width, height) < LEAST_SIDE:
         raise FootageRefused(f"The picture is {width} × {height}; at least {LEAST_SIDE} × {LEAST_SIDE} is needed.")
     if max(width, height) > MOST_SIDE or width * height > MOST_PIXELS:
@@ -51,8 +55,19 @@ def _open(path: Path) -> av.container.InputContainer:
         raise FootageRefused(f"The file cannot be read. {reason}. Wenditas takes {ACCEPTED}.") from error
 
 
-def inspect(path: Path) -> tuple[Facts, Index]:
-    """Facts and frame index of a file. Raises `FootageRefused` with a sentence that says why not."""
+def _png_size(path: Path) -> tuple[int, int] | None:
+    """The size that a PNG file claims: its reader gives none where it is beyond all measure."""
+    with path.open("rb") as file:
+        head = file.read(24)
+    return (int.from_bytes(head[16:20], "big"), int.from_bytes(head[20:24], "big")) if head[:8] == b"\x89PNG\r\n\x1a\n" and len(head) == 24 else None
+
+
+def inspect(path: Path, take: bool = False) -> tuple[Facts, Index]:
+    """Facts and frame index of a file.
+
+    Raises `FootageRefused` with a sentence that says why not, `FootageDamaged` where a part of it
+    can be used; with `take` that part is used, and the facts tell what is wrong.
+    """
     with _open(path) as container:
         if not container.streams.video:
             what = "only sound" if container.streams.audio else "no picture"
@@ -66,51 +81,36 @@ def inspect(path: Path) -> tuple[Facts, Index]:
             raise FootageRefused(f"The file is a {stream.codec_context.name} picture. Wenditas takes {ACCEPTED}.")
         if not still and not format_name.startswith(CONTAINERS):
             raise FootageRefused(f"The file is of the kind “{container.format.long_name}”. Wenditas takes {ACCEPTED}.")
-        _check_size(stream.codec_context.width, stream.codec_context.height)
+        size = stream.codec_context.width, stream.codec_context.height
+        _check_size(*((_png_size(path) or size) if not all(size) else size))
         transfer = stream.codec_context.color_trc
         if int(transfer) in NOT_DISPLAY:
             raise FootageRefused(
                 f"The footage is coded as {NOT_DISPLAY[int(transfer)]}, not for display. Convert it to BT.709 (for instance with a LUT) and bring that in."
             )
-        index = build_index(container, stream)
-        promised = stream.frames
-        if not still and promised and len(index.times) < promised - 1:
-            raise FootageRefused(f"The file is cut short: it promises {promised} frames, but only {len(index.times)} are there.")
-        first, rotation = _decode_first(path, stream.index)
-        _check_size(first.width, first.height)
-        _decode_last(path, stream.index, index)
-        return _facts(container, stream, first, rotation, index, still), index
+        found = build_index(container, stream)
+        seen = scan_picture(path, stream.index, found.index)
+        if seen.first is None:
+            raise FootageRefused("The file opens, but none of its pictures can be decoded. It may be damaged or encrypted.")
+        _check_size(seen.first.width, seen.first.height)
+        damage = [*_cut_short(found, still), *seen.damage, *([] if still or not container.streams.audio else scan_sound(path))]
+        if damage and not take:
+            raise FootageDamaged(damage)
+        facts = _facts(container, stream, seen.first, int(seen.first.rotation) % 360, found.index, still)
+        return facts.model_copy(update={"damage": tuple(damage)}), found.index
 
 
-def _decode_first(path: Path, stream_index: int) -> tuple[av.VideoFrame, int]:
-    try:
-        with av.open(str(path)) as container:
-            stream = container.streams[stream_index]
-            frame = next(container.decode(stream))
-            return frame, int(frame.rotation) % 360
-    except (av.error.FFmpegError, StopIteration, ValueError) as error:
-        raise FootageRefused("The file opens, but its first frame cannot be decoded. It may be damaged or encrypted.") from error
-
-
-def _decode_last(path: Path, stream_index: int, index: Index) -> None:
-    """A file cut short in its last group of pictures shows there."""
-    if len(index.times) < 2:
-        return
-    try:
-        with av.open(str(path)) as container:
-            stream = container.streams[stream_index]
-            container.seek(int(index.times[-1]), stream=stream)
-            if not any(True for _ in container.decode(stream)):
-                raise FootageRefused("The file is cut short: the end of its picture is missing.")
-    except av.error.FFmpegError as error:
-        raise FootageRefused("The file is damaged: the end of its picture cannot be decoded.") from error
+def _cut_short(found: Found, still: bool) -> list[str]:
+    if still or not found.cut_short:
+        return []
+    return [f"The file is cut short: it promises {found.promised} pictures, but only {found.seen} are there."]
 
 
 def _facts(container, stream, frame, rotation: int, index: Index, still: bool) -> Facts:  # type: ignore[no-untyped-def]
     format = frame.format
     rgb = format.is_rgb or format.has_palette or format.name.startswith("gray")
     tag = int(stream.codec_context.colorspace)
-    matrix = "rgb" if rgb else MATRICES.get(tag) or ("bt601" if still or frame.height < 720 else "bt709")
+    matrix = "rgb" if rgb else MATRICES.get(tag) or ("bt601" if still or (frame.width <= SD[0] and frame.height <= SD[1]) else "bt709")
     full = rgb or int(frame.color_range) == 2 or format.name.startswith("yuvj")
     aspect = stream.sample_aspect_ratio or 1
     width, height = max(1, round(frame.width * aspect)), frame.height
@@ -140,12 +140,13 @@ def _facts(container, stream, frame, rotation: int, index: Index, still: bool) -
     )
 
 
-def probe(path: Path, index_path: Path) -> Facts:
+def probe(path: Path, index_path: Path, take: bool = False) -> Facts:
     """Facts of a file, read in a child process; its frame index is written to `index_path`.
 
-    Raises `FootageRefused` where the file cannot be used, takes too long or too much memory.
+    Raises `FootageRefused` where the file cannot be used, takes too long or too much memory;
+    `FootageDamaged` where a part of it can be used and `take` does not say so.
     """
-    command = [sys.executable, "-m", "wenditas.media.probe", str(path), str(index_path)]
+    command = [sys.executable, "-m", "wenditas.media.probe", str(path), str(index_path), *(["take"] if take else [])]
     try:
         done = subprocess.run(command, capture_output=True, text=True, timeout=SECONDS)
     except subprocess.TimeoutExpired as error:
@@ -154,19 +155,23 @@ def probe(path: Path, index_path: Path) -> Facts:
         answer = json.loads(done.stdout.splitlines()[-1])
     except (IndexError, json.JSONDecodeError) as error:
         raise FootageRefused("The file broke its reader, or needs too much memory. It may be damaged.") from error
+    if "damaged" in answer:
+        raise FootageDamaged(answer["damaged"])
     if "refused" in answer:
         raise FootageRefused(answer["refused"])
     return Facts.model_validate(answer)
 
 
-def _child(path: Path, index_path: Path) -> None:
+def _child(path: Path, index_path: Path, take: bool) -> None:
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY))
     resource.setrlimit(resource.RLIMIT_CPU, (SECONDS, SECONDS))
     av.logging.set_level(av.logging.PANIC)
     try:
-        facts, index = inspect(path)
+        facts, index = inspect(path, take)
         index.save(index_path)
         print(facts.model_dump_json())
+    except FootageDamaged as damaged:
+        print(json.dumps({"damaged": damaged.damage}))
     except FootageRefused as refused:
         print(json.dumps({"refused": str(refused)}))
     except MemoryError:
@@ -174,4 +179,4 @@ def _child(path: Path, index_path: Path) -> None:
 
 
 if __name__ == "__main__":
-    _child(Path(sys.argv[1]), Path(sys.argv[2]))
+    _child(Path(sys.argv[1]), Path(sys.argv[2]), "take" in sys.argv[3:])

@@ -14,6 +14,7 @@ from wenditas.core.colour.ycbcr import LUMA_601, LUMA_709, LUMA_2020, Signal
 from wenditas.core.errors import FootageRefused
 from wenditas.core.kernel import Matte, Picture, as_picture
 from wenditas.media.convert import Planes
+from wenditas.media.decode import decoded, picture_stream
 from wenditas.media.facts import Facts
 from wenditas.media.index import Index
 
@@ -48,23 +49,37 @@ class Reader:
         self._lock = threading.Lock()
         self._kept: OrderedDict[int, av.VideoFrame] = OrderedDict()
         self._asked: OrderedDict[int, av.VideoFrame] = OrderedDict()
+        self._last: tuple[int, av.VideoFrame] | None = None  # what decoding gave last: held where the next ones are damaged
         self._container: av.container.InputContainer | None = None
         self._next = 0  # source frame that decoding will give next
         self._open()
 
     def _open(self) -> None:
-        self.close()
-        self._container = av.open(str(self._path))
-        self._stream = next(s for s in self._container.streams.video if not s.disposition & av.stream.Disposition.attached_pic)
+        self._release()
+        self._container = av.open(str(self._path), metadata_errors="replace")
+        self._stream = picture_stream(self._container)
         self._stream.thread_type = "AUTO"
         self._stream.codec_context.thread_count = self._threads
-        self._decoding = self._container.decode(self._stream)
+        self._decoding = decoded(self._container, self._stream)
+        self._last, self._next, self._started = None, 0, 0
+
+    def _release(self) -> None:
+        container, self._container = self._container, None
+        if container is not None:
+            self._decoding.close()
+            container.close()
 
     def close(self) -> None:
-        """Release the file."""
-        if self._container is not None:
-            self._container.close()
-            self._container = None
+        """Release the file once whoever reads from it is done; a later read opens it again."""
+        with self._lock:
+            self._release()
+            self._kept.clear()
+            self._asked.clear()
+
+    def __del__(self) -> None:
+        # A container and its decoder hold each other; left to the collector they would stay open, threads and all.
+        if getattr(self, "_container", None) is not None:
+            self._release()
 
     def twin(self) -> "Reader":
         """Another reader of the same file, with a position of its own."""
@@ -77,40 +92,55 @@ class Reader:
         return int(self.index.order[min(max(number, 0), len(self.index.order) - 1)])
 
     def frame(self, number: int) -> av.VideoFrame:
-        """The decoded frame. Raises `FootageRefused` where it cannot be decoded."""
+        """The decoded frame; for one that is damaged the one before it. Raises `FootageRefused` where none can be decoded."""
         wanted = self.source_frame(number)
         with self._lock:
             found = self._asked.get(wanted, self._kept.get(wanted))
             if found is not None:
                 return found
             try:
+                if self._container is None:
+                    self._open()
                 found = self._decode(wanted)
                 _keep(self._asked, wanted, found, self._fitting(ASKED))
                 return found
             except (av.error.FFmpegError, StopIteration) as error:
                 with contextlib.suppress(av.error.FFmpegError):
                     self._open()
-                self._next = 0
                 raise FootageRefused(f"Frame {number} of this footage cannot be decoded.") from error
 
     def _decode(self, wanted: int) -> av.VideoFrame:
         if not self._goes_on_to(wanted):
             self._seek(wanted)
-        last = None
+        while True:
+            held, later = self._run_to(wanted)
+            if held is not None:
+                return held
+            # Nothing at or before it since the key frame that decoding began with: from the one before that.
+            before = self._started - 1
+            if later is not None and before < 0:
+                return later
+            if before < 0:
+                raise StopIteration
+            self._seek(before)
+
+    def _run_to(self, wanted: int) -> tuple[av.VideoFrame | None, av.VideoFrame | None]:
+        """Decode on until a frame is reached: it, or what is held in its place; and where there is neither, what came after it."""
+        before = self._last if self._last is not None and self._last[0] <= wanted else None
         for frame in self._decoding:
-            last = frame
             time = frame.pts if frame.pts is not None else frame.dts
             at = int(np.searchsorted(self.index.times, time, side="right")) - 1 if time is not None else self._next
-            self._next = at + 1
-            _keep(self._kept, at, frame, self._fitting(KEPT))  # also what is passed on the way: another thread may be about to ask for it
-            if at >= wanted:
-                break
-        if last is None:
-            raise StopIteration
-        # The stream has ended: what was asked for last is the nearest there is, and the next read starts anew.
-        if self._next <= wanted:
-            self._next = len(self.index.times) + 1
-        return last
+            self._last, self._next = (at, frame), at + 1
+            if at >= 0:
+                _keep(self._kept, at, frame, self._fitting(KEPT))  # also what is passed on the way: another thread may be about to ask for it
+            if at == wanted:
+                return frame, None
+            if at > wanted:
+                return (None if before is None else before[1]), frame
+            before = at, frame
+        # The stream has ended: what came last is the nearest there is, and the next read starts anew.
+        self._next = len(self.index.times) + 1
+        return (None if before is None else before[1]), None
 
     def _goes_on_to(self, wanted: int) -> bool:
         """Whether decoding on reaches a frame as soon as seeking to the key frame before it would."""
@@ -135,15 +165,14 @@ class Reader:
     def _seek(self, wanted: int) -> None:
         assert self._container is not None
         keys = np.flatnonzero(self.index.keys[: wanted + 1])
-        start = int(keys[-1]) if len(keys) else 0
+        start = self._started = int(keys[-1]) if len(keys) else 0
         if self.facts.kind == "still" or len(self.index.times) == 1:
             self._open()
-            self._next = 0
             return
         self._container.seek(int(self.index.times[start]), stream=self._stream, backward=True)
         self._stream.codec_context.flush_buffers()
-        self._decoding = self._container.decode(self._stream)
-        self._next = start
+        self._decoding = decoded(self._container, self._stream)
+        self._last, self._next = None, start
 
     def planes(self, number: int) -> Planes | None:
         """The frame as planes to read tile by tile, where no rotation, scaling or other format stands in the way."""
@@ -195,7 +224,7 @@ def as_planes(frame: av.VideoFrame, facts: Facts) -> Planes | None:
         lines = np.frombuffer(plane, np.uint8).view(dtype)
         arrays.append(lines.reshape(-1, plane.line_size // dtype().itemsize))
     signal = Signal(WEIGHTS[facts.matrix], facts.full_range, bits)
-    return Planes((arrays[0], arrays[1], arrays[2]), frame.width, frame.height, DIRECT[name], signal)
+    return Planes((arrays[0], arrays[1], arrays[2]), frame.width, frame.height, DIRECT[name], signal, facts.centred_chroma)
 
 
 def frame_picture(frame: av.VideoFrame, facts: Facts) -> Picture:

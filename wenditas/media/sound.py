@@ -6,47 +6,73 @@ from pathlib import Path
 import av
 import numpy as np
 
+from wenditas.media.decode import decoded
+
 PLAY_RATE = 48000
+ENCODED_RATES = (48000, 44100, 32000)  # of AAC-LC (ISO 14496-3) those that plays everywhere (common practice); others become the first
+APART = 0.008  # seconds by which a frame's time may miss where the sound has got to: coarse clocks; a lost packet is longer
+SILENCE = 1 << 16  # samples of silence given at once
 
 
 def sound_rate(path: Path) -> int | None:
-    """Sample rate of the first sound stream, or None."""
+    """The sample rate that the first sound stream is written at, or None."""
     with av.open(str(path)) as container:
-        return container.streams.audio[0].sample_rate if container.streams.audio else None
+        if not container.streams.audio:
+            return None
+        own = container.streams.audio[0].sample_rate
+        return own if own in ENCODED_RATES else ENCODED_RATES[0]
 
 
 def stretch(path: Path, start: float, seconds: float, rate: int) -> Iterator[av.AudioFrame]:
     """Stereo float frames for exactly `seconds` from `start` (in the file's own time) at `rate`.
 
-    Where the file has no sound (before it begins, after it ends), silence; so picture and
-    sound stay together whatever their offsets are.
+    Where the file has no sound (before it begins, in gaps, where it is damaged, after it ends),
+    silence; so picture and sound stay together whatever their times are.
     """
     total, given = round(seconds * rate), 0
-    origin = round(start * rate)
+    for at, samples in _placed(path, start, rate):
+        yield from _silence(given, min(at, total), rate)
+        given = max(given, min(at, total))
+        usable = samples[:, max(0, given - at) : max(0, total - at)]
+        if usable.shape[1]:
+            yield _audio(usable, given, rate)
+            given += usable.shape[1]
+        if given >= total:
+            return
+    yield from _silence(given, total, rate)
+
+
+def _placed(path: Path, start: float, rate: int) -> Iterator[tuple[int, np.ndarray]]:
+    """Samples `(2, n)` of the first sound stream, and where they belong: samples after `start`.
+
+    Each run of frames that follow one another is resampled as one; where the times jump, a new one begins.
+    """
     with av.open(str(path)) as container:
         stream = container.streams.audio[0]
         if start > 0:
             container.seek(int(max(0.0, start - 0.5) * av.time_base))
-        resampler = av.AudioResampler(format="fltp", layout="stereo", rate=rate)
-        at = None
-        for frame in container.decode(stream):
+        resampler, at, ahead = None, 0, 0.0
+        kind: tuple[object, ...] = ()
+        for frame in decoded(container, stream):
+            time = ahead if frame.pts is None else float(frame.pts * frame.time_base)
+            now = frame.format.name, frame.layout.name, frame.sample_rate
+            if resampler is None or abs(time - ahead) > APART or now != kind:
+                for part in resampler.resample(None) if resampler is not None else ():
+                    yield at, part.to_ndarray()
+                resampler, at, ahead, kind = av.AudioResampler(format="fltp", layout="stereo", rate=rate), round((time - start) * rate), time, now
+            ahead += frame.samples / frame.sample_rate
+            frame.pts = None  # the resampler counts on its own
             for part in resampler.resample(frame):
-                if at is None:
-                    at = round(float((frame.pts or 0) * frame.time_base) * rate) - origin
                 samples = part.to_ndarray()
-                if at > given:
-                    gap = min(at, total) - given
-                    yield _audio(np.zeros((2, gap), np.float32), given, rate)
-                    given += gap
-                usable = samples[:, max(0, given - at) : max(0, total - at)]
+                yield at, samples
                 at += samples.shape[1]
-                if usable.shape[1]:
-                    yield _audio(usable, given, rate)
-                    given += usable.shape[1]
-            if given >= total:
-                return
-    if given < total:
-        yield _audio(np.zeros((2, total - given), np.float32), given, rate)
+        for part in resampler.resample(None) if resampler is not None else ():
+            yield at, part.to_ndarray()
+
+
+def _silence(first: int, end: int, rate: int) -> Iterator[av.AudioFrame]:
+    for at in range(first, end, SILENCE):
+        yield _audio(np.zeros((2, min(SILENCE, end - at)), np.float32), at, rate)
 
 
 def _audio(samples: np.ndarray, at: int, rate: int) -> av.AudioFrame:
@@ -57,11 +83,9 @@ def _audio(samples: np.ndarray, at: int, rate: int) -> av.AudioFrame:
 
 def playable_copy(path: Path, start: float, seconds: float, target: Path) -> None:
     """Write the sound as Opus in WebM, aligned with the first frame of the picture."""
-    part = target.with_suffix(".part")
-    with av.open(str(part), "w", format="webm") as out:
+    with av.open(str(target), "w", format="webm") as out:
         stream = out.add_stream("libopus", rate=PLAY_RATE, layout="stereo")
         stream.codec_context.bit_rate = 160_000
         for frame in stretch(path, start, seconds, PLAY_RATE):
             out.mux(stream.encode(frame))
         out.mux(stream.encode(None))
-    part.replace(target)
