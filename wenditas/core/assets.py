@@ -11,12 +11,12 @@ from typing import Any
 
 from wenditas.core.errors import NotFound
 
-MOST_KEPT = 16
+MOST_BYTES = 512 << 20  # of loaded files together; the newest is kept whatever its size
 Load = Callable[[str], Any]
 
 
 class Assets:
-    """Loaded files, the most recent ones kept."""
+    """Loaded files (they tell their `nbytes`), the most recent ones kept."""
 
     def __init__(self) -> None:
         self._load: Load | None = None
@@ -32,7 +32,7 @@ class Assets:
         with self._lock:
             self._kept[digest] = value
             self._kept.move_to_end(digest)
-            while len(self._kept) > MOST_KEPT:
+            while len(self._kept) > 1 and sum(v.nbytes for v in self._kept.values()) > MOST_BYTES:
                 self._kept.popitem(last=False)
 
     def find(self, digest: str, kind: type) -> Any:

@@ -71,11 +71,14 @@ class FootageRefused(WenditasError):
 
 
 class FootageDamaged(FootageRefused):
-    """A file of which a part can be used, where that was not asked for. damage: a sentence for each thing that is wrong."""
+    """A file of which a part can be used, where that was not asked for.
 
-    def __init__(self, damage: Sequence[str]) -> None:
+    damage: a sentence for each thing that is wrong; held: by what id the file can be taken all the same, where it is kept.
+    """
+
+    def __init__(self, damage: Sequence[str], held: str | None = None) -> None:
         super().__init__(" ".join(damage))
-        self.damage = tuple(damage)
+        self.damage, self.held = tuple(damage), held
 
 
 class DataFolderError(WenditasError):

@@ -1,10 +1,12 @@
 """.cube files: LUTs of one or three dimensions, as the published description has them."""
 
 import math
+from itertools import chain
 
 import numpy as np
 
 from wenditas.core.errors import BadFile
+from wenditas.core.kernel import Picture
 from wenditas.core.tone.lut import Lut
 
 MOST_EDGE, MOST_LINE = 129, 65536
@@ -27,6 +29,12 @@ def _size(words: list[str], line: int, most: int) -> int:
     return int(words[0])
 
 
+def _is_head(line: str) -> bool:
+    """Whether a line is none of numbers: empty, a comment or a keyword."""
+    word = line.lstrip()
+    return not word or word[0] == "#" or (word[0].isalpha() and not word.lower().startswith(("nan", "inf")))
+
+
 def read_cube(text: str) -> Lut:
     """A LUT from the text of a .cube file. Raises `BadFile`, naming the line.
 
@@ -34,12 +42,14 @@ def read_cube(text: str) -> Lut:
     """
     title, low, high = "LUT", (0.0, 0.0, 0.0), (1.0, 1.0, 1.0)
     size, cube = 0, False
-    rows: list[tuple[float, ...]] = []
-    for number, raw in enumerate(text.splitlines(), 1):
+    lines = text.splitlines()
+    begins = next((n for n, line in enumerate(lines) if not _is_head(line)), len(lines))  # of the table, between keywords
+    ends = next((n for n in range(len(lines), begins, -1) if not _is_head(lines[n - 1])), begins)
+    for number, raw in chain(enumerate(lines[:begins], 1), enumerate(lines[ends:], ends + 1)):
         line = raw.split("#", 1)[0].strip() if not raw.lstrip().startswith("TITLE") else raw.strip()
         if not line:
             continue
-        head, *words = line.split()
+        head, *words = line.split(maxsplit=8)
         if head == "TITLE":
             title = line[5:].strip().strip('"')[:80] or title
         elif head in ("LUT_1D_SIZE", "LUT_3D_SIZE"):
@@ -51,11 +61,26 @@ def read_cube(text: str) -> Lut:
             low = _triple(words, number)
         elif head == "DOMAIN_MAX":
             high = _triple(words, number)
-        elif head[0].isalpha() and head.lower() not in ("nan", "inf", "infinity"):
-            raise BadFile(f"Line {number} of the LUT begins with “{head[:40]}”, which is none of {', '.join(HEADS)}.")
         else:
-            rows.append(_numbers([head, *words], 3, number))
-    return _lut(title, size, cube, low, high, rows)
+            raise BadFile(f"Line {number} of the LUT begins with “{head[:40]}”, which is none of {', '.join(HEADS)}.")
+    return _lut(title, size, cube, low, high, _table(lines[begins:ends], begins + 1))
+
+
+def _table(lines: list[str], first: int) -> Picture:
+    """The lines of values as `(n, 3)`: all at once, and one by one only to name the one that is wrong. first: the number of the first line."""
+    try:
+        table = np.loadtxt(lines, np.float32, comments="#", ndmin=2) if lines else np.empty((0, 3), np.float32)
+        if table.shape[1] == 3 and np.isfinite(table).all():
+            return table
+    except ValueError:
+        pass
+    for number, raw in enumerate(lines, first):
+        words = raw.split("#", 1)[0].split(maxsplit=8)
+        if words and _is_head(words[0]):
+            raise BadFile(f"Line {number} of the LUT begins with “{words[0][:40]}”: keywords do not stand among the values.")
+        if words:
+            _numbers(words, 3, number)
+    raise BadFile("The LUT's values cannot be read as lines of three numbers.")
 
 
 def _triple(words: list[str], line: int) -> tuple[float, float, float]:
@@ -63,15 +88,14 @@ def _triple(words: list[str], line: int) -> tuple[float, float, float]:
     return a, b, c
 
 
-def _lut(title: str, size: int, cube: bool, low: tuple[float, float, float], high: tuple[float, float, float], rows: list[tuple[float, ...]]) -> Lut:
+def _lut(title: str, size: int, cube: bool, low: tuple[float, float, float], high: tuple[float, float, float], table: Picture) -> Lut:
     if not size:
         raise BadFile("This is no LUT: it gives neither LUT_1D_SIZE nor LUT_3D_SIZE.")
     wanted = size**3 if cube else size
-    if len(rows) != wanted:
-        raise BadFile(f"The LUT says {size} samples {'an edge' if cube else 'in all'}, which makes {wanted} lines of values, but it has {len(rows)}.")
+    if len(table) != wanted:
+        raise BadFile(f"The LUT says {size} samples {'an edge' if cube else 'in all'}, which makes {wanted} lines of values, but it has {len(table)}.")
     if any(b <= a for a, b in zip(low, high, strict=True)):
         raise BadFile(f"The LUT's DOMAIN_MAX {high} is not above its DOMAIN_MIN {low}.")
-    table = np.array(rows, np.float32)
     return Lut(title, table.reshape(size, size, size, 3) if cube else table, low, high)
 
 

@@ -1,5 +1,6 @@
 """Gradients as SVG `linearGradient` (SVG 2, 14.2) and CSS `linear-gradient` (CSS Images 3, 3.4)."""
 
+import math
 import re
 from itertools import pairwise
 from xml.etree import ElementTree
@@ -13,22 +14,25 @@ SPACE = "http://www.w3.org/2000/svg"
 NAMED = {"black": "#000000", "white": "#ffffff", "red": "#ff0000", "lime": "#00ff00", "green": "#008000", "blue": "#0000ff", "yellow": "#ffff00"}
 NAMED |= {"cyan": "#00ffff", "aqua": "#00ffff", "magenta": "#ff00ff", "fuchsia": "#ff00ff", "orange": "#ffa500", "purple": "#800080", "gray": "#808080"}
 NAMED |= {"grey": "#808080", "navy": "#000080", "teal": "#008080", "maroon": "#800000", "olive": "#808000", "silver": "#c0c0c0", "gold": "#ffd700"}
-CHANNEL = re.compile(r"^rgba?\(\s*([^)]*)\)$")
+CHANNEL = re.compile(r"rgba?\(([^)]*)\)")
+PLACE = re.compile(r"-?(\d+\.?\d*|\.\d+)%")
+DIRECTION = re.compile(r"to|in|-?(\d+\.?\d*|\.\d+)(deg|turn|rad|grad)")
+LONGEST_COLOUR, MOST_TEXT = 80, 256 << 10
 
 
 def colour_from_css(text: str) -> str:
     """#rgb, #rrggbb, rgb() and the common names as #rrggbb. Raises `BadFile`. Source: CSS Color 4, 5 and 6."""
-    word = text.strip().lower()
+    word = text.strip().lower()[: LONGEST_COLOUR + 1]
     if re.fullmatch(r"#[0-9a-f]{6}(?:[0-9a-f]{2})?", word):
         return word[:7]
     if re.fullmatch(r"#[0-9a-f]{3,4}", word):
         return "#" + "".join(c * 2 for c in word[1:4])
     if word in NAMED:
         return NAMED[word]
-    match = CHANNEL.match(word)
-    parts = [p for p in re.split(r"[\s,/]+", match[1]) if p] if match else []
+    match = CHANNEL.fullmatch(word)
+    parts = match[1].replace(",", " ").replace("/", " ").split() if match else []
     try:
-        if len(parts) >= 3:
+        if len(parts) >= 3 and all(math.isfinite(float(p.removesuffix("%"))) for p in parts[:3]):
             return hex_from_rgb(float(p[:-1]) / 100 if p.endswith("%") else float(p) / 255 for p in parts[:3])
     except ValueError:
         pass
@@ -84,25 +88,45 @@ def _stop_colour(stop: ElementTree.Element) -> str:
     return colour_from_css(next((v for k, v in style.items() if k.strip() == "stop-color"), stop.get("stop-color", "#000000")))
 
 
+def _split(text: str) -> list[str]:
+    """A text at its commas, but for those within brackets; as far as the bracket that closes it."""
+    parts, depth, start = [], 0, 0
+    for at, sign in enumerate(text):
+        if sign == "(":
+            depth += 1
+        elif sign == ")" and depth == 0:
+            return [*parts, text[start:at]]
+        elif sign == ")":
+            depth -= 1
+        elif sign == "," and depth == 0:
+            parts.append(text[start:at])
+            start = at + 1
+    raise BadFile("The linear-gradient(…) is not closed.")
+
+
 def read_css(text: str) -> list[Stop]:
     """The stops of a CSS linear-gradient(); its direction is left aside. Raises `BadFile`."""
-    match = re.search(r"linear-gradient\((.*)\)", text, re.DOTALL)
-    if not match:
+    _, word, inside = text.partition("linear-gradient(")
+    if not word:
         raise BadFile("There is no linear-gradient(…) in this text.")
-    parts = re.split(r",(?![^()]*\))", match[1])
-    if re.match(r"\s*(?:to\s|-?[\d.]+(?:deg|turn|rad|grad)|in\s)", parts[0]):
+    parts = _split(inside)
+    if DIRECTION.fullmatch((parts[0].split() or [""])[0]):
         parts = parts[1:]
     found: list[tuple[float | None, str]] = []
-    for part in parts:
-        places = re.search(r"((?:\s+-?[\d.]+%)*)\s*$", part)
-        words = places[1].split() if places else []
-        colour = colour_from_css(part[: places.start()] if places else part)
-        found += [(float(w[:-1]), colour) for w in words] or [(None, colour)]
+    for part in parts[: MOST + 1]:
+        words = part.split()
+        places: list[str] = []
+        while words and PLACE.fullmatch(words[-1]):
+            places.insert(0, words.pop())
+        colour = colour_from_css(" ".join(words))
+        found += [(float(w[:-1]), colour) for w in places[: MOST + 1]] or [(None, colour)]
     return _spread(found)
 
 
 def read_gradient(text: str) -> list[Stop]:
-    """Stops from SVG or CSS text, whichever it is."""
+    """Stops from SVG or CSS text, whichever it is. Raises `BadFile`."""
+    if len(text) > MOST_TEXT:
+        raise BadFile(f"A gradient is read from at most {MOST_TEXT >> 10} KiB of text; this has {len(text) >> 10}.")
     return read_svg(text) if "<" in text else read_css(text)
 
 

@@ -28,6 +28,27 @@ NOT_DISPLAY = {16: "PQ (HDR)", 18: "HLG (HDR)", 9: "camera log", 10: "camera log
 ACCEPTED = "MP4, MOV, MKV, WebM or AVI video, or a PNG, JPEG, TIFF or WebP picture"
 
 
+SUFFIXES = {  # of containers and of codecs of stills, the usual one first
+    "QuickTime / MOV": (".mp4", ".m4v", ".mov"),
+    "Matroska / WebM": (".mkv", ".webm"),
+    "AVI (Audio Video Interleaved)": (".avi",),
+    "png": (".png",),
+    "mjpeg": (".jpg", ".jpeg"),
+    "tiff": (".tif", ".tiff"),
+    "webp": (".webp",),
+}
+
+
+def suffix_of(facts: Facts, given: str) -> str:
+    """The ending that a file with these facts has: the one given where it fits, since readers go by it too.
+
+    >>> suffix_of(Facts.model_construct(kind="still", codec="mjpeg"), ".png")
+    '.jpg'
+    """
+    fitting = SUFFIXES[facts.codec if facts.kind == "still" else facts.container]
+    return given if given in fitting else fitting[0]
+
+
 def _sound(container: av.container.InputContainer) -> str | None:
     if not container.streams.audio:
         return None

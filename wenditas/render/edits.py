@@ -67,12 +67,13 @@ def load_look(db: Database, shot_id: str, facts: Facts, base: int, look: Look, n
 
 
 def only_pass(look: Look, pass_id: str) -> Look:
-    """One pass of a look with the selection that it uses. Raises `BadLook` where there is no such pass."""
+    """One pass of a look with the selection that it uses, and the lanes of both. Raises `BadLook` where there is no such pass."""
     found = next((p for p in look.passes if p.id == pass_id), None)
     if found is None:
         raise BadLook(f"The look has no pass {pass_id!r}.")
     selections = tuple(s.model_copy(update={"reads": None}) for s in look.selections if s.id == found.selection)
-    return Look(selections=selections, passes=(found,))
+    owners = {f"passes/{found.id}", f"selections/{found.selection}"}
+    return Look(selections=selections, passes=(found,), lanes=tuple(lane for lane in look.lanes if lane.owner in owners))
 
 
 def follow_picks(look: Look) -> Look:

@@ -16,8 +16,9 @@ from wenditas.core.treat.overlay_picture import Still
 from wenditas.formats.cube import read_cube
 from wenditas.media.facts import Facts
 from wenditas.media.index import Index
-from wenditas.media.probe import probe
+from wenditas.media.probe import probe, suffix_of
 from wenditas.media.reader import Reader
+from wenditas.render.one import OneAtATime
 from wenditas.store import files as store
 from wenditas.store.database import Database
 
@@ -43,12 +44,18 @@ def load_still(path: Path, facts: Facts, index: Index) -> Still:
     return Still(np.concatenate([colours * alpha, alpha[None]]).astype(np.float32))
 
 
+def _lut_facts(path: Path) -> dict[str, Any]:
+    lut = load_lut(path)
+    return {"title": lut.title, "size": lut.size, "cube": lut.cube}
+
+
 class Files:
     """The files of one data folder."""
 
     def __init__(self, folder: Path, db: Database) -> None:
         self.folder, self.db = folder / "files", db
         self.folder.mkdir(parents=True, exist_ok=True)
+        self._arrivals = OneAtATime()
         ASSETS.load_with(self.load)
 
     def path(self, row: store.FileRow) -> Path:
@@ -63,28 +70,40 @@ class Files:
         if len(data) > (MOST_LUT if suffix == ".cube" else MOST_PICTURE):
             raise TooLarge(f"“{name}” is larger than {MOST_PICTURE >> 20} MiB, the most that a pass takes.")
         digest = hashlib.sha256(data).hexdigest()[:32]
+        with self._arrivals.one(digest):
+            found = store.find_file(self.db, digest)
+            return found if found is not None and self.path(found).exists() else self._keep(data, name, digest, suffix)
+
+    def _keep(self, data: bytes, name: str, digest: str, suffix: str) -> store.FileRow:
         part = self.folder / f"{digest}.part{suffix}"
-        part.write_bytes(data)
+        index = self._index(digest)
         try:
-            facts = self._facts(part, digest, suffix)
-            row = store.FileRow(digest=digest, kind="lut" if suffix == ".cube" else "picture", name=name, suffix=suffix, bytes=len(data), facts=facts)
+            part.write_bytes(data)
+            kind: store.FileKind = "lut" if suffix == ".cube" else "picture"
+            if kind == "lut":
+                facts = _lut_facts(part)
+            else:
+                facts, suffix = self._picture_facts(part, index, suffix)
+            row = store.FileRow(digest=digest, kind=kind, name=name, suffix=suffix, bytes=len(data), facts=facts)
             part.replace(self.path(row))
             store.add_file(self.db, row)
+        except BaseException:
+            index.unlink(missing_ok=True)
+            raise
         finally:
             part.unlink(missing_ok=True)
         return store.file(self.db, digest)
 
-    def _facts(self, path: Path, digest: str, suffix: str) -> dict[str, Any]:
-        if suffix == ".cube":
-            lut = load_lut(path)
-            return {"title": lut.title, "size": lut.size, "cube": lut.cube}
+    def _picture_facts(self, path: Path, index: Path, suffix: str) -> tuple[dict[str, Any], str]:
         try:
-            facts = probe(path, self._index(digest))
+            facts = probe(path, index, take=True)
         except FootageRefused as error:
             raise BadFile(str(error)) from error
+        if facts.kind != "still":
+            raise BadFile("This is a video; a pass takes a picture. Bring it in as footage.")
         if facts.width * facts.height > MOST_PIXELS:
             raise BadFile(f"The picture has {facts.width} × {facts.height} pixels; at most {MOST_PIXELS // 1_000_000} million are taken.")
-        return facts.model_dump(mode="json")
+        return facts.model_dump(mode="json"), suffix_of(facts, suffix)
 
     def _index(self, digest: str) -> Path:
         return self.folder / f"{digest}.index.npz"

@@ -6,21 +6,41 @@ import shutil
 import threading
 from collections import OrderedDict
 from collections.abc import Callable
-from datetime import UTC, datetime, timedelta
+from dataclasses import dataclass
+from fractions import Fraction
 from pathlib import Path
 
-from wenditas.core.errors import FootageRefused, NotFound
+from wenditas.core.errors import FootageDamaged, FootageRefused, InUse, NotFound
 from wenditas.media.facts import Facts
 from wenditas.media.index import Index
-from wenditas.media.probe import probe
+from wenditas.media.probe import probe, suffix_of
 from wenditas.media.reader import Reader
+from wenditas.render.one import OneAtATime
 from wenditas.store import footage as store
+from wenditas.store import shots
 from wenditas.store.database import Database, new_id
 
 SUFFIXES = {".mp4", ".m4v", ".mov", ".mkv", ".webm", ".avi", ".png", ".jpg", ".jpeg", ".tif", ".tiff", ".webp"}
 OPEN_READERS, LEAST_READERS = 8, 2
 READER_BYTES = 640 << 20  # that all open readers may hold together; two may always be open
-KEEP_REMOVED = timedelta(days=1)
+MOST_HELD = 8
+
+
+@dataclass(frozen=True)
+class Taken:
+    """Footage that a file has become; already: it was there before."""
+
+    row: store.FootageRow
+    already: bool = False
+
+
+@dataclass(frozen=True)
+class Held:
+    """A damaged file of which a part can be used, kept until it is said whether to."""
+
+    project_id: str
+    path: Path
+    name: str
 
 
 class Library:
@@ -32,6 +52,8 @@ class Library:
             (folder / name).mkdir(parents=True, exist_ok=True)
         self._readers: OrderedDict[tuple[str, str], Reader] = OrderedDict()
         self._facts: dict[str, Facts] = {}  # of files, which never change
+        self._held: OrderedDict[str, Held] = OrderedDict()
+        self._arrivals = OneAtATime()
         self._lock = threading.Lock()
 
     def media_path(self, row: store.FootageRow) -> Path:
@@ -54,37 +76,101 @@ class Library:
         """The finished file of an export."""
         return self.folder / "exports" / f"{id}{suffix}"
 
-    def take_in(self, project_id: str, arrived: Path, name: str) -> store.FootageRow:
-        """Probe a file that has arrived and make it footage of a project.
+    def take_in(self, project_id: str, arrived: Path, name: str, take: bool = False) -> Taken:
+        """Probe a file that has arrived and make it footage of a project; the same content is footage once.
 
-        The file is moved into the library only when it can be used. Raises `FootageRefused`;
-        then nothing is left behind.
+        The file is moved into the library only when it can be used. Raises `FootageRefused`, then nothing is
+        left behind; or `FootageDamaged` where `take` does not say that a part will do: the file is held until then.
         """
-        suffix = Path(name).suffix.lower()
-        id = new_id()
+        suffix, id = Path(name).suffix.lower(), new_id()
         index = self.index_path(id)
+        target: Path | None = None
         try:
             if suffix not in SUFFIXES:
                 kinds = "MP4, MOV, MKV, WebM and AVI video, and PNG, JPEG, TIFF and WebP pictures"
                 raise FootageRefused(f"“{suffix or 'no ending'}” is not a kind of file that Wenditas takes. It takes {kinds}.")
-            facts = probe(arrived, index)
-            row = store.FootageRow(
-                id=id, project_id=project_id, name=name, suffix=suffix, digest=_digest(arrived), bytes=arrived.stat().st_size, facts=facts.model_dump()
-            )
-            arrived.replace(self.media_path(row))
-            store.add_footage(self.db, row)
+            digest = _digest(arrived)
+            with self._arrivals.one((project_id, digest)):
+                known = store.with_digest(self.db, project_id, digest)
+                if known is not None:
+                    arrived.unlink(missing_ok=True)
+                    return Taken(known, already=True)
+                facts = probe(arrived, index, take)
+                row = store.FootageRow(
+                    id=id,
+                    project_id=project_id,
+                    name=name,
+                    suffix=suffix_of(facts, suffix),
+                    digest=digest,
+                    bytes=arrived.stat().st_size,
+                    facts=facts.model_dump(),
+                )
+                target = self.media_path(row)
+                arrived.replace(target)
+                store.add_footage(self.db, row)
+        except FootageDamaged as damaged:
+            raise FootageDamaged(damaged.damage, self._hold(project_id, arrived, name)) from damaged
         except BaseException:
-            arrived.unlink(missing_ok=True)
-            index.unlink(missing_ok=True)
-            (self.folder / "media" / f"{id}{suffix}").unlink(missing_ok=True)
+            for path in (arrived, index, target):
+                if path is not None:
+                    path.unlink(missing_ok=True)
             raise
-        return row
+        return Taken(row)
+
+    def _hold(self, project_id: str, arrived: Path, name: str) -> str:
+        """Keep a damaged file until it is said what to do with it; of many the oldest goes."""
+        held = arrived.with_name(f"held-{arrived.name}")
+        arrived.replace(held)
+        with self._lock:
+            self._held[arrived.name] = Held(project_id, held, name)
+            gone = [self._held.popitem(last=False)[1] for _ in range(len(self._held) - MOST_HELD)]
+        for old in gone:
+            old.path.unlink(missing_ok=True)
+        return arrived.name
+
+    def take_held(self, project_id: str, id: str) -> Taken:
+        """Take what is there of a damaged file that is held. Raises `NotFound`, `FootageRefused`."""
+        held = self._let_go(project_id, id)
+        return self.take_in(project_id, held.path, held.name, take=True)
+
+    def drop_held(self, project_id: str, id: str) -> None:
+        """Forget a damaged file that is held. Raises `NotFound`."""
+        self._let_go(project_id, id).path.unlink(missing_ok=True)
+
+    def _let_go(self, project_id: str, id: str) -> Held:
+        with self._lock:
+            held = self._held.get(id)
+            if held is None or held.project_id != project_id:
+                raise NotFound("This file is no longer here; send it again.")
+            return self._held.pop(id)
+
+    def conform(self, footage_id: str, rate: Fraction) -> store.FootageRow:
+        """Show footage at another, even rate. Raises `InUse` where a shot counts its frames already, `FootageRefused`."""
+        row = store.footage(self.db, footage_id)
+        facts = Facts.model_validate(row.facts)
+        if facts.kind == "still":
+            raise FootageRefused("A still has no frame rate of its own.")
+        if shots.use_footage(self.db, footage_id):
+            raise InUse(f"“{row.name}” has shots already, whose frames and keyframes would move. Remove them, or bring the file in again for another rate.")
+        index = Index.read(self.index_path(footage_id)).conformed(rate)
+        part = self.index_path(footage_id).with_suffix(".part.npz")
+        index.save(part)
+        part.replace(self.index_path(footage_id))
+        changed = facts.model_copy(update={"rate": str(index.rate), "length": len(index.order), "variable_rate": True})
+        store.set_facts(self.db, footage_id, changed.model_dump())
+        with self._lock:
+            self._facts.pop(footage_id, None)
+            for key in [k for k in self._readers if k[0] == footage_id]:
+                del self._readers[key]
+        for path in (self.folder / "cache").glob(f"*-{footage_id}.*"):
+            path.unlink(missing_ok=True)
+        return store.footage(self.db, footage_id)
 
     def copy_in(self, project_id: str, path: Path, name: str) -> store.FootageRow:
         """Take in a copy of a file that is to stay where it is."""
         arrived = self.incoming()
         shutil.copyfile(path, arrived)
-        return self.take_in(project_id, arrived, name)
+        return self.take_in(project_id, arrived, name).row
 
     def facts(self, footage_id: str) -> Facts:
         """The facts of a piece of footage."""
@@ -106,32 +192,22 @@ class Library:
             reader = Reader(path, Facts.model_validate(row.facts), Index.read(self.index_path(footage_id)))
             self._readers[key] = reader
             while len(self._readers) > OPEN_READERS or (len(self._readers) > LEAST_READERS and sum(r.nbytes for r in self._readers.values()) > READER_BYTES):
-                self._readers.popitem(last=False)  # closed once whoever reads from it is done
+                self._readers.popitem(last=False)  # it closes itself once whoever reads from it is done
             return reader
 
     def cached_file(self, name: str, make: Callable[[Path], None]) -> Path:
-        """A file in the cache folder, made on first use and appearing only when complete."""
+        """A file in the cache folder, made on first use, once, and appearing only when complete."""
         path = self.cache_path(name)
-        if not path.exists():
-            part = path.with_name(f"{new_id()}{path.suffix}")
+        with self._arrivals.one(name):
+            if path.exists():
+                return path
+            part = path.with_name(f"{new_id()}.part{path.suffix}")
             try:
                 make(part)
                 part.replace(path)
             finally:
                 part.unlink(missing_ok=True)
         return path
-
-    def sweep(self) -> None:
-        """At start: forget half-arrived files, and the files of footage removed more than a day ago."""
-        for path in (self.folder / "incoming").iterdir():
-            path.unlink()
-        for path in (self.folder / "exports").glob("*.part*"):
-            path.unlink()
-        before = (datetime.now(UTC) - KEEP_REMOVED).isoformat(timespec="milliseconds")
-        for row in store.removed_before(self.db, before):
-            self.media_path(row).unlink(missing_ok=True)
-            for path in (self.folder / "cache").glob(f"*-{row.id}.*"):  # poster, strip, sound, preview copy
-                path.unlink()
 
     def free_bytes(self) -> int:
         """Room left on the disk of the data folder."""

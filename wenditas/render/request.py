@@ -73,7 +73,7 @@ class Recipe:
         if any(s.reads for s in selections):  # then the matte depends on passes and their selections too
             passes, selections = list(look.passes), list(look.selections)
         owners = {f"passes/{p.id}" for p in passes} | {f"selections/{s.id}" for s in selections}
-        self.lanes = [lane for lane in look.lanes if "/".join(lane.target.split("/")[:2]) in owners]
+        self.lanes = [lane for lane in look.lanes if lane.owner in owners]
         self.shapes = [(shape, _steadied(look, s)) for s in selections for shape in s.shapes if shape.track or shape.corrections]
         shown = [p.model_dump(mode="json", exclude={"name"}) for p in passes] + [_without_moves(s) for s in selections]
         self.digest = hashlib.sha256(json.dumps(shown, sort_keys=True).encode()).hexdigest()

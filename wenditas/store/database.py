@@ -1,17 +1,23 @@
-"""One SQLite file: a single writer behind a lock, a reader per thread, migrations, nested transactions."""
+"""One SQLite file: a single writer behind a lock, a few readers, migrations, nested transactions."""
 
 import logging
+import queue
 import sqlite3
 import threading
 import uuid
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from datetime import UTC, datetime
 from importlib import resources
 from pathlib import Path
 from typing import Any
 
+from wenditas.core.errors import DataFolderError, DiskFull
+
 log = logging.getLogger("wenditas.sql")
+READERS = 4
+FULL = (sqlite3.SQLITE_FULL, sqlite3.SQLITE_IOERR_WRITE, sqlite3.SQLITE_IOERR_FSYNC, sqlite3.SQLITE_IOERR_SHMSIZE, sqlite3.SQLITE_IOERR_TRUNCATE)
+DISK_FULL = "The disk is full: nothing was changed. Make room and try again."
 
 
 def now() -> str:
@@ -28,8 +34,6 @@ def _connect(path: Path, read_only: bool) -> sqlite3.Connection:
     connection = sqlite3.connect(path, isolation_level=None, check_same_thread=False, timeout=10)
     connection.row_factory = sqlite3.Row
     connection.execute("PRAGMA foreign_keys = ON")
-    connection.execute("PRAGMA journal_mode = WAL")
-    connection.execute("PRAGMA synchronous = FULL")  # an acknowledged edit survives a power cut
     if read_only:
         connection.execute("PRAGMA query_only = ON")
     connection.set_trace_callback(log.debug)
@@ -42,63 +46,103 @@ def _migrations() -> list[tuple[int, str]]:
 
 
 class Database:
-    """The project database in one file."""
+    """The project database in one file. Raises `DataFolderError` where it is damaged or was written by a newer version."""
 
     def __init__(self, path: Path) -> None:
         self.path = path
-        self._writer = _connect(path, read_only=False)
         self._lock = threading.RLock()
-        self._local = threading.local()
-        self._readers: list[sqlite3.Connection] = []
-        self._depth = 0
-        self._migrate()
+        self._readers: queue.LifoQueue[sqlite3.Connection | None] = queue.LifoQueue()
+        for _ in range(READERS):
+            self._readers.put(None)  # opened on first use
+        self._depth, self._closed = 0, False
+        try:
+            self._writer = _connect(path, read_only=False)
+            self._refuse_newer()
+            self._writer.execute("PRAGMA journal_mode = WAL")
+            self._writer.execute("PRAGMA synchronous = FULL")  # an acknowledged edit survives a power cut
+            self._migrate()
+        except sqlite3.DatabaseError as error:
+            if isinstance(error, sqlite3.OperationalError) and error.sqlite_errorcode in FULL:
+                raise DiskFull(DISK_FULL) from error
+            raise DataFolderError(f"The database {path} cannot be read: {error}. Restore it from a backup, or choose another data folder.") from error
+
+    def _version(self) -> int:
+        return int(self._writer.execute("PRAGMA user_version").fetchone()[0])
+
+    def _refuse_newer(self) -> None:
+        found, known = self._version(), _migrations()[-1][0]
+        if found > known:
+            self._writer.close()
+            message = f"The database {self.path} was written by a newer Wenditas (version {found} of the store; this one knows {known}). It was not touched."
+            raise DataFolderError(message)
 
     def _migrate(self) -> None:
-        with self._lock:
-            version = self._writer.execute("PRAGMA user_version").fetchone()[0]
-            for number, sql in _migrations():
-                if number > version:
-                    self._writer.executescript(f"BEGIN;\n{sql}\nPRAGMA user_version = {number};\nCOMMIT;")
+        version = self._version()
+        for number, sql in _migrations():
+            if number > version:
+                self._writer.executescript(f"BEGIN;\n{sql}\nPRAGMA user_version = {number};\nCOMMIT;")
 
     @contextmanager
     def atomic(self) -> Iterator[sqlite3.Connection]:
-        """The writer inside a transaction; nested uses become savepoints."""
+        """The writer inside a transaction; nested uses become savepoints. Raises `DiskFull` where there is no room; then nothing has changed."""
         with self._lock:
-            name = f"level_{self._depth}"
-            self._writer.execute("BEGIN IMMEDIATE" if self._depth == 0 else f"SAVEPOINT {name}")
-            self._depth += 1
             try:
-                yield self._writer
-            except BaseException:
-                self._depth -= 1
-                if self._depth == 0:
+                with self._level():
+                    yield self._writer
+            except sqlite3.OperationalError as error:
+                if error.sqlite_errorcode in FULL:
+                    raise DiskFull(DISK_FULL) from error
+                raise
+
+    @contextmanager
+    def _level(self) -> Iterator[None]:
+        name = f"level_{self._depth}"
+        self._writer.execute("BEGIN IMMEDIATE" if self._depth == 0 else f"SAVEPOINT {name}")
+        self._depth += 1
+        try:
+            yield
+            self._writer.execute("COMMIT" if self._depth == 1 else f"RELEASE {name}")
+        except BaseException:
+            if self._writer.in_transaction:  # SQLite itself takes everything back where the disk is full
+                if self._depth == 1:
                     self._writer.execute("ROLLBACK")
                 else:
-                    self._writer.execute(f"ROLLBACK TO {name}")
-                    self._writer.execute(f"RELEASE {name}")
-                raise
+                    with suppress(sqlite3.OperationalError):
+                        self._writer.execute(f"ROLLBACK TO {name}")
+                        self._writer.execute(f"RELEASE {name}")
+            raise
+        finally:
             self._depth -= 1
-            self._writer.execute("COMMIT" if self._depth == 0 else f"RELEASE {name}")
 
-    def _reader(self) -> sqlite3.Connection:
-        if not hasattr(self._local, "reader"):
-            self._local.reader = _connect(self.path, read_only=True)
-            with self._lock:
-                self._readers.append(self._local.reader)
-        reader: sqlite3.Connection = self._local.reader
-        return reader
+    @contextmanager
+    def _reader(self) -> Iterator[sqlite3.Connection]:
+        connection = self._readers.get()
+        try:
+            if self._closed:
+                raise sqlite3.ProgrammingError("the database is closed")
+            connection = connection or _connect(self.path, read_only=True)
+            yield connection
+        finally:
+            self._readers.put(connection)
 
     def rows(self, sql: str, values: tuple[Any, ...] = ()) -> list[sqlite3.Row]:
         """All rows of a query, from a read-only connection."""
-        return self._reader().execute(sql, values).fetchall()
+        with self._reader() as reader:
+            return reader.execute(sql, values).fetchall()
 
     def row(self, sql: str, values: tuple[Any, ...] = ()) -> sqlite3.Row | None:
         """The first row of a query, or None."""
-        found: sqlite3.Row | None = self._reader().execute(sql, values).fetchone()
-        return found
+        with self._reader() as reader:
+            found: sqlite3.Row | None = reader.execute(sql, values).fetchone()
+            return found
 
     def close(self) -> None:
-        """Close all connections."""
-        with self._lock:
-            for connection in [*self._readers, self._writer]:
+        """Close all connections, once those in use are given back."""
+        self._closed = True
+        given_back = [self._readers.get() for _ in range(READERS)]
+        for connection in given_back:
+            if connection is not None:
                 connection.close()
+            self._readers.put(None)
+        with self._lock:
+            self._writer.close()

@@ -50,6 +50,11 @@ def export(db: Database, id: str) -> ExportRow:
     return _export(row)
 
 
+def all_ids(db: Database) -> set[str]:
+    """The ids of all exports."""
+    return {r["id"] for r in db.rows("SELECT id FROM exports")}
+
+
 def add_export(db: Database, shot_id: str, revision: int, name: str, options: dict[str, Any], total: int) -> ExportRow:
     """A new export, waiting."""
     id = new_id()

@@ -32,12 +32,18 @@ def files(db: Database) -> list[FileRow]:
     return [_file(r) for r in db.rows("SELECT * FROM files ORDER BY created DESC, rowid DESC")]
 
 
+def find_file(db: Database, digest: str) -> FileRow | None:
+    """One file, or None."""
+    row = db.row("SELECT * FROM files WHERE digest = ?", (digest,))
+    return None if row is None else _file(row)
+
+
 def file(db: Database, digest: str) -> FileRow:
     """One file. Raises `NotFound`."""
-    row = db.row("SELECT * FROM files WHERE digest = ?", (digest,))
-    if row is None:
+    found = find_file(db, digest)
+    if found is None:
         raise NotFound(f"There is no file with the digest {digest!r}.")
-    return _file(row)
+    return found
 
 
 def add_file(db: Database, row: FileRow) -> None:

@@ -39,6 +39,24 @@ def footage(db: Database, id: str) -> FootageRow:
     return _footage(row)
 
 
+def with_digest(db: Database, project_id: str, digest: str) -> FootageRow | None:
+    """The footage of a project that has these bytes, without what was removed."""
+    row = db.row("SELECT * FROM footage WHERE project_id = ? AND digest = ? AND removed IS NULL ORDER BY created, rowid LIMIT 1", (project_id, digest))
+    return None if row is None else _footage(row)
+
+
+def set_facts(db: Database, id: str, facts: dict) -> None:  # type: ignore[type-arg]
+    """Replace what is known of a piece of footage."""
+    footage(db, id)
+    with db.atomic() as writer:
+        writer.execute("UPDATE footage SET facts = ? WHERE id = ?", (json.dumps(facts), id))
+
+
+def all_ids(db: Database) -> set[str]:
+    """The ids of all footage, also of what was removed."""
+    return {r["id"] for r in db.rows("SELECT id FROM footage")}
+
+
 def add_footage(db: Database, row: FootageRow) -> None:
     """Store a new piece of footage."""
     values = (row.id, row.project_id, row.name, row.suffix, row.digest, row.bytes, json.dumps(row.facts), now())

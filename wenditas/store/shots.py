@@ -41,6 +41,11 @@ def shots_of(db: Database, project_id: str) -> list[ShotRow]:
     return [_shot(r) for r in db.rows(sql, (project_id,))]
 
 
+def use_footage(db: Database, footage_id: str) -> bool:
+    """Whether a shot, removed or not, is a use of some footage."""
+    return db.row("SELECT 1 FROM shots WHERE footage_id = ? LIMIT 1", (footage_id,)) is not None
+
+
 def shot(db: Database, id: str) -> ShotRow:
     """One shot, also when removed. Raises `NotFound`."""
     row = db.row("SELECT * FROM shots WHERE id = ?", (id,))

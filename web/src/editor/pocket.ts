@@ -22,10 +22,12 @@ const read = (): Pocket | null => {
 export const usePocket = create<Pocket | null>(() => read());
 window.addEventListener("storage", (e) => e.key === KEY && usePocket.setState(read(), true));
 
-/** Copy a pass with the selection that it uses. */
+/** Copy a pass with the selection that it uses, and the lanes of both. */
 export function copyPass(pass: Pass) {
+  const owners = [`passes/${pass.id}/`, `selections/${pass.selection}/`];
+  const lanes = (documentOf(bench())?.look.lanes ?? []).filter((lane) => owners.some((owner) => lane.target.startsWith(owner)));
   const selections = selectionsOf(documentOf(bench())).filter((s) => s.id === pass.selection).map((s) => ({ ...s, reads: null }));
-  const pocket: Pocket = { name: pass.name, look: { schema_version: 1, selections, passes: [pass] } as Look };
+  const pocket: Pocket = { name: pass.name, look: { schema_version: 1, selections, passes: [pass], lanes } as Look };
   localStorage.setItem(KEY, JSON.stringify(pocket));
   usePocket.setState(pocket, true);
   say(`${pass.name} copied. Paste it behind + on this or another shot.`);

@@ -12,6 +12,7 @@ from pydantic import Field, ValidationError, model_validator
 from wenditas.core.colour.blend import Blend
 from wenditas.core.errors import BadLook
 from wenditas.core.look.lanes import MOST_LANES, Lane, checked
+from wenditas.core.look.plain import check_plain
 from wenditas.core.look.upgrade import SCHEMA, upgrade_look
 from wenditas.core.params import Params, number
 from wenditas.core.select.selection import Selection
@@ -47,10 +48,14 @@ class Pass(Params):
     @model_validator(mode="before")
     @classmethod
     def _fill_params(cls, data: Any) -> Any:
-        """Validate and complete the parameters of a known treatment."""
-        if isinstance(data, dict) and data.get("treatment") in TREATMENTS:
-            model = TREATMENTS[data["treatment"]].params
+        """Validate and complete the parameters of a known treatment; those of another are kept as they are, if they can be."""
+        if not isinstance(data, dict):
+            return data
+        treatment = data.get("treatment")
+        if isinstance(treatment, str) and treatment in TREATMENTS:
+            model = TREATMENTS[treatment].params
             return {**data, "params": model.model_validate(data.get("params", {})).model_dump(mode="json")}
+        check_plain(data.get("params"))
         return data
 
 

@@ -7,6 +7,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, Field, TypeAdapter, ValidationError, field_validator
 from pydantic.fields import FieldInfo
 
+from wenditas.core.look.plain import check_plain
 from wenditas.core.params import ParamInfo, Params, describe, number
 from wenditas.core.select.clean import Cleaning
 from wenditas.core.select.keys import KEYS
@@ -43,6 +44,11 @@ class Lane(Params):
     drift: float = Field(0, ge=-10_000, le=10_000)
     start: int = Field(0, ge=0, le=LAST_FRAME)
     way: Way = "as typed"
+
+    @property
+    def owner(self) -> str:
+        """The pass or selection that the lane belongs to: `passes/ID` or `selections/ID`."""
+        return "/".join(self.target.split("/")[:2])
 
     @field_validator("keyframes")
     @classmethod
@@ -123,6 +129,7 @@ def checked(look: Any, lane: Lane) -> Lane:
     if lane.drift and info.kind != "number":
         raise ValueError(f"{info.name} is not a number, so it cannot drift")
     if adapter is None:
+        check_plain([keyframe.value for keyframe in lane.keyframes])
         return lane
     done, count = [], None
     for keyframe in lane.keyframes:

@@ -29,6 +29,11 @@ class Lut:
         """Samples along an edge."""
         return int(self.table.shape[0])
 
+    @property
+    def nbytes(self) -> int:
+        """Memory held."""
+        return int(self.table.nbytes)
+
 
 def apply_lut(picture: Picture, lut: Lut) -> Picture:
     """A picture through a LUT: linear between samples in one dimension, tetrahedral in three; inputs held to the LUT's range.

@@ -18,6 +18,11 @@ class Still:
 
     planes: Picture
 
+    @property
+    def nbytes(self) -> int:
+        """Memory held."""
+        return self.planes.nbytes
+
 
 class OverlayPicture(Params):
     """Which picture, and where."""
