@@ -4,6 +4,7 @@ import atexit
 import json
 import os
 import secrets
+import socket
 import tempfile
 import time
 from pathlib import Path
@@ -13,6 +14,7 @@ import typer
 import uvicorn
 from platformdirs import user_data_path
 from rich.console import Console
+from rich.markup import escape
 from rich.progress import BarColumn, Progress, TaskProgressColumn, TextColumn, TimeRemainingColumn
 
 from wenditas.api.app import create_app
@@ -36,17 +38,39 @@ errors = Console(stderr=True)
 Data = Annotated[Path, typer.Option("--data", help="The data folder: database, footage, exports.")]
 Port = Annotated[int, typer.Option(help="The port to listen on.", min=1, max=65535)]
 Host = Annotated[str, typer.Option(help="The address to listen on. Any other than 127.0.0.1 needs an access token, which is printed at start.")]
+MOST_MESSAGE = 8 << 20  # bytes of one message on the live channel
 DEFAULT_DATA = user_data_path("wenditas")
 
 
-def _run(data: Path, host: str, port: int, path: str = "") -> None:
+def _open(data: Path) -> Services:
+    """The data folder, or a sentence that says why it cannot be opened."""
+    try:
+        return Services.open(data)
+    except WenditasError as error:
+        errors.print(f"[bold]Stopped.[/bold] {error}", highlight=False)
+        raise typer.Exit(1) from error
+
+
+def _addresses(host: str) -> list[str]:
+    """By what names the server can be reached: where it listens on all addresses, this machine's name and its addresses."""
+    if host not in ("0.0.0.0", "::", ""):
+        return [f"[{host}]" if ":" in host else host]
+    found = {str(info[4][0]) for info in socket.getaddrinfo(os.uname().nodename, None)} if host else set()
+    return ["127.0.0.1", os.uname().nodename, *sorted(f"[{a}]" if ":" in a else a for a in found if not a.startswith(("127.", "::1", "fe80")))]
+
+
+def _run(data: Path, host: str, port: int, path: str = "", services: Services | None = None) -> None:
     loopback = host in ("127.0.0.1", "localhost", "::1")
     token = None if loopback else secrets.token_urlsafe(24)
-    hosts = LOOPBACK if loopback else (*LOOPBACK, host, os.uname().nodename)
-    address = f"http://{host}:{port}/{path}" + (f"?token={token}" if token else "")
-    console.print(f"\n  Wenditas is at [bold]{address}[/bold]\n  Data folder: {data}\n  Stop with Ctrl+C.\n", highlight=False)
+    names = _addresses(host)
+    services = services or _open(data)
+    shown = "\n                 ".join(f"[bold]http://{escape(name)}:{port}/{path}{f'?token={token}' if token else ''}[/bold]" for name in names)
+    console.print(f"\n  Wenditas is at {shown}\n  Data folder: {data}\n  Stop with Ctrl+C.\n", highlight=False, soft_wrap=True)
+    app = create_app(data, (*LOOPBACK, *names), token, services)
     # Pictures on the live channel are compressed already.
-    uvicorn.run(create_app(data, hosts, token), host=host, port=port, log_level="warning", timeout_graceful_shutdown=2, ws_per_message_deflate=False)
+    uvicorn.run(
+        app, host=host, port=port, log_level="warning", timeout_graceful_shutdown=2, ws_per_message_deflate=False, ws_max_size=MOST_MESSAGE, proxy_headers=False
+    )
 
 
 @app.command()
@@ -63,11 +87,17 @@ def demo(
     prepare_only: Annotated[bool, typer.Option("--prepare-only", help="Make the demo project and stop.")] = False,
 ) -> None:
     """Open the demo project, a short film for the Marrow Hill Tramway, and serve it."""
-    services = Services.open(data)
-    project = open_demo(services.db, services.library, services.pictures)
-    services.close()
-    if not prepare_only:
-        _run(data, host, port, f"projects/{project.id}/footage")
+    services = _open(data)
+    try:
+        project = open_demo(services.db, services.library, services.pictures)
+    except (WenditasError, OSError) as error:
+        services.close()
+        errors.print(f"[bold]Stopped.[/bold] The demo project cannot be made. {error}", highlight=False)
+        raise typer.Exit(1) from error
+    if prepare_only:
+        services.close()
+    else:
+        _run(data, host, port, f"projects/{project.id}/footage", services)
 
 
 @app.command()
@@ -112,7 +142,11 @@ def _apply(look, source: Path, target: Path, first: int, last: int | None, quali
     for item in look.passes:
         if not item.known:
             errors.print(f"Pass “{item.name}” is left out: this version has no treatment {item.treatment!r}.", highlight=False)
-    facts, index = inspect(source)
+    if target.exists() and target.samefile(source):
+        raise ValueError("INPUT and OUTPUT are the same file; choose another name for OUTPUT.")
+    facts, index = inspect(source, take=True)
+    for sentence in facts.damage:
+        errors.print(f"{source.name}: {sentence}", highlight=False)
     end = facts.length - 1 if last is None else last
     if not first <= end < facts.length:
         raise ValueError(f"--in {first} and --out {end} do not lie, in this order, within the frames 0 to {facts.length - 1}.")

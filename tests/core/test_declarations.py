@@ -4,12 +4,13 @@ import numpy as np
 import pytest
 from pydantic import ValidationError
 
-from wenditas.core.assets import MOST_KEPT, Assets
+from wenditas.core.assets import MOST_BYTES, Assets
 from wenditas.core.errors import NotFound
 from wenditas.core.look.plan import compile_look, run_on_picture
 from wenditas.core.params import Colour, Curve, Gradient, Params, colour, curve, describe, file, gradient, number, percent, pixels, switch
 from wenditas.core.select.selection import Moment
 from wenditas.core.shelf import PICK, STARTERS
+from wenditas.core.tone.lut import Lut
 from wenditas.core.treat import TREATMENTS
 
 
@@ -47,21 +48,24 @@ def test_stops_are_sorted_and_keep_their_order_where_they_coincide() -> None:
 def test_files_are_loaded_once_and_the_oldest_are_let_go() -> None:
     asked: list[str] = []
 
-    def load(digest: str) -> str:
+    def load(digest: str) -> Lut:
         asked.append(digest)
         if digest == "gone":
             raise NotFound("gone")
-        return f"file {digest}"
+        return Lut(digest, np.broadcast_to(np.float32(0), (MOST_BYTES // 36, 3)))  # a third of what is kept
 
     assets = Assets()
-    assert assets.find("a", str) is None  # nobody has said where files come from
+    assert assets.find("a", Lut) is None  # nobody has said where files come from
     assets.load_with(load)
-    assert assets.find("a", str) == assets.find("a", str) == "file a" and asked == ["a"]
-    assert assets.find("a", int) is None and assets.find("gone", str) is None and assets.find("", str) is None
-    for n in range(MOST_KEPT):
-        assets.find(f"n{n}", str)
-    assets.find("a", str)
-    assert asked.count("a") == 2
+    assert assets.find("a", Lut) is assets.find("a", Lut) and asked == ["a"]
+    assert assets.find("a", int) is None and assets.find("gone", Lut) is None and assets.find("", Lut) is None
+    for name in "bcd":
+        assets.find(name, Lut)
+    assets.find("d", Lut)
+    assets.find("a", Lut)
+    assert asked.count("a") == 2 and asked.count("d") == 1
+    assets.put("huge", Lut("huge", np.broadcast_to(np.float32(0), (MOST_BYTES // 4, 3))))
+    assert assets.find("huge", Lut) is not None and asked.count("huge") == 0  # the newest is kept whatever its size
 
 
 @pytest.mark.parametrize("starter", STARTERS.values(), ids=list(STARTERS))

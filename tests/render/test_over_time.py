@@ -15,6 +15,7 @@ from wenditas.media.reader import Reader
 from wenditas.render.library import Library
 from wenditas.render.over_time import BATCH, SmallFrames, coverage_over_time
 from wenditas.render.pictures import STRIP_COLUMNS, STRIP_HEIGHT, Pictures
+from wenditas.render.sweep import sweep
 from wenditas.render.tracking import grey_picture, track_shape
 from wenditas.store import projects
 from wenditas.store.database import Database
@@ -142,10 +143,10 @@ def test_sweep_forgets_half_arrived_files_and_old_removals(tmp_path: Path, monke
     (tmp_path / "data" / "exports" / "e.part.mp4").write_bytes(b"x")
     cached = [library.cached_file(name, lambda part: part.write_bytes(b"x")) for name in (f"poster-{row.id}.jpg", f"proxy-{row.id}.mov", "poster-other.jpg")]
     footage.set_removed(db, row.id, True)
-    library.sweep()
+    sweep(library.folder, db)
     assert not list((tmp_path / "data" / "incoming").iterdir()) and not list((tmp_path / "data" / "exports").iterdir())
     assert all(path.exists() for path in cached) and library.media_path(row).exists()  # removed less than a day ago: it can still come back
-    monkeypatch.setattr("wenditas.render.library.KEEP_REMOVED", timedelta(seconds=-5))
-    library.sweep()
+    monkeypatch.setattr("wenditas.render.sweep.KEEP_REMOVED", timedelta(seconds=-5))
+    sweep(library.folder, db)
     assert not library.media_path(row).exists() and [path.exists() for path in cached] == [False, False, True]
     db.close()

@@ -13,6 +13,8 @@ from fastapi.staticfiles import StaticFiles
 from wenditas import __version__
 from wenditas.api import errors
 from wenditas.api.bustling import Bustling
+from wenditas.api.gone import Watch
+from wenditas.api.limits import Limits
 from wenditas.api.routes import catalogue, exports, files, footage, live, projects, shelf, shots, takes, where
 from wenditas.api.security import LOOPBACK, Guard
 from wenditas.api.services import Services
@@ -21,16 +23,14 @@ from wenditas.render.warm import warm_up
 SITE = Path(__file__).parent / "site"
 
 
-def create_app(folder: Path, hosts: tuple[str, ...] = LOOPBACK, token: str | None = None) -> FastAPI:
-    """The application on a data folder. `hosts`: accepted Host names; `token`: needed off loopback."""
+def create_app(folder: Path, hosts: tuple[str, ...] = LOOPBACK, token: str | None = None, opened: Services | None = None) -> FastAPI:
+    """The application on a data folder, which may be open already. `hosts`: accepted Host names; `token`: needed off loopback."""
 
     @asynccontextmanager
     async def life(app: FastAPI) -> AsyncIterator[None]:
-        services = Services.open(folder)
-        services.library.sweep()
+        services = opened or Services.open(folder)
         services.hub.attach(asyncio.get_running_loop())
-        services.exports.start()
-        services.proxies.start()
+        services.start()
         threading.Thread(target=warm_up, name="warm", daemon=True).start()  # load compiled kernels before the first picture
         app.state.services = services
         yield
@@ -42,6 +42,8 @@ def create_app(folder: Path, hosts: tuple[str, ...] = LOOPBACK, token: str | Non
         app.include_router(module.router)
     _serve_site(app)
     app.add_middleware(Bustling)
+    app.add_middleware(Watch)
+    app.add_middleware(Limits)
     app.add_middleware(Guard, hosts=hosts, token=token)
     return app
 

@@ -1,13 +1,16 @@
 """The one place where errors become HTTP."""
 
+import errno
 import sqlite3
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel
+from starlette.exceptions import HTTPException
 
 from wenditas.core import errors
+from wenditas.store.database import DISK_FULL
 
 STATUS: list[tuple[type[errors.WenditasError], int]] = [
     (errors.NotFound, 404),
@@ -15,17 +18,20 @@ STATUS: list[tuple[type[errors.WenditasError], int]] = [
     (errors.TooLarge, 413),
     (errors.FootageRefused, 422),
     (errors.BadRequest, 422),
+    (errors.DiskFull, 507),
+    (errors.Cancelled, 499),
     (errors.ExportFailed, 500),
     (errors.WenditasError, 500),
 ]
 
 
 class Problem(BaseModel):
-    """An error as the interface receives it."""
+    """An error as the interface receives it. current: the newest revision, where the edit's base is older; held: what a damaged file can be taken by."""
 
     kind: str
     message: str
     current: int | None = None
+    held: str | None = None
 
 
 def status_of(error: errors.WenditasError) -> int:
@@ -36,28 +42,51 @@ def status_of(error: errors.WenditasError) -> int:
 def problem_of(error: errors.WenditasError) -> Problem:
     """The body of an error."""
     current = error.current if isinstance(error, errors.StaleRevision) else None
-    return Problem(kind=type(error).__name__, message=str(error), current=current)
+    held = error.held if isinstance(error, errors.FootageDamaged) else None
+    return Problem(kind=type(error).__name__, message=str(error), current=current, held=held)
+
+
+def answer(error: errors.WenditasError) -> JSONResponse:
+    """An error as an answer."""
+    return JSONResponse(problem_of(error).model_dump(), status_code=status_of(error))
+
+
+def _translated(error: Exception) -> errors.WenditasError:
+    """Errors of Python and SQLite that have a cause in the request or the disk, as ours."""
+    if isinstance(error, OSError) and error.errno == errno.ENOSPC:
+        return errors.DiskFull(DISK_FULL)
+    if isinstance(error, OSError):
+        return errors.DiskFull(f"The data folder cannot be written: {error.strerror or error}. Nothing was changed.")
+    if isinstance(error, UnicodeEncodeError):
+        return errors.BadRequest("A text in this request holds half of a character pair, which cannot be stored.")
+    if isinstance(error, OverflowError):
+        return errors.BadRequest("A number in this request is too large.")
+    if isinstance(error, RecursionError):
+        return errors.BadRequest("This request is nested too deep.")
+    if isinstance(error, sqlite3.OperationalError):
+        return errors.DiskFull(f"The database cannot be used now: {error}. Nothing was changed; try again.")
+    raise error
 
 
 def install(app: FastAPI) -> None:
     """Register the handlers."""
 
     async def ours(request: Request, error: Exception) -> JSONResponse:
-        assert isinstance(error, errors.WenditasError)
-        return JSONResponse(problem_of(error).model_dump(), status_code=status_of(error))
-
-    async def disk(request: Request, error: Exception) -> JSONResponse:
-        full = "full" in str(error) or "No space" in str(error)
-        message = "The disk is full: nothing was changed. Make room and try again." if full else f"The data folder cannot be written: {error}"
-        return JSONResponse(Problem(kind="Disk", message=message).model_dump(), status_code=507)
+        return answer(error if isinstance(error, errors.WenditasError) else _translated(error))
 
     async def malformed(request: Request, error: Exception) -> JSONResponse:
         assert isinstance(error, RequestValidationError)
         first = error.errors()[0]
         place = "/".join(str(part) for part in first["loc"])
-        return JSONResponse(Problem(kind="BadRequest", message=f"{place}: {first['msg']}").model_dump(), status_code=422)
+        message = f"{place}: {first['msg']}".encode(errors="replace").decode()
+        return JSONResponse(Problem(kind="BadRequest", message=message).model_dump(), status_code=422)
 
-    app.add_exception_handler(errors.WenditasError, ours)
+    async def said(request: Request, error: Exception) -> JSONResponse:
+        assert isinstance(error, HTTPException)
+        message = error.detail if error.status_code != 404 else "There is nothing at this address."
+        return JSONResponse(Problem(kind="BadRequest", message=message).model_dump(), status_code=error.status_code, headers=error.headers)
+
+    for kind in (errors.WenditasError, sqlite3.OperationalError, OSError, UnicodeEncodeError, OverflowError, RecursionError):
+        app.add_exception_handler(kind, ours)
     app.add_exception_handler(RequestValidationError, malformed)
-    app.add_exception_handler(sqlite3.OperationalError, disk)
-    app.add_exception_handler(OSError, disk)
+    app.add_exception_handler(HTTPException, said)

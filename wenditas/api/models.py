@@ -2,7 +2,7 @@
 
 from typing import Any, Literal
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, ConfigDict, Field
 
 from wenditas.core.look.document import ShotDocument
 from wenditas.core.params import ParamInfo, Stop
@@ -14,6 +14,12 @@ from wenditas.store.projects import Project
 from wenditas.store.shots import ShotRow
 
 
+class Asked(BaseModel):
+    """What the page sends: a key that is not known is said, not dropped."""
+
+    model_config = ConfigDict(extra="forbid")
+
+
 class Footage(BaseModel):
     """A piece of footage with its facts."""
 
@@ -22,6 +28,18 @@ class Footage(BaseModel):
     bytes: int
     facts: Facts
     seconds: float
+
+
+class TakenView(Footage):
+    """A piece of footage that has come in; already: it was here before."""
+
+    already: bool = False
+
+
+class ConformRequest(Asked):
+    """The rate that footage is to be shown at, as a number or a fraction ("24000/1001")."""
+
+    rate: str = Field(pattern=r"^[0-9]{1,6}(\.[0-9]{1,6}|/[1-9][0-9]{0,5})?$")
 
 
 class ProjectView(BaseModel):
@@ -43,7 +61,7 @@ class ShotView(BaseModel):
     redo: str | None
 
 
-class EditRequest(BaseModel):
+class EditRequest(Asked):
     """An RFC 6902 patch against a revision, with its words for the history."""
 
     base: int
@@ -51,13 +69,13 @@ class EditRequest(BaseModel):
     words: str = Field("Edit", max_length=200)
 
 
-class HeadRequest(BaseModel):
+class HeadRequest(Asked):
     """Undo or redo from a revision."""
 
     base: int
 
 
-class PickRequest(BaseModel):
+class PickRequest(Asked):
     """A click in the picture at x, y (0-1), or the middle of a dragged box of a width and height; refuse makes it a not-this pick."""
 
     base: int
@@ -79,7 +97,7 @@ class PickAnswer(BaseModel):
     selection: str
 
 
-class FitRequest(BaseModel):
+class FitRequest(Asked):
     """Which key to fit to its picks."""
 
     base: int
@@ -115,7 +133,7 @@ class IslandView(BaseModel):
     outline: list[tuple[float, float]]
 
 
-class FenceRequest(BaseModel):
+class FenceRequest(Asked):
     """Which island to fence off, or to keep alone."""
 
     base: int
@@ -132,7 +150,7 @@ class FenceAnswer(BaseModel):
     shape: str
 
 
-class TrackRequest(BaseModel):
+class TrackRequest(Asked):
     """Which shape to track, from which frame, and which way."""
 
     selection: str
@@ -141,20 +159,20 @@ class TrackRequest(BaseModel):
     direction: Direction = "both"
 
 
-class LookRequest(BaseModel):
+class LookRequest(Asked):
     """A look file's text, to be put in place of the shot's look."""
 
     base: int
     text: str
 
 
-class NameRequest(BaseModel):
+class NameRequest(Asked):
     """A new name."""
 
     name: str = Field(min_length=1, max_length=120)
 
 
-class ExportRequest(BaseModel):
+class ExportRequest(Asked):
     """What to export: the shot as it stands at a revision."""
 
     revision: int
@@ -209,7 +227,7 @@ class HistogramView(BaseModel):
     blue: list[float]
 
 
-class ShelfRequest(BaseModel):
+class ShelfRequest(Asked):
     """Save the look of a shot as it stands at a revision, or one of its passes."""
 
     shot: str
@@ -219,7 +237,7 @@ class ShelfRequest(BaseModel):
     only: str | None = None
 
 
-class DressRequest(BaseModel):
+class DressRequest(Asked):
     """Put something from the shelf on a shot: a starter's or a saved item's id; selection: the shot's own where a pick is asked for; frame: on screen."""
 
     base: int
@@ -237,21 +255,21 @@ class DressAnswer(BaseModel):
     warning: str | None = None
 
 
-class GoRequest(BaseModel):
+class GoRequest(Asked):
     """A state of the shot to return to."""
 
     base: int
     revision: int
 
 
-class TakeRequest(BaseModel):
+class TakeRequest(Asked):
     """A state of the shot to be saved under a name."""
 
     revision: int
     name: str = Field(min_length=1, max_length=80)
 
 
-class PasteRequest(BaseModel):
+class PasteRequest(Asked):
     """Passes with the selections they use, to be added after the shot's own."""
 
     base: int
@@ -259,13 +277,13 @@ class PasteRequest(BaseModel):
     words: str = Field("Passes pasted", max_length=200)
 
 
-class TextRequest(BaseModel):
+class TextRequest(Asked):
     """The text of a file."""
 
     text: str = Field(max_length=4 << 20)
 
 
-class CdlRequest(BaseModel):
+class CdlRequest(Asked):
     """The numbers of an ASC CDL pass, to be written as a file."""
 
     params: dict[str, float]
@@ -280,7 +298,7 @@ class CorrectionView(BaseModel):
     params: dict[str, float]
 
 
-class GradientRequest(BaseModel):
+class GradientRequest(Asked):
     """Stops to be written as SVG or CSS."""
 
     stops: list[Stop] = Field(min_length=1, max_length=64)

@@ -1,8 +1,8 @@
 """Who may talk to the server: Host and Origin checks, an access token off loopback, response headers."""
 
 import hmac
-from http.cookies import SimpleCookie
-from urllib.parse import parse_qs
+import ipaddress
+from urllib.parse import parse_qsl, quote, urlencode
 
 from starlette.datastructures import Headers, MutableHeaders
 from starlette.responses import PlainTextResponse, RedirectResponse
@@ -23,11 +23,21 @@ HEADERS = {
 }
 
 
+def _address(text: str) -> ipaddress.IPv4Address | ipaddress.IPv6Address | None:
+    """A numeric address, with or without brackets; None for any other text."""
+    try:
+        found = ipaddress.ip_address(text.removeprefix("[").removesuffix("]").split("%")[0])
+    except ValueError:
+        return None
+    return getattr(found, "ipv4_mapped", None) or found
+
+
 class Guard:
     """ASGI middleware around the whole application.
 
-    hosts: accepted values of the Host header, without port. A page of another site, or a
-    name rebound to this machine, has a Host or an Origin that is not among them.
+    hosts: accepted values of the Host header, without port; with a token also the address that the
+    request has reached, whichever of the machine's it is. A page of another site, or a name rebound
+    to this machine, has a Host or an Origin that is not among them.
     """
 
     def __init__(self, app: ASGIApp, hosts: tuple[str, ...] = LOOPBACK, token: str | None = None) -> None:
@@ -37,37 +47,57 @@ class Guard:
         if scope["type"] not in ("http", "websocket"):
             await self.app(scope, receive, send)
             return
+        dressed = self._with_headers(send)
         refusal = self._refusal(scope)
         if refusal:
-            await self._refuse(scope, receive, send, refusal)
+            await self._refuse(scope, receive, dressed, refusal)
         elif self.token and scope["type"] == "http" and self._query_token(scope):
-            response = RedirectResponse(scope["path"], status_code=303)
-            response.set_cookie(COOKIE, self.token, httponly=True, samesite="strict")
-            await response(scope, receive, send)
+            await self._welcome(scope, receive, dressed)
         else:
-            await self.app(scope, receive, self._with_headers(send))
+            await self.app(scope, receive, dressed)
+
+    async def _welcome(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Put the token into a cookie, and go to the same address without it: one of this server, whatever its path looks like."""
+        path = "/" + quote(scope["path"].lstrip("/\\"), safe="/~")
+        rest = urlencode([(k, v) for k, v in self._query(scope) if k != "token"])
+        response = RedirectResponse(f"{path}?{rest}" if rest else path, status_code=303)
+        response.set_cookie(COOKIE, self.token or "", httponly=True, samesite="strict")
+        await response(scope, receive, send)
 
     def _refusal(self, scope: Scope) -> str | None:
         headers = Headers(scope=scope)
         host = headers.get("host", "")
-        if host.rsplit(":", 1)[0] not in self.hosts and host not in self.hosts:
-            return f"The host {host!r} is not this server's name."
+        if not self._ours(host, scope):
+            return f"The host {host[:80]!r} is not this server's name."
         origin = headers.get("origin")
         if origin is not None and origin.split("://", 1)[-1] != host:
-            return f"Requests from the page {origin!r} are not accepted."
+            return f"Requests from the page {origin[:80]!r} are not accepted."
         if headers.get("sec-fetch-site") in ("cross-site", "same-site") and scope.get("method") != "GET":
             return "Requests from other sites are not accepted."
         if self.token and not self._token_ok(scope, headers):
             return "This server needs its access token; open the address that it printed at start."
         return None
 
+    def _ours(self, host: str, scope: Scope) -> bool:
+        name = host if host.endswith("]") else host.rsplit(":", 1)[0]
+        if name in self.hosts:
+            return True
+        return bool(self.token) and _address(name) is not None and _address(name) == _address((scope.get("server") or ("", 0))[0])
+
+    def _query(self, scope: Scope) -> list[tuple[str, str]]:
+        return parse_qsl(scope["query_string"].decode("latin-1"), keep_blank_values=True)
+
     def _query_token(self, scope: Scope) -> str:
-        return parse_qs(scope["query_string"].decode("latin-1")).get("token", [""])[0]
+        return next((v for k, v in self._query(scope) if k == "token"), "")
 
     def _token_ok(self, scope: Scope, headers: Headers) -> bool:
-        cookie = SimpleCookie(headers.get("cookie", "")).get(COOKIE)
-        given = [self._query_token(scope), cookie.value if cookie else "", headers.get("authorization", "").removeprefix("Bearer ")]
-        return any(hmac.compare_digest(g.encode(), (self.token or "").encode()) for g in given)
+        cookies = [c.strip().partition("=") for line in headers.getlist("cookie") for c in line.split(";")]
+        given = [
+            self._query_token(scope),
+            headers.get("authorization", "").removeprefix("Bearer "),
+            *(value.strip('"') for name, _, value in cookies if name == COOKIE),
+        ]
+        return any(hmac.compare_digest(g.encode(errors="replace"), (self.token or "").encode()) for g in given)
 
     async def _refuse(self, scope: Scope, receive: Receive, send: Send, why: str) -> None:
         if scope["type"] == "websocket":

@@ -1,6 +1,8 @@
 """What the routers share, made once per application."""
 
 import asyncio
+import contextlib
+import sqlite3
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
@@ -8,9 +10,11 @@ from pathlib import Path
 from typing import Annotated, ParamSpec, TypeVar
 
 from fastapi import Depends
+from filelock import BaseFileLock
 from starlette.requests import HTTPConnection
 
 from wenditas.api.events import Hub
+from wenditas.core.errors import WenditasError
 from wenditas.core.look.tiles import without_helpers
 from wenditas.render.files import Files
 from wenditas.render.jobs import ExportQueue
@@ -19,8 +23,11 @@ from wenditas.render.over_time import SmallFrames
 from wenditas.render.pictures import Pictures
 from wenditas.render.proxies import Proxies
 from wenditas.render.quiet import Bustle, behind_all_else
+from wenditas.render.sweep import sweep
 from wenditas.store.database import Database
+from wenditas.store.folder import claim
 
+LONG, MOVING = 4, 6  # threads
 P = ParamSpec("P")
 R = TypeVar("R")
 
@@ -29,6 +36,7 @@ R = TypeVar("R")
 class Services:
     """Database, library, pictures, export queue, event hub and files of one data folder."""
 
+    lock: BaseFileLock
     db: Database
     library: Library
     pictures: Pictures
@@ -39,19 +47,40 @@ class Services:
     proxies: Proxies
     bustle: Bustle = field(default_factory=Bustle)  # anything that somebody waits for
     live: Bustle = field(default_factory=Bustle)  # pictures that move, for which even the curve over time gives way
+    long: ThreadPoolExecutor = field(default_factory=lambda: ThreadPoolExecutor(LONG, "long"))  # tracks, and curves over time
+    moving: ThreadPoolExecutor = field(default_factory=lambda: ThreadPoolExecutor(MOVING, "moving"))  # pictures of live channels
     _behind: ThreadPoolExecutor = field(default_factory=lambda: ThreadPoolExecutor(1, "behind", behind_all_else))
 
     @classmethod
     def open(cls, folder: Path) -> "Services":
-        """Open (or start) a data folder."""
-        folder.mkdir(parents=True, exist_ok=True)
-        db = Database(folder / "wenditas.db")
-        library = Library(folder, db)
-        hub = Hub()
-        files = Files(folder, db)
-        exports = ExportQueue(db, library, files, lambda id: hub.publish(kind="export", id=id))
-        proxies = Proxies(library)
-        return cls(db, library, Pictures(library, proxies), exports, hub, SmallFrames(), files, proxies)
+        """Open (or start) a data folder, which no other process may use then. Raises `DataFolderError`, `DiskFull`."""
+        lock = claim(folder)
+        try:
+            db = Database(folder / "wenditas.db")
+            library = Library(folder, db)
+            hub = Hub()
+            files = Files(folder, db)
+            exports = ExportQueue(db, library, files, lambda id: hub.publish(kind="export", id=id))
+            proxies = Proxies(library)
+            return cls(lock, db, library, Pictures(library, proxies), exports, hub, SmallFrames(), files, proxies)
+        except BaseException:
+            lock.release()
+            raise
+
+    def start(self) -> None:
+        """Clean up what an earlier run left, and begin what runs in the background."""
+        sweep(self.library.folder, self.db)
+        self.exports.start()
+        self.proxies.start()
+
+    def later(self, work: Callable[P, object], *args: P.args, **kwargs: P.kwargs) -> None:
+        """Do something soon, behind all else. What cannot be done now is done when it is asked for."""
+
+        def quietly() -> None:
+            with without_helpers(), contextlib.suppress(WenditasError, OSError, sqlite3.Error):
+                work(*args, **kwargs)
+
+        self._behind.submit(quietly)
 
     async def behind(self, work: Callable[P, R], *args: P.args, **kwargs: P.kwargs) -> R:
         """Do something on one thread that has the processor only when nothing else wants it."""
@@ -63,11 +92,13 @@ class Services:
         return await asyncio.get_running_loop().run_in_executor(self._behind, alone)
 
     def close(self) -> None:
-        """Stop what runs in the background and close the database."""
-        self._behind.shutdown(wait=True, cancel_futures=True)
+        """Stop what runs in the background, close the database and give the data folder free."""
+        for executor in (self._behind, self.long, self.moving):
+            executor.shutdown(wait=True, cancel_futures=True)
         self.proxies.stop()
         self.exports.stop()
         self.db.close()
+        self.lock.release()
 
 
 def _services(connection: HTTPConnection) -> Services:

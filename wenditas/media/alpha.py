@@ -1,6 +1,7 @@
 """Pictures with a matte: PNG files in a ZIP, and ProRes 4444 with alpha."""
 
 import zipfile
+from contextlib import nullcontext, suppress
 from pathlib import Path
 from types import TracebackType
 from typing import Self
@@ -38,7 +39,8 @@ class PictureZip:
         return self
 
     def __exit__(self, kind: type[BaseException] | None, error: BaseException | None, trace: TracebackType | None) -> None:
-        self._zip.close()
+        with nullcontext() if kind is None else suppress(OSError):  # the disk may be full
+            self._zip.close()
 
     def write(self, number: int, picture: Picture | None, alpha: Matte) -> None:
         """Add one picture."""
@@ -62,9 +64,10 @@ class AlphaVideo:
         return self
 
     def __exit__(self, kind: type[BaseException] | None, error: BaseException | None, trace: TracebackType | None) -> None:
-        if kind is None:
-            self._container.mux(self._stream.encode(None))
-        self._container.close()
+        with nullcontext() if kind is None else suppress(av.error.FFmpegError):
+            if kind is None:
+                self._container.mux(self._stream.encode(None))
+            self._container.close()
 
     def write(self, number: int, picture: Picture | None, alpha: Matte) -> None:
         """Encode one picture with its matte."""

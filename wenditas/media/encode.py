@@ -1,5 +1,6 @@
 """Writing video: H.264 in MP4 that plays anywhere, tagged BT.709, with its sound."""
 
+import contextlib
 from collections.abc import Iterator
 from fractions import Fraction
 from pathlib import Path
@@ -70,4 +71,5 @@ class VideoWriter:
 
     def abandon(self) -> None:
         """Close without finishing; the file is not usable."""
-        self._container.close()
+        with contextlib.suppress(av.error.FFmpegError):  # the disk may be full
+            self._container.close()

@@ -13,7 +13,7 @@ import numpy as np
 
 from wenditas.core.errors import Cancelled
 from wenditas.media.facts import Facts
-from wenditas.media.index import Index, build_index
+from wenditas.media.index import Index
 from wenditas.media.reader import Reader, fit
 from wenditas.media.stills import encode_jpeg
 
@@ -82,6 +82,8 @@ def open_proxy(path: Path, facts: Facts) -> Reader:
             "alpha": False,
         }
     )
-    with av.open(str(path)) as container:
-        index = build_index(container, container.streams.video[0])
-    return Reader(path, own, Index(index.times, index.keys, index.time_base, index.rate, False, np.arange(len(index.times), dtype=np.int32)))
+    with av.open(str(path)) as container:  # its frames are evenly spaced and all are key frames: there is no need to look for them
+        base = Fraction(container.streams.video[0].time_base)
+    rate, order = Fraction(facts.rate), np.arange(facts.length, dtype=np.int32)
+    times = np.rint(order * float(1 / (rate * base))).astype(np.int64)
+    return Reader(path, own, Index(times, np.ones(facts.length, bool), base, rate, False, order))

@@ -1,5 +1,6 @@
 """Rendering a look to a file: decode ahead, evaluate, encode behind. Used by the server's worker and the command line."""
 
+import errno
 from collections import OrderedDict, deque
 from collections.abc import Callable
 from concurrent.futures import Future, ThreadPoolExecutor
@@ -22,6 +23,7 @@ from wenditas.media.encode import DEPTH, QUALITIES, Quality, VideoWriter
 from wenditas.media.reader import Reader
 from wenditas.media.sound import sound_rate, stretch
 from wenditas.media.stills import encode_png
+from wenditas.store.database import new_id
 
 Progress = Callable[[int, int], None]
 AHEAD = 3
@@ -30,6 +32,18 @@ LEAST_NEIGHBOURS, NEIGHBOUR_BYTES = 8, 640 << 20  # three frames on either side 
 
 Kind = Literal["video", "matte", "matte pictures", "alpha", "alpha pictures"]
 SUFFIXES: dict[Kind, str] = {"video": ".mp4", "matte": ".mp4", "matte pictures": ".zip", "alpha": ".mov", "alpha pictures": ".zip"}
+
+
+def part_of(target: Path) -> Path:
+    """A name beside a file that is to be written, which nothing else has: it is renamed when complete."""
+    return target.with_name(f"{target.stem[:80]}.{new_id()}.part{target.suffix}")
+
+
+def _stopped(error: Exception) -> ExportFailed:
+    """What is said where writing failed."""
+    number = getattr(error, "errno", None)
+    why = "the disk is full; make room and start it again" if number == errno.ENOSPC else getattr(error, "strerror", None) or str(error)
+    return ExportFailed(f"Writing stopped: {why}. Nothing was kept of the unfinished file.")
 
 
 class VideoOptions(Params):
@@ -62,7 +76,7 @@ def export_video(
     `ExportFailed`; then nothing is left behind.
     """
     facts = reader.facts
-    part = target.with_suffix(f".part{target.suffix}")
+    part = part_of(target)
     total = last - first + 1
     if options.kind not in ("video", "matte"):
         export_with_matte(reader, look, first, last, target, options, progress, cancelled)
@@ -81,7 +95,7 @@ def export_video(
         part.replace(target)
     except (av.error.FFmpegError, OSError) as error:
         writer.abandon()
-        raise ExportFailed(f"Writing stopped: {error.strerror or error}. Nothing was kept of the unfinished file.") from error
+        raise _stopped(error) from error
     except BaseException:
         writer.abandon()
         raise
@@ -140,7 +154,7 @@ def export_with_matte(
     rate = float(reader.facts.frame_rate)
     result, matte = Plans(look, rate, "result"), Plans(look, rate, "matte", options.selection)
     neighbours = Neighbours(reader)
-    part = target.with_suffix(f".part{target.suffix}")
+    part = part_of(target)
     total = last - first + 1
     try:
         with AlphaVideo(part, reader.facts) if options.kind == "alpha" else PictureZip(part) as sink:
@@ -154,7 +168,7 @@ def export_with_matte(
                 progress(done, total)
         part.replace(target)
     except (av.error.FFmpegError, OSError) as error:
-        raise ExportFailed(f"Writing stopped: {error.strerror or error}. Nothing was kept of the unfinished file.") from error
+        raise _stopped(error) from error
     finally:
         part.unlink(missing_ok=True)
 
@@ -215,11 +229,11 @@ def export_still(reader: Reader, look: Look, frame: int, target: Path) -> None:
     """Render one frame at full size to a PNG."""
     plan = Plans(look, float(reader.facts.frame_rate), "result").at(frame)
     picture = run_on_picture(plan, reader.picture(frame), Moment(frame, Neighbours(reader).picture, reader.alpha))
-    part = target.with_suffix(".part")
+    part = part_of(target)
     try:
         part.write_bytes(encode_png(picture, level=6))
         part.replace(target)
     except OSError as error:
-        raise ExportFailed(f"Writing stopped: {error.strerror or error}.") from error
+        raise _stopped(error) from error
     finally:
         part.unlink(missing_ok=True)

@@ -1,14 +1,17 @@
 """The export queue: one worker process at a time, progress into the database, cancel, restart."""
 
 import json
+import logging
 import queue
+import sqlite3
 import subprocess
 import sys
 import threading
 from collections.abc import Callable
+from dataclasses import dataclass
 from pathlib import Path
 
-from wenditas.core.errors import Conflict, ExportFailed
+from wenditas.core.errors import Conflict, DiskFull, NotFound, WenditasError
 from wenditas.core.look.document import parse_shot
 from wenditas.render.export import SUFFIXES, VideoOptions
 from wenditas.render.files import Files
@@ -18,18 +21,48 @@ from wenditas.store import exports as store
 from wenditas.store import footage, shots
 from wenditas.store.database import Database
 
+log = logging.getLogger(__name__)
 REPORT_EVERY = 6  # frames between two progress rows
+RETRY = 2.0  # seconds until an end that could not be written is tried again
+STORE_ERRORS = (sqlite3.Error, DiskFull)
+CANCELLED = "Cancelled; nothing was kept of the unfinished file."
+
+
+@dataclass(frozen=True)
+class Ending:
+    """How an export ended."""
+
+    state: store.State
+    message: str = ""
+    size: int | None = None
+
+
+@dataclass
+class Run:
+    """The export at work. cancelled: it is to end, whether its process has begun or not."""
+
+    id: str
+    process: subprocess.Popen[str] | None = None
+    cancelled: bool = False
+
+    def stop(self) -> None:
+        """End the process, where there is one."""
+        if self.process is not None:
+            self.process.kill()
 
 
 class ExportQueue:
-    """Runs waiting exports in order. `changed` is called with an export's id whenever it moves."""
+    """Runs waiting exports in order. `changed` is called with an export's id whenever it moves.
+
+    Whatever happens to one export, the queue goes on; an end that cannot be stored now, for want of room, is stored later.
+    """
 
     def __init__(self, db: Database, library: Library, files: Files, changed: Callable[[str], None]) -> None:
         self.db, self.library, self.files, self._changed = db, library, files, changed
         self._waiting: queue.Queue[str | None] = queue.Queue()
-        self._process: subprocess.Popen[str] | None = None
-        self._running: str | None = None
-        self._cancelled: set[str] = set()
+        self._run: Run | None = None
+        self._unwritten: dict[str, Ending] = {}
+        self._stopping = False
         self._lock = threading.Lock()
         self._thread = threading.Thread(target=self._work, name="exports", daemon=True)
 
@@ -39,13 +72,18 @@ class ExportQueue:
         self._thread.start()
 
     def stop(self) -> None:
-        """Stop the running export; it will be marked as cut off at the next start."""
+        """Stop the running export; it and those that wait are cut off."""
         self._waiting.put(None)
         with self._lock:
-            if self._process is not None:
-                self._process.kill()
+            self._stopping = True
+            if self._run is not None:
+                self._run.stop()
         if self._thread.is_alive():
-            self._thread.join(timeout=5)
+            self._thread.join(timeout=10)
+        try:
+            store.mark_cut_off(self.db)
+        except STORE_ERRORS:
+            log.warning("exports could not be marked as cut off; they are at the next start")
 
     def submit(self, id: str) -> None:
         """Queue an export."""
@@ -56,32 +94,72 @@ class ExportQueue:
         """Cancel a waiting or running export. Raises `Conflict` where it has already ended."""
         with self._lock:
             row = store.export(self.db, id)
-            if row.state not in ("waiting", "running"):
-                raise Conflict(f"This export is already {row.state}.")
-            self._cancelled.add(id)
-            if self._running == id and self._process is not None:
-                self._process.kill()
+            ended = self._unwritten[id].state if id in self._unwritten else row.state
+            if ended not in ("waiting", "running"):
+                raise Conflict(f"This export is already {ended}.")
+            if self._run is not None and self._run.id == id:
+                self._run.cancelled = True
+                self._run.stop()
             else:
                 store.set_state(self.db, id, "cancelled", "Cancelled before it began.")
         self._changed(id)
 
     def restart(self, id: str) -> None:
         """Run an export that did not finish once more, from the same revision. Raises `Conflict` otherwise."""
-        row = store.export(self.db, id)
-        if row.state not in ("failed", "cancelled", "cut off"):
-            raise Conflict(f"This export is {row.state}; only one that did not finish can be started again.")
-        self._cancelled.discard(id)
-        store.set_state(self.db, id, "waiting")
+        with self._lock:
+            row = store.export(self.db, id)
+            if row.state not in ("failed", "cancelled", "cut off"):
+                raise Conflict(f"This export is {row.state}; only one that did not finish can be started again.")
+            store.set_state(self.db, id, "waiting")
         self.submit(id)
 
     def _work(self) -> None:
-        while (id := self._waiting.get()) is not None:
-            if store.export(self.db, id).state != "waiting":
-                continue
+        while True:
             try:
-                self._run(id)
-            except Exception as error:
-                store.set_state(self.db, id, "failed", f"The export failed: {error}")
+                id = self._waiting.get(timeout=RETRY if self._unwritten else None)
+            except queue.Empty:
+                self._write_endings()
+                continue
+            if id is None:
+                self._write_endings()
+                return
+            try:
+                self._take(id)
+            except Exception:  # whatever it is, those that wait have their turn
+                log.exception("export %s", id)
+            self._write_endings()
+
+    def _take(self, id: str) -> None:
+        """Run an export that still waits, to whatever end."""
+        run = Run(id)
+        with self._lock:
+            try:
+                if self._stopping or store.export(self.db, id).state != "waiting":
+                    return
+            except NotFound:  # deleted meanwhile
+                return
+            self._run = run
+        try:
+            ending = self._perform(run)
+        except DiskFull as error:
+            ending = Ending("failed", f"The export stopped. {error}")
+        except (WenditasError, sqlite3.Error, OSError, ValueError) as error:
+            ending = Ending("failed", f"The export failed: {error}")
+        except Exception:
+            log.exception("export %s", id)
+            ending = Ending("failed", "The export failed by a fault of Wenditas; its log says where.")
+        with self._lock:
+            self._run = None
+            if not self._stopping or ending.state == "done":
+                self._unwritten[id] = ending
+
+    def _write_endings(self) -> None:
+        for id, ending in list(self._unwritten.items()):
+            try:
+                store.set_state(self.db, id, ending.state, ending.message, ending.size)
+            except STORE_ERRORS:
+                return
+            del self._unwritten[id]
             self._changed(id)
 
     def _job(self, row: store.ExportRow) -> Job:
@@ -103,28 +181,37 @@ class ExportQueue:
             files_folder=self.files.folder.resolve(),
         )
 
-    def _run(self, id: str) -> None:
-        job = self._job(store.export(self.db, id))
-        job_path = self.library.cache_path(f"job-{id}.json")
-        job_path.write_text(job.model_dump_json(), "utf-8")
-        store.set_state(self.db, id, "running")
-        self._changed(id)
-        last = ""
-        with self._lock:
-            self._running = id
-            self._process = subprocess.Popen([sys.executable, "-m", "wenditas.render.worker", str(job_path)], stdout=subprocess.PIPE, text=True)
+    def _perform(self, run: Run) -> Ending:
+        job = self._job(store.export(self.db, run.id))
+        job_path = self.library.cache_path(f"job-{run.id}.json")
         try:
-            assert self._process.stdout is not None
-            for line in self._process.stdout:
-                last = line
-                self._report(id, line)
-            self._process.wait()
+            job_path.write_text(job.model_dump_json(), "utf-8")
+            store.set_state(self.db, run.id, "running")
+            self._changed(run.id)
+            last = self._follow(run, job_path)
         finally:
-            with self._lock:
-                self._running = self._process = None
             job_path.unlink(missing_ok=True)
-            _part(job.target).unlink(missing_ok=True)
-        self._finish(id, last, job.target)
+            for part in job.target.parent.glob(f"{job.target.stem}.*.part*"):
+                part.unlink(missing_ok=True)
+        return self._ending(run, last, job.target)
+
+    def _follow(self, run: Run, job_path: Path) -> str:
+        """Start the process and report what it says until it ends, or is ended. Its last line."""
+        with self._lock:
+            if run.cancelled or self._stopping:
+                return ""
+            run.process = subprocess.Popen([sys.executable, "-m", "wenditas.render.worker", str(job_path)], stdout=subprocess.PIPE, text=True)
+        last = ""
+        try:
+            assert run.process.stdout is not None
+            for line in run.process.stdout:
+                last = line
+                self._report(run.id, line)
+        finally:
+            run.process.kill()  # it has ended, unless its progress cannot be stored
+            run.process.wait()
+            run.process.stdout.close()  # type: ignore[union-attr]
+        return last
 
     def _report(self, id: str, line: str) -> None:
         done = json.loads(line).get("done")
@@ -132,18 +219,11 @@ class ExportQueue:
             store.set_done(self.db, id, done)
             self._changed(id)
 
-    def _finish(self, id: str, last: str, target: Path) -> None:
+    def _ending(self, run: Run, last: str, target: Path) -> Ending:
         message = json.loads(last) if last else {}
-        if id in self._cancelled:
-            self._cancelled.discard(id)
+        if run.cancelled:
             target.unlink(missing_ok=True)
-            store.set_state(self.db, id, "cancelled", "Cancelled; nothing was kept of the unfinished file.")
-        elif message.get("finished") and target.exists():
-            store.set_done(self.db, id, store.export(self.db, id).total)
-            store.set_state(self.db, id, "done", size=target.stat().st_size)
-        else:
-            raise ExportFailed(message.get("failed", "its process ended without a word."))
-
-
-def _part(target: Path) -> Path:
-    return target.with_suffix(f".part{target.suffix}")
+            return Ending("cancelled", CANCELLED)
+        if message.get("finished") and target.exists():
+            return Ending("done", size=target.stat().st_size)
+        return Ending("failed", f"The export failed: {message.get('failed', 'its process was ended from outside, or had too little memory. Start it again.')}")

@@ -145,26 +145,30 @@ class Library:
             return self._held.pop(id)
 
     def conform(self, footage_id: str, rate: Fraction) -> store.FootageRow:
-        """Show footage at another, even rate. Raises `InUse` where a shot counts its frames already, `FootageRefused`."""
+        """Show footage at another, even rate: as footage of another id, since its frames are others.
+
+        Raises `InUse` where a shot counts its frames already, `FootageRefused` where it has no rate or none like that.
+        """
         row = store.footage(self.db, footage_id)
         facts = Facts.model_validate(row.facts)
         if facts.kind == "still":
             raise FootageRefused("A still has no frame rate of its own.")
         if shots.use_footage(self.db, footage_id):
-            raise InUse(f"“{row.name}” has shots already, whose frames and keyframes would move. Remove them, or bring the file in again for another rate.")
+            raise InUse(f"“{row.name}” has shots already, whose frames and keyframes would move. Remove it, and bring it in again for another rate.")
         index = Index.read(self.index_path(footage_id)).conformed(rate)
-        part = self.index_path(footage_id).with_suffix(".part.npz")
-        index.save(part)
-        part.replace(self.index_path(footage_id))
         changed = facts.model_copy(update={"rate": str(index.rate), "length": len(index.order), "variable_rate": True})
-        store.set_facts(self.db, footage_id, changed.model_dump())
-        with self._lock:
-            self._facts.pop(footage_id, None)
-            for key in [k for k in self._readers if k[0] == footage_id]:
-                del self._readers[key]
-        for path in (self.folder / "cache").glob(f"*-{footage_id}.*"):
+        made = row.model_copy(update={"id": new_id(), "facts": changed.model_dump()})
+        try:
+            index.save(self.index_path(made.id))
+            os.link(self.media_path(row), self.media_path(made))
+            store.replace_footage(self.db, row.id, made)
+        except BaseException:
+            for path in (self.index_path(made.id), self.media_path(made)):
+                path.unlink(missing_ok=True)
+            raise
+        for path in [*(self.folder / "media").glob(f"{row.id}.*"), *(self.folder / "cache").glob(f"*-{row.id}.*")]:
             path.unlink(missing_ok=True)
-        return store.footage(self.db, footage_id)
+        return made
 
     def copy_in(self, project_id: str, path: Path, name: str) -> store.FootageRow:
         """Take in a copy of a file that is to stay where it is."""

@@ -24,6 +24,7 @@ from wenditas.media.reader import fit, scale
 from wenditas.media.stills import encode_bytes, encode_jpeg, encode_png
 from wenditas.render.cache import ByteCache
 from wenditas.render.frames import ShownFrames
+from wenditas.render.giving_up import checking
 from wenditas.render.library import Library
 from wenditas.render.proxies import Proxies
 from wenditas.render.request import FULL, Keys, Request
@@ -184,9 +185,11 @@ class Pictures:
     def _moment(self, request: Request, purpose: str, width: int | None = None) -> Moment:
         facts = self.library.facts(request.footage_id)
         width = request.width if width is None else width
+        check = checking()
         near = {"play": "near-play", "ahead": "near-ahead"}.get(purpose, "near")
 
         def neighbour(number: int) -> Picture:
+            check()
             return self.source(replace(request, frame=min(max(number, 0), facts.length - 1), width=width), near)
 
         def memo(selection: Selection, compute: Callable[[], Matte]) -> Matte:
@@ -200,7 +203,7 @@ class Pictures:
         def alpha(number: int) -> Matte | None:
             return self.library.reader(request.footage_id, purpose).alpha(number, fit(facts, width)) if facts.alpha else None
 
-        return Moment(request.frame, neighbour, alpha, memo)
+        return Moment(request.frame, neighbour, alpha, memo, check)
 
     def encoded(self, request: Request, kind: str, purpose: str = "live") -> bytes:
         """The picture as a JPEG ("jpg", for motion) or PNG ("png", lossless) file."""

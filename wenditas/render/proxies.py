@@ -1,7 +1,9 @@
 """Preview copies of large footage, made one after another in the background, used for preview only."""
 
+import contextlib
 import json
 import queue
+import sqlite3
 import threading
 from typing import Literal
 
@@ -76,25 +78,23 @@ class Proxies:
         with self._lock:
             key = (footage_id, purpose)
             if key not in self._readers:
-                while len(self._readers) >= OPEN_READERS:
-                    self._readers.pop(next(iter(self._readers)))
                 self._readers[key] = open_proxy(self.library.cache_path(f"proxy-{footage_id}.mov"), facts)
-            return self._readers[key]
+            found = self._readers[key] = self._readers.pop(key)  # the newest use last
+            while len(self._readers) > OPEN_READERS:
+                self._readers.pop(next(iter(self._readers)))  # it closes itself once whoever reads from it is done
+            return found
 
     def _work(self) -> None:
         behind_all_else()
         while (footage_id := self._waiting.get()) is not None:
             try:
                 self._make(footage_id)
-            except (WenditasError, OSError, av.error.FFmpegError):  # the footage has gone, or the disk is full: it plays from the original
+            except (WenditasError, OSError, av.error.FFmpegError, sqlite3.Error):  # the footage has gone, or the disk is full: it plays from the original
                 self._states[footage_id] = ProxyState(state="none")
 
     def _make(self, footage_id: str) -> None:
-        note = self.library.cache_path(f"proxy-{footage_id}.json")  # remembers that none is needed
         facts = self.library.facts(footage_id)
-        if not note.exists():
-            note.write_text(json.dumps({"needed": needed(facts, decoding_rate(self.library.reader(footage_id, "proxy")))}))
-        if not json.loads(note.read_text())["needed"]:
+        if not self._needed(footage_id, facts):
             self._states[footage_id] = ProxyState(state="none")
             return
         reader = self.library.reader(footage_id, "proxy")
@@ -104,3 +104,12 @@ class Proxies:
 
         self.library.cached_file(f"proxy-{footage_id}.mov", lambda part: write_proxy(reader, part, progress, lambda: self._stopped))
         self._states[footage_id] = ProxyState(state="ready")
+
+    def _needed(self, footage_id: str, facts: Facts) -> bool:
+        """Whether a preview copy is needed; measured once, and noted in a file."""
+        note = self.library.cache_path(f"proxy-{footage_id}.json")
+        with contextlib.suppress(OSError, ValueError, TypeError, KeyError):  # an unreadable note is written anew
+            return bool(json.loads(note.read_text("utf-8"))["needed"])
+        found = needed(facts, decoding_rate(self.library.reader(footage_id, "proxy")))
+        note.write_text(json.dumps({"needed": found}), "utf-8")
+        return found

@@ -1,9 +1,11 @@
 """The export process: `python -m wenditas.render.worker JOB.json`, progress as JSON lines on standard output.
 
-A process of its own keeps the server responsive, and can be stopped at any moment.
+A process of its own keeps the server responsive, and can be stopped at any moment. Where its
+progress cannot be written any more, because the server is gone, it stops by itself.
 """
 
 import json
+import os
 import sys
 from pathlib import Path
 from typing import Any
@@ -11,7 +13,7 @@ from typing import Any
 from pydantic import BaseModel
 
 from wenditas.core.assets import ASSETS
-from wenditas.core.errors import NotFound, WenditasError
+from wenditas.core.errors import Cancelled, NotFound, WenditasError
 from wenditas.core.look.document import Look
 from wenditas.media.facts import Facts
 from wenditas.media.index import Index
@@ -37,7 +39,10 @@ class Job(BaseModel):
 
 
 def _say(**message: object) -> None:
-    print(json.dumps(message), flush=True)
+    try:
+        print(json.dumps(message), flush=True)
+    except OSError as error:
+        raise Cancelled("The server is gone.") from error
 
 
 def _file(job: Job, digest: str) -> Any:
@@ -55,9 +60,14 @@ def main(path: Path) -> int:
         export_video(reader, job.media, job.look, job.first, job.last, job.target, job.options, lambda done, total: _say(done=done))
         _say(finished=True)
         return 0
+    except Cancelled:
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())  # else Python complains at its end that it cannot flush
+        return 1
     except WenditasError as error:
         _say(failed=str(error))
-        return 1
+    except (OSError, MemoryError) as error:
+        _say(failed=f"{getattr(error, 'strerror', None) or error or 'there is not enough memory'}.")
+    return 1
 
 
 if __name__ == "__main__":

@@ -11,6 +11,8 @@ from wenditas.store.database import Database, new_id, now
 
 State = Literal["waiting", "running", "done", "failed", "cancelled", "cut off"]
 
+CUT_OFF = "The server stopped before this export was finished. It can be started again."
+
 
 class ExportRow(BaseModel):
     """A rendered file, or the job that makes it. done, total: frames."""
@@ -65,12 +67,11 @@ def add_export(db: Database, shot_id: str, revision: int, name: str, options: di
 
 
 def set_state(db: Database, id: str, state: State, message: str = "", size: int | None = None) -> None:
-    """Move an export to a state; states other than waiting and running are final and stamped."""
+    """Move an export to a state; states other than waiting and running are final and stamped. One that is done has done all its frames."""
     ended = None if state in ("waiting", "running") else now()
+    done = {"waiting": "0", "done": "total"}.get(state, "done")
     with db.atomic() as writer:
-        writer.execute("UPDATE exports SET state = ?, message = ?, bytes = ?, finished = ? WHERE id = ?", (state, message, size, ended, id))
-        if state == "waiting":
-            writer.execute("UPDATE exports SET done = 0 WHERE id = ?", (id,))
+        writer.execute(f"UPDATE exports SET state = ?, message = ?, bytes = ?, finished = ?, done = {done} WHERE id = ?", (state, message, size, ended, id))
 
 
 def set_done(db: Database, id: str, done: int) -> None:
@@ -86,7 +87,6 @@ def remove_export(db: Database, id: str) -> None:
 
 
 def mark_cut_off(db: Database) -> None:
-    """What was running or waiting when the server last stopped did not finish."""
+    """What was running or waiting when the server stopped did not finish."""
     with db.atomic() as writer:
-        message = "The server stopped before this export was finished. It can be started again."
-        writer.execute("UPDATE exports SET state = 'cut off', message = ?, finished = ? WHERE state IN ('running', 'waiting')", (message, now()))
+        writer.execute("UPDATE exports SET state = 'cut off', message = ?, finished = ? WHERE state IN ('running', 'waiting')", (CUT_OFF, now()))

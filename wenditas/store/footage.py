@@ -45,13 +45,6 @@ def with_digest(db: Database, project_id: str, digest: str) -> FootageRow | None
     return None if row is None else _footage(row)
 
 
-def set_facts(db: Database, id: str, facts: dict) -> None:  # type: ignore[type-arg]
-    """Replace what is known of a piece of footage."""
-    footage(db, id)
-    with db.atomic() as writer:
-        writer.execute("UPDATE footage SET facts = ? WHERE id = ?", (json.dumps(facts), id))
-
-
 def all_ids(db: Database) -> set[str]:
     """The ids of all footage, also of what was removed."""
     return {r["id"] for r in db.rows("SELECT id FROM footage")}
@@ -59,7 +52,18 @@ def all_ids(db: Database) -> set[str]:
 
 def add_footage(db: Database, row: FootageRow) -> None:
     """Store a new piece of footage."""
-    values = (row.id, row.project_id, row.name, row.suffix, row.digest, row.bytes, json.dumps(row.facts), now())
+    _insert(db, row, now())
+
+
+def replace_footage(db: Database, id: str, row: FootageRow) -> None:
+    """Put footage in the place of some that no shot uses."""
+    with db.atomic() as writer:
+        old = writer.execute("DELETE FROM footage WHERE id = ? RETURNING created", (id,)).fetchone()
+        _insert(db, row, old["created"])
+
+
+def _insert(db: Database, row: FootageRow, created: str) -> None:
+    values = (row.id, row.project_id, row.name, row.suffix, row.digest, row.bytes, json.dumps(row.facts), created)
     with db.atomic() as writer:
         writer.execute("INSERT INTO footage (id, project_id, name, suffix, digest, bytes, facts, created) VALUES (?, ?, ?, ?, ?, ?, ?, ?)", values)
 

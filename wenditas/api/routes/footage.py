@@ -1,7 +1,7 @@
 """Footage: upload, facts, pictures, sound."""
 
-import threading
 from collections.abc import AsyncIterator
+from fractions import Fraction
 from pathlib import Path
 from typing import Annotated
 
@@ -9,14 +9,15 @@ import anyio
 from fastapi import APIRouter, Query, Request
 from fastapi.responses import FileResponse, Response
 
-from wenditas.api.models import Footage
+from wenditas.api.models import ConformRequest, Footage, TakenView
 from wenditas.api.services import Services, Shared
 from wenditas.api.views import footage_view
-from wenditas.core.errors import NotFound, TooLarge
+from wenditas.core.errors import DiskFull, NotFound, TooLarge
 from wenditas.core.measure.census import Up
 from wenditas.media.sound import playable_copy
 from wenditas.media.stills import encode_jpeg
 from wenditas.render import edits
+from wenditas.render.library import Taken
 from wenditas.store import footage, projects, shots
 from wenditas.store.shots import ShotRow
 
@@ -27,28 +28,65 @@ SPARE_BYTES = 256 << 20
 FOREVER = {"cache-control": "private, max-age=31536000, immutable"}
 
 
+def _room(services: Services) -> int:
+    """How many bytes may arrive. Raises `DiskFull` where there is room for none."""
+    free = services.library.free_bytes()
+    if free <= SPARE_BYTES:
+        raise DiskFull(f"There is no room: {free >> 20} MiB are free, and {SPARE_BYTES >> 20} MiB are kept for edits. Make room and send the file again.")
+    return min(MOST_BYTES, free - SPARE_BYTES)
+
+
 async def _receive(stream: AsyncIterator[bytes], path: Path, most: int) -> None:
     got = 0
     async with await anyio.open_file(path, "wb") as file:
         async for chunk in stream:
             got += len(chunk)
             if got > most:
-                raise TooLarge(f"The file is larger than {most / (1 << 30):.1f} GiB, the most that fits here.")
+                raise TooLarge(f"The file is larger than {most / (1 << 30):.2g} GiB, the most that fits here.")
             await file.write(chunk)
 
 
 @router.post("/api/projects/{project_id}/footage")
-async def upload(services: Shared, request: Request, project_id: str, name: Annotated[str, Query(min_length=1, max_length=255)]) -> Footage:
-    """Take in a file sent as the request's body. It becomes footage only when complete and usable."""
+async def upload(services: Shared, request: Request, project_id: str, name: Annotated[str, Query(min_length=1, max_length=255)]) -> TakenView:
+    """Take in a file sent as the request's body. It becomes footage only when complete and usable.
+
+    Of a damaged file that can be used in part the answer is a refusal which says what is wrong, and by what id (`held`) it can be taken all the same.
+    """
     projects.project(services.db, project_id)
     path = services.library.incoming()
     try:
-        await _receive(request.stream(), path, min(MOST_BYTES, services.library.free_bytes() - SPARE_BYTES))
-        row = await anyio.to_thread.run_sync(services.library.take_in, project_id, path, _plain(name))
+        await _receive(request.stream(), path, _room(services))
+        taken = await anyio.to_thread.run_sync(services.library.take_in, project_id, path, _plain(name))
     finally:
         path.unlink(missing_ok=True)
-    services.hub.publish(kind="project", id=project_id)
-    threading.Thread(target=services.pictures.make_ready, args=(row.id,), name="strip", daemon=True).start()
+    return _taken(services, taken)
+
+
+@router.post("/api/projects/{project_id}/held/{held}")
+def take_what_is_there(services: Shared, project_id: str, held: str) -> TakenView:
+    """Take what can be used of a damaged file that was sent."""
+    return _taken(services, services.library.take_held(project_id, held))
+
+
+@router.delete("/api/projects/{project_id}/held/{held}", status_code=204)
+def leave_it(services: Shared, project_id: str, held: str) -> None:
+    """Forget a damaged file that was sent."""
+    services.library.drop_held(project_id, held)
+
+
+def _taken(services: Services, taken: Taken) -> TakenView:
+    if not taken.already:
+        services.hub.publish(kind="project", id=taken.row.project_id)
+        services.later(services.pictures.make_ready, taken.row.id)
+    return TakenView(**footage_view(taken.row).model_dump(), already=taken.already)
+
+
+@router.post("/api/footage/{footage_id}/conform")
+def conform(services: Shared, footage_id: str, request: ConformRequest) -> Footage:
+    """Show footage that has no shots yet at another rate: frames are held or left out, never sped up. It has another id then."""
+    row = services.library.conform(footage_id, Fraction(request.rate))
+    _changed(services, row.id)
+    services.later(services.pictures.make_ready, row.id)
     return footage_view(row)
 
 

@@ -14,10 +14,11 @@ import contextlib
 import json
 import logging
 import struct
+import threading
 from collections import deque
 from collections.abc import Callable
 from dataclasses import replace
-from typing import Any, Literal
+from typing import Any, Literal, TypeVar
 
 from fastapi import APIRouter, WebSocket, WebSocketDisconnect
 from pydantic import BaseModel, Field, ValidationError
@@ -30,14 +31,16 @@ from wenditas.core.look.plan import View
 from wenditas.core.measure.scopes import Scope
 from wenditas.render import edits
 from wenditas.render.ahead import Played
+from wenditas.render.giving_up import until
 from wenditas.render.pictures import Of
 from wenditas.render.request import FULL, Request
 from wenditas.store import shots
 
+R = TypeVar("R")
 router = APIRouter()
 log = logging.getLogger(__name__)
 MOST_REVISIONS = 4
-MOST_QUEUED = 64
+MOST_QUEUED, MOST_TEXT = 64, 4 << 20
 QUIET, PAUSE = 0.8, 0.15  # seconds of quiet before anything is rendered ahead; between two looks whether it is quiet
 ORDER = ("look", "before", "pixel", "ready")  # which of the waiting single requests is answered first
 
@@ -80,11 +83,28 @@ class Channel:
         self._alone: tuple[tuple[int, str] | None, Look] = (None, Look())
         self._sending = asyncio.Lock()
         self._ahead: Ask | None = None  # the view to render ahead
+        self._closed = threading.Event()
+
+    def close(self) -> None:
+        """The page has gone: what is being rendered for it is given up."""
+        self._closed.set()
+
+    async def _in_thread(self, work: Callable[[Ask], R], ask: Ask) -> R:
+        """Do some of the channel's work on a thread for pictures, as long as its page is there."""
+
+        def until_closed() -> R:
+            with until(self._closed.is_set):
+                return work(ask)
+
+        return await asyncio.get_running_loop().run_in_executor(self.services.moving, until_closed)
 
     async def listen(self) -> None:
         """Receive until the page goes away."""
         while True:
             text = await self.socket.receive_text()
+            if len(text) > MOST_TEXT:
+                await self.socket.send_text(json.dumps({"kind": "error", "id": 0, "message": f"A message has at most {MOST_TEXT >> 20} MiB."}))
+                continue
             try:
                 ask = Ask.model_validate_json(text)
             except ValidationError as error:
@@ -114,7 +134,7 @@ class Channel:
                 await self._work.wait_for(lambda: bool(self._queue))
                 ask = self._queue.popleft()
             with contextlib.suppress(Exception):  # said when it is rendered
-                await asyncio.to_thread(self._decode, ask)
+                await self._in_thread(self._decode, ask)
             await self._decoded.put(ask)
 
     async def serve_queue(self) -> None:
@@ -142,7 +162,7 @@ class Channel:
 
     async def _send(self, compute: Callable[[Ask], bytes | str], ask: Ask) -> None:
         try:
-            answer = await asyncio.to_thread(compute, ask)
+            answer = await self._in_thread(compute, ask)
         except WenditasError as error:
             answer = json.dumps({"kind": "error", "id": ask.id, "message": str(error)})
         except Exception:  # whatever it is, the channel goes on
@@ -216,12 +236,13 @@ class Channel:
             return _framed(ask, "scope", b"", self.services.pictures.scope(self._quick(ask, "live"), ask.scope, ask.of))
 
     def _render_some(self, ask: Ask) -> bool:
-        """Render frames ahead until somebody wants something. Whether there may be more to do."""
+        """Render frames ahead until somebody wants something, or the page goes away. Whether there may be more to do."""
         played = self._played(ask)
-        for frame in played.missing(self.services.pictures, float(self.facts.frame_rate)):
-            if self.services.bustle.quiet_for() < QUIET or self._ahead is not None:
-                return True
-            played.render(self.services.pictures, frame)
+        with until(self._closed.is_set):
+            for frame in played.missing(self.services.pictures, float(self.facts.frame_rate)):
+                if self.services.bustle.quiet_for() < QUIET or self._ahead is not None:
+                    return True
+                played.render(self.services.pictures, frame)
         return False
 
 
@@ -246,6 +267,7 @@ async def live(socket: WebSocket, services: Shared, shot_id: str) -> None:
     except WebSocketDisconnect:
         pass
     finally:
+        channel.close()
         for worker in workers:
             worker.cancel()
         await asyncio.gather(*workers, return_exceptions=True)

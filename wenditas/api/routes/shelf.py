@@ -4,7 +4,7 @@ from fastapi import APIRouter
 from fastapi.responses import Response
 
 from wenditas.api.models import DressAnswer, DressRequest, NameRequest, PasteRequest, ShelfRequest
-from wenditas.api.routes.shots import FOREVER, facts_of, moved
+from wenditas.api.routes.shots import FOREVER, Upto, facts_of, moved
 from wenditas.api.services import Services, Shared
 from wenditas.core.errors import NotFound
 from wenditas.core.look.document import Look, Pass, parse_look
@@ -125,7 +125,7 @@ def look_thumbnail(services: Shared, shot_id: str, item: str, revision: int, fra
 
 
 @router.get("/api/shots/{shot_id}/treatments/{treatment}/{revision}/{frame}.jpg", response_class=Response)
-def treatment_thumbnail(services: Shared, shot_id: str, treatment: str, revision: int, frame: int, upto: int | None = None) -> Response:
+def treatment_thumbnail(services: Shared, shot_id: str, treatment: str, revision: int, frame: int, upto: Upto = None) -> Response:
     """What a treatment does to a frame after the first `upto` passes, with parameters that show it."""
     if treatment not in TREATMENTS:
         raise NotFound(f"There is no treatment {treatment!r}.")

@@ -20,6 +20,7 @@ from wenditas.store import footage, shots
 
 router = APIRouter(tags=["shots"])
 
+Upto = Annotated[int | None, Query(ge=0)]  # so many passes, from the first on
 FOREVER = {"cache-control": "private, max-age=31536000, immutable"}
 MEDIA_TYPES = {"png": "image/png", "jpg": "image/jpeg"}
 
@@ -144,7 +145,7 @@ def picture(
     width: Annotated[int, Query(ge=16)] = FULL,
     view: View = "result",
     selection: str | None = None,
-    upto: int | None = None,
+    upto: Upto = None,
     only: Annotated[str | None, Query(alias="alone")] = None,
 ) -> Response:
     """A view of a frame at a revision, or of one pass alone: immutable."""
@@ -153,14 +154,14 @@ def picture(
 
 
 @router.get("/api/shots/{shot_id}/stages/{revision}/{frame}.jpg", response_class=Response)
-def stage(services: Shared, shot_id: str, revision: int, frame: int, width: Annotated[int, Query(ge=16, le=512)] = 276, upto: int | None = None) -> Response:
+def stage(services: Shared, shot_id: str, revision: int, frame: int, width: Annotated[int, Query(ge=16, le=512)] = 276, upto: Upto = None) -> Response:
     """A thumbnail of the picture after the first `upto` passes."""
     request = _request(services, shot_id, revision, frame, 960, "result", None, upto)
     return Response(services.pictures.thumbnail(request, width), media_type="image/jpeg", headers=FOREVER)
 
 
 @router.get("/api/shots/{shot_id}/histogram/{revision}/{frame}")
-def histogram(services: Shared, shot_id: str, revision: int, frame: int, upto: int | None = None) -> HistogramView:
+def histogram(services: Shared, shot_id: str, revision: int, frame: int, upto: Upto = None) -> HistogramView:
     """How tones are spread after the first `upto` passes, for the editors that draw on it."""
     return HistogramView.model_validate(services.pictures.histogram(_request(services, shot_id, revision, frame, 480, "result", None, upto)))
 

@@ -1,20 +1,16 @@
 """What selects: fit to picks, main colours, islands, fences, tracking, coverage over time."""
 
-import json
-import threading
-from collections.abc import AsyncIterator, Callable
+from contextlib import closing
 from dataclasses import asdict
 from functools import partial
-from typing import Any
 
-import anyio
-from fastapi import APIRouter, Request
-from fastapi.responses import StreamingResponse
+from fastapi import APIRouter
 
+from wenditas.api.lines import Gone, Lines, Say
 from wenditas.api.models import FenceAnswer, FenceRequest, FitAnswer, FitRequest, IslandView, MainColourView, TrackRequest
 from wenditas.api.routes.shots import moved
 from wenditas.api.services import Services, Shared
-from wenditas.core.errors import BadLook, WenditasError
+from wenditas.core.errors import BadLook
 from wenditas.core.look.animate import look_at
 from wenditas.core.measure.coverage import weak_frames
 from wenditas.core.select.fit import fit_to_picks
@@ -83,12 +79,12 @@ def fence(services: Shared, shot_id: str, request: FenceRequest) -> FenceAnswer:
     return FenceAnswer(view=moved(services, shot_id), shape=shape_id)
 
 
-def _progress(say: Callable[[dict[str, Any]], None], progress: Progress) -> None:
+def _progress(say: Say, progress: Progress) -> None:
     say({"kind": "progress", **asdict(progress)})
 
 
-@router.post("/api/shots/{shot_id}/tracks", response_class=StreamingResponse)
-async def track(services: Shared, shot_id: str, request: TrackRequest, connection: Request) -> StreamingResponse:
+@router.post("/api/shots/{shot_id}/tracks", response_class=Lines)
+def track(services: Shared, shot_id: str, request: TrackRequest) -> Lines:
     """Track a shape. Lines of JSON: progress while it goes on, then the shot's new state; closing the connection cancels."""
     row, facts, _, document = _document(services, shot_id)
     path = edits.shape_path(document, request.selection, request.shape)
@@ -96,11 +92,10 @@ async def track(services: Shared, shot_id: str, request: TrackRequest, connectio
     shape = document.look.selection(request.selection).shapes[number]
     shown = look_at(document.look, request.frame, float(facts.frame_rate)).selection(request.selection).shapes[number]
 
-    def work(say: Callable[[dict[str, Any]], None], cancelled: Callable[[], bool]) -> None:
-        reader = services.library.reader(row.footage_id, "play").twin()
-        progress = partial(_progress, say)
-        found = track_shape(reader, shape, request.frame, request.direction, 0, facts.length - 1, progress, cancelled, shown)
-        reader.close()
+    def work(say: Say, gone: Gone) -> None:
+        with closing(services.library.reader(row.footage_id, "play").twin()) as reader:
+            progress = partial(_progress, say)
+            found = track_shape(reader, shape, request.frame, request.direction, 0, facts.length - 1, progress, gone, shown)
         if found is None:
             return
         _, _, head, newest = _document(services, shot_id)
@@ -110,53 +105,22 @@ async def track(services: Shared, shot_id: str, request: TrackRequest, connectio
         edits.edit(services.db, shot_id, facts, head, patch, f"{shape.name} tracked {request.direction} from frame {request.frame}")
         say({"kind": "done", "lost": found.lost, "view": moved(services, shot_id).model_dump(mode="json")})
 
-    return _stream(work, connection)
+    return Lines(services.long, work)
 
 
-@router.get("/api/shots/{shot_id}/over-time/{revision}", response_class=StreamingResponse)
-async def over_time(services: Shared, shot_id: str, revision: int, selection: str, connection: Request) -> StreamingResponse:
+@router.get("/api/shots/{shot_id}/over-time/{revision}", response_class=Lines)
+def over_time(services: Shared, shot_id: str, revision: int, selection: str) -> Lines:
     """Coverage of every frame in percent, as it becomes known (lines of JSON), and at the end the weak frames."""
     row, _, _, document = _document(services, shot_id, revision)
     document.look.selection(selection)
 
-    def work(say: Callable[[dict[str, Any]], None], cancelled: Callable[[], bool]) -> None:
+    def work(say: Say, gone: Gone) -> None:
         reader = services.library.reader(row.footage_id, "coverage")
         values: list[float] = []
-        for first, batch in coverage_over_time(services.small, reader, row.footage_id, document.look, selection, cancelled, services.live.give_way):
+        for first, batch in coverage_over_time(services.small, reader, row.footage_id, document.look, selection, gone, services.live.give_way):
             values += batch
             say({"kind": "values", "first": first, "values": batch})
-        if not cancelled():
+        if not gone():
             say({"kind": "done", "weak": [asdict(w) for w in weak_frames(values)]})
 
-    return _stream(work, connection)
-
-
-def _stream(work: Callable[[Callable[[dict[str, Any]], None], Callable[[], bool]], None], connection: Request) -> StreamingResponse:
-    """Run `work(say, cancelled)` in a thread and send what it says as lines of JSON; a closed connection cancels it."""
-    stop = threading.Event()
-    send, receive = anyio.create_memory_object_stream[dict[str, Any]](256)
-
-    def run() -> None:
-        def say(message: dict[str, Any]) -> None:
-            anyio.from_thread.run(send.send, message)
-
-        try:
-            work(say, stop.is_set)
-        except WenditasError as error:
-            say({"kind": "failed", "message": str(error)})
-
-    async def lines() -> AsyncIterator[str]:
-        async def produce() -> None:
-            with send:
-                await anyio.to_thread.run_sync(run, abandon_on_cancel=False)
-
-        try:
-            async with anyio.create_task_group() as group:
-                group.start_soon(produce)
-                async for message in receive:
-                    yield json.dumps(message) + "\n"
-        finally:
-            stop.set()
-            receive.close()
-
-    return StreamingResponse(lines(), media_type="application/x-ndjson", headers={"cache-control": "no-store"})
+    return Lines(services.long, work)

@@ -76,6 +76,7 @@ class MattePlan:
 
     def whole(self, source: Picture, moment: Moment) -> Matte:
         """The matte of a whole frame."""
+        moment.check()
         if self.before is not None:
             return selection_matte(self.selection, run_on_picture(self.before, source, moment), moment)
         if moment.memo is not None:
@@ -120,14 +121,25 @@ class Plan:
         if self.view == "edge" and self.shown_matte is not None:
             whole[0] = edge_of(whole[0])
         if self.by_tiles:
-            run_tiles(height, width, partial(self._tile, self.steps, whole, load, store, At(height, width, 0, moment.frame), start), workers)
+            run_tiles(height, width, partial(self._tile, self.steps, whole, load, store, At(height, width, 0, moment.frame), start, moment.check), workers)
         else:
             self._frame(picture, whole, store, moment, start, workers)
 
     def _tile(
-        self, steps: Sequence[Step], whole: dict[int, Matte], load: Load, store: Store, at: At, start: Picture | None, first: int, end: int, scratch: Scratch
+        self,
+        steps: Sequence[Step],
+        whole: dict[int, Matte],
+        load: Load,
+        store: Store,
+        at: At,
+        start: Picture | None,
+        check: Callable[[], None],
+        first: int,
+        end: int,
+        scratch: Scratch,
     ) -> None:
         """All passes of a run of pointwise ones on one tile."""
+        check()
         rows = end - first
         at = replace(at, first=first)
         source, running, spare = (scratch.picture(n, rows) for n in (SOURCE, RUNNING, TREATED))
@@ -154,10 +166,11 @@ class Plan:
             step = self.steps[number]
             if step.reach == "pixel":
                 run = list(takewhile(lambda s: s.reach == "pixel", self.steps[number:]))
-                run_tiles(height, width, partial(self._tile, run, whole, partial(copy_rows, source), partial(_put, spare), at, running), workers)
+                run_tiles(height, width, partial(self._tile, run, whole, partial(copy_rows, source), partial(_put, spare), at, running, moment.check), workers)
                 running, spare = spare, running
                 number += len(run)
             else:
+                moment.check()
                 place = replace(at, read=self._reader(number, moment)) if step.reach == "time" else at
                 step.apply(source if step.reads_source else running, spare, place)
                 if step.replaces:

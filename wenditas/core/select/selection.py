@@ -47,12 +47,14 @@ class Moment:
 
     alpha: the alpha channel of a frame (same size), None where the footage has none.
     memo: given a selection and how to compute its matte, the remembered matte or a new one.
+    check: called between the parts of the work; raises `Cancelled` where nobody waits for it any more.
     """
 
     frame: int = 0
     neighbour: Callable[[int], Picture] | None = None
     alpha: Callable[[int], Matte | None] | None = None
     memo: "Callable[[Selection, Callable[[], Matte]], Matte] | None" = None
+    check: Callable[[], None] = lambda: None
 
 
 def _combine(matte: Matte, part: Matte, how: str) -> None:
@@ -130,6 +132,7 @@ def selection_matte(selection: Selection, picture: Picture, moment: Moment | Non
     total, weight = matte * (reach + 1), float(reach + 1)
     for offset in range(1, reach + 1):
         for side in (-offset, offset):
+            moment.check()
             share = reach + 1 - offset
             number = moment.frame + side
             total += share * _one_frame(selection, moment.neighbour(number), number, moment)

@@ -1,0 +1,47 @@
+"""How much may be sent: bodies that are read as a whole are small, and refused as soon as they are not."""
+
+from starlette.requests import HTTPConnection
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+from wenditas.api.errors import answer
+from wenditas.core.errors import TooLarge
+from wenditas.formats.look_json import MOST_BYTES as MOST_LOOK
+
+MOST_BODY = 8 << 20
+STREAMED = ("/footage", "/api/files")  # POST to addresses with these endings is read piece by piece, with limits of its own
+MOST_LOOK_BODY = MOST_LOOK + (MOST_LOOK >> 2)  # its text, escaped
+
+
+def _most(scope: Scope) -> int | None:
+    if scope["method"] == "POST" and scope["path"].endswith(STREAMED):
+        return None
+    return MOST_LOOK_BODY if scope["method"] == "PUT" and scope["path"].endswith("/look") else MOST_BODY
+
+
+class Limits:
+    """Answers 413 where a body is too large, before it is read."""
+
+    def __init__(self, app: ASGIApp) -> None:
+        self.app = app
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        most = _most(scope) if scope["type"] == "http" else None
+        if most is None:
+            await self.app(scope, receive, send)
+            return
+        refusal = TooLarge(f"This is larger than {most >> 20} MiB, the most that is taken here.")
+        told = HTTPConnection(scope).headers.get("content-length", "0")
+        if not told.isdecimal() or len(told) > 18 or int(told) > most:
+            await answer(refusal)(scope, receive, send)
+            return
+        got = 0
+
+        async def counted() -> Message:
+            nonlocal got
+            message = await receive()
+            got += len(message.get("body", b""))
+            if got > most:
+                raise refusal
+            return message
+
+        await self.app(scope, counted, send)
