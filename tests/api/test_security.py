@@ -59,17 +59,6 @@ def test_token_off_loopback(tmp_path: Path) -> None:
         assert client.get("/api/projects").status_code == 200  # the cookie is kept
 
 
-def test_a_full_disk_is_reported(client: TestClient, project: str, shot: dict, monkeypatch: pytest.MonkeyPatch) -> None:
-    import sqlite3
-
-    def full(*_: object) -> None:
-        raise sqlite3.OperationalError("database or disk is full")
-
-    monkeypatch.setattr("wenditas.store.shots.add_revision", full)
-    answer = client.post(f"/api/shots/{shot['shot']['id']}/edits", json={"base": shot["revision"], "patch": [], "words": "x"})
-    assert answer.status_code == 507 and "disk is full" in answer.json()["message"]
-
-
 def test_catalogue_publishes_every_declaration(client: TestClient) -> None:
     from wenditas.core.select.keys import KEYS
     from wenditas.core.treat import TREATMENTS

@@ -96,6 +96,37 @@ def test_dress_keeps_selections_and_gives_new_ids() -> None:
     assert len(added.passes) == len(first.passes) + 2 and added.passes[:3] == first.passes
 
 
+def test_keyframes_go_along(client: TestClient, shot: dict) -> None:
+    """Put on, added, pasted and saved: the lanes of passes and selections go where these go, and those of what stays stay."""
+
+    def targets(view: dict) -> list[str]:
+        look = view["document"]["look"]
+        names = {f"passes/{p['id']}": p["name"] for p in look["passes"]} | {f"selections/{s['id']}": s["name"] for s in look["selections"]}
+        return sorted(names["/".join(lane["target"].split("/")[:2])] + ":" + lane["target"].rsplit("/", 1)[-1] for lane in look["lanes"])
+
+    def lane(target: str) -> dict:
+        return {"op": "add", "path": "/look/lanes/-", "value": {"target": target, "keyframes": [{"frame": 0, "value": 10}, {"frame": 9, "value": 60}]}}
+
+    one = picked(client, shot).json()
+    chosen = one["selection"]
+    grey = {**GREY, "value": {**GREY["value"], "selection": chosen, "side": "outside"}}
+    paper = {"op": "add", "path": "/look/passes/-", "value": {"id": "t", "name": "Paper", "treatment": "tint"}}
+    lanes = [lane("passes/g/amount"), lane("passes/t/amount"), lane(f"selections/{chosen}/cleaning/soften")]
+    view = edited(client, one["view"], [grey, paper, *lanes]).json()
+    mine = targets(view)
+    assert len(mine) == 3
+    body = {"shot": shot["shot"]["id"], "revision": view["revision"], "name": "Mine"}
+    look, only = (client.post("/api/shelf", json={**body, **more}).json() for more in ({}, {"only": "g"}))
+    added = put_on(client, view, only["id"]).json()["view"]
+    assert len(targets(added)) == 5  # its own three, and those of the pass and its selection
+    again = put_on(client, added, look["id"]).json()["view"]
+    names = targets(again)
+    assert [n for n in names if n.endswith(":amount")] == ["Monochrome:amount", "Paper:amount"]  # the passes that were there went, with theirs
+    assert len([n for n in names if n.endswith(":soften")]) == 3  # selections stay
+    pasted = client.post(f"/api/shots/{shot['shot']['id']}/paste", json={"base": again["revision"], "look": only["look"]}).json()["view"]
+    assert len([n for n in targets(pasted) if n == "Monochrome:amount"]) == 2
+
+
 def test_saved_looks_and_passes(client: TestClient, shot: dict) -> None:
     one = picked(client, shot).json()
     grey = {**GREY, "value": {**GREY["value"], "selection": one["selection"], "side": "outside"}}

@@ -1,5 +1,6 @@
 """Preview copies: the same frames, smaller; for what moves only; never for exports and still pictures."""
 
+import json
 from fractions import Fraction
 from pathlib import Path
 
@@ -17,7 +18,7 @@ from wenditas.media.reader import Reader, fit
 from wenditas.render import proxies as module
 from wenditas.render.library import Library
 from wenditas.render.pictures import Pictures
-from wenditas.render.proxies import Proxies
+from wenditas.render.proxies import Proxies, ProxyState
 from wenditas.render.request import Request
 from wenditas.store import projects
 from wenditas.store.database import Database
@@ -131,17 +132,25 @@ def test_fast_footage_gets_none_and_that_is_remembered(opened: tuple[Library, st
     assert len(asked) == 1
 
 
-def test_footage_that_cannot_be_read_plays_from_what_there_is(opened: tuple[Library, str], monkeypatch: pytest.MonkeyPatch) -> None:
+def test_footage_that_cannot_be_copied_plays_from_what_there_is_and_the_next_has_its_turn(
+    opened: tuple[Library, str], tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     library, id = opened
+    other = library.copy_in(library_project(library), make_clip(tmp_path / "d.mp4", count=12), "d.mp4").id
     monkeypatch.setattr(module, "decoding_rate", lambda reader: 3.0)
-
-    def broken(*args: object) -> None:
-        raise OSError(28, "No space left on device")
-
-    monkeypatch.setattr(module, "write_proxy", broken)
+    library.cache_path(f"proxy-{id}.json").write_bytes(b"\xff{no note")  # unreadable: written anew
+    library.cache_path(f"proxy-{id}.mov").mkdir()  # the copy cannot be put in its place
     proxies = Proxies(library)
+    proxies._states.clear()
     proxies.start()
-    proxies.want(id, library.facts(id))
-    wait_for(lambda proxies=proxies: not proxies.coming(id))
+    for footage in (id, other):
+        proxies._states[footage] = ProxyState(state="waiting")
+        proxies._waiting.put(footage)
+    wait_for(lambda: not proxies.coming(id) and not proxies.coming(other))
     proxies.stop()
-    assert proxies.state(id, library.facts(id)).state == "none" and not list(library.cache_path("x").parent.glob("*.mov"))
+    assert proxies.state(other, library.facts(other)).state == "ready" and json.loads(library.cache_path(f"proxy-{id}.json").read_text()) == {"needed": True}
+    assert not list(library.cache_path("x").parent.glob("*.part*"))
+
+
+def library_project(library: Library) -> str:
+    return projects.all_projects(library.db)[0].id

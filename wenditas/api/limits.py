@@ -1,6 +1,6 @@
 """How much may be sent: bodies that are read as a whole are small, and refused as soon as they are not."""
 
-from starlette.requests import HTTPConnection
+from starlette.requests import ClientDisconnect, HTTPConnection
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from wenditas.api.errors import answer
@@ -34,14 +34,24 @@ class Limits:
         if not told.isdecimal() or len(told) > 18 or int(told) > most:
             await answer(refusal)(scope, receive, send)
             return
-        got = 0
+        got, begun = 0, False
 
         async def counted() -> Message:
             nonlocal got
             message = await receive()
             got += len(message.get("body", b""))
-            if got > most:
-                raise refusal
-            return message
+            return message if got <= most else {"type": "http.disconnect"}
 
-        await self.app(scope, counted, send)
+        async def unless_refused(message: Message) -> None:
+            nonlocal begun
+            begun = begun or got <= most
+            if begun:
+                await send(message)
+
+        try:
+            await self.app(scope, counted, unless_refused)
+        except ClientDisconnect:
+            if got <= most:
+                raise
+        if not begun:
+            await answer(refusal)(scope, receive, send)

@@ -11,7 +11,7 @@ def claim(folder: Path) -> FileLock:
     """Lock a data folder, which is made where it does not exist. Raises `DataFolderError` where another process has it."""
     try:
         folder.mkdir(parents=True, exist_ok=True)
-        lock = FileLock(folder / "wenditas.lock", timeout=0)
+        lock = FileLock(folder / "wenditas.lock", timeout=0, thread_local=False)  # let go by whichever thread stops the server
         lock.acquire()
     except Timeout as error:
         raise DataFolderError(f"The data folder {folder} is in use by another Wenditas. Stop that one, or choose another folder with --data.") from error

@@ -5,6 +5,7 @@ from dataclasses import asdict
 from functools import partial
 
 from fastapi import APIRouter
+from fastapi.responses import StreamingResponse
 
 from wenditas.api.lines import Gone, Lines, Say
 from wenditas.api.models import FenceAnswer, FenceRequest, FitAnswer, FitRequest, IslandView, MainColourView, TrackRequest
@@ -83,7 +84,7 @@ def _progress(say: Say, progress: Progress) -> None:
     say({"kind": "progress", **asdict(progress)})
 
 
-@router.post("/api/shots/{shot_id}/tracks", response_class=Lines)
+@router.post("/api/shots/{shot_id}/tracks", response_class=StreamingResponse)
 def track(services: Shared, shot_id: str, request: TrackRequest) -> Lines:
     """Track a shape. Lines of JSON: progress while it goes on, then the shot's new state; closing the connection cancels."""
     row, facts, _, document = _document(services, shot_id)
@@ -108,7 +109,7 @@ def track(services: Shared, shot_id: str, request: TrackRequest) -> Lines:
     return Lines(services.long, work)
 
 
-@router.get("/api/shots/{shot_id}/over-time/{revision}", response_class=Lines)
+@router.get("/api/shots/{shot_id}/over-time/{revision}", response_class=StreamingResponse)
 def over_time(services: Shared, shot_id: str, revision: int, selection: str) -> Lines:
     """Coverage of every frame in percent, as it becomes known (lines of JSON), and at the end the weak frames."""
     row, _, _, document = _document(services, shot_id, revision)

@@ -1,0 +1,164 @@
+"""The export queue goes on whatever happens to one export, and says the truth about each."""
+
+import os
+import signal
+import sqlite3
+import threading
+from pathlib import Path
+
+import pytest
+
+from tests.api.conftest import wait_for
+from tests.faults.conftest import Inside, outside
+from tests.media.clips import make_clip
+from wenditas.store import exports
+
+
+@pytest.fixture
+def shot(inside: Inside, long_clip: Path) -> dict:
+    return inside.shot(long_clip)
+
+
+def start(inside: Inside, view: dict) -> str:
+    answer = inside.client.post(f"/api/shots/{view['shot']['id']}/exports", json={"revision": view["revision"]})
+    return str(answer.json()["id"])
+
+
+def state(inside: Inside, id: str) -> exports.ExportRow:
+    return exports.export(inside.services.db, id)
+
+
+def test_an_export_cancelled_and_deleted_while_it_waits_does_not_end_the_queue(inside: Inside, shot: dict) -> None:
+    first, second, third = (start(inside, shot) for _ in range(3))
+    assert inside.client.post(f"/api/exports/{second}/cancel").json()["state"] == "cancelled"
+    assert inside.client.delete(f"/api/exports/{second}").status_code == 204
+    inside.client.post(f"/api/exports/{first}/cancel")
+    wait_for(lambda: state(inside, third).state == "done")
+    assert state(inside, first).state == "cancelled"
+
+
+def test_a_cancel_before_the_process_starts_holds(inside: Inside, shot: dict) -> None:
+    """The queue is stopped by the database between taking up an export and starting its process; the cancel comes then."""
+    jobs, began, go = inside.services.exports, threading.Event(), threading.Event()
+    make = jobs._job
+
+    def slowly(row):  # type: ignore[no-untyped-def]
+        made = make(row)
+        began.set()
+        go.wait(20)
+        return made
+
+    jobs._job = slowly  # type: ignore[method-assign]
+    id = start(inside, shot)
+    began.wait(20)
+    assert inside.client.post(f"/api/exports/{id}/cancel").status_code == 200
+    go.set()
+    wait_for(lambda: state(inside, id).state == "cancelled")
+    assert not list((inside.services.library.folder / "exports").iterdir())
+    again = start(inside, shot)
+    wait_for(lambda: state(inside, again).state == "done")
+
+
+def test_a_database_that_is_locked_or_full_does_not_end_the_queue(inside: Inside, shot: dict, tmp_path: Path) -> None:
+    """`max_page_count` makes the database full for real; the end of the export is stored when there is room again."""
+    db = inside.services.db
+    id = start(inside, shot)
+    wait_for(lambda: state(inside, id).done > 0)
+    with db._lock:
+        pages = db._writer.execute("PRAGMA page_count").fetchone()[0]
+        db._writer.execute(f"PRAGMA max_page_count = {pages}")
+    blob = "x" * 200_000  # what free pages there are do not hold this
+    answer = inside.client.post(f"/api/shots/{shot['shot']['id']}/edits", json=_big_edit(shot, blob))
+    assert answer.status_code == 507 and "disk is full" in answer.json()["message"]
+    assert inside.client.get(f"/api/shots/{shot['shot']['id']}").json()["revision"] == shot["revision"]
+    with db._lock:
+        db._writer.execute("PRAGMA max_page_count = 1073741823")
+    wait_for(lambda: state(inside, id).state in ("done", "failed"))
+    other = sqlite3.connect(db.path, isolation_level=None, timeout=0)
+    other.execute("BEGIN IMMEDIATE")  # somebody else writes, for longer than is waited for
+    db._writer.execute("PRAGMA busy_timeout = 50")
+    locked = inside.client.post(f"/api/shots/{shot['shot']['id']}/edits", json=_big_edit(shot, "y"))
+    assert locked.status_code == 507 and "try again" in locked.json()["message"]
+    other.execute("ROLLBACK")
+    other.close()
+    second = start(inside, shot)
+    wait_for(lambda: state(inside, second).state == "done")
+
+
+def _big_edit(view: dict, text: str) -> dict:
+    value = {"id": "u", "name": "U", "treatment": "from-a-newer-version", "params": {"text": text}}
+    return {"base": view["revision"], "patch": [{"op": "add", "path": "/look/passes/-", "value": value}], "words": "E"}
+
+
+def test_an_export_whose_progress_cannot_be_stored_stops_and_is_said(inside: Inside, shot: dict) -> None:
+    """A trigger refuses the progress as a full disk would; the end is stored once that is over."""
+    db = inside.services.db
+    with db.atomic() as writer:
+        writer.execute("CREATE TRIGGER no_progress BEFORE UPDATE ON exports WHEN NEW.done > 1 BEGIN SELECT RAISE(ABORT, 'no room for this'); END")
+    id = start(inside, shot)
+    wait_for(lambda: id in inside.services.exports._unwritten or state(inside, id).state == "failed")
+    wait_for(lambda: inside.services.exports._run is None)
+    with db.atomic() as writer:
+        writer.execute("DROP TRIGGER no_progress")
+    wait_for(lambda: state(inside, id).state == "failed")
+    assert "no room for this" in state(inside, id).message
+    again = start(inside, shot)
+    wait_for(lambda: state(inside, again).state == "done")
+
+
+def test_stopping_the_server_says_cut_off_and_leaves_no_process(tmp_path: Path, long_clip: Path) -> None:
+    server = Inside(tmp_path / "data")
+    ids = [start(server, server.shot(long_clip)) for _ in range(2)]
+    wait_for(lambda: state(server, ids[0]).done > 0)
+    process = server.services.exports._run.process  # type: ignore[union-attr]
+    server.stop()
+    assert process is not None and process.poll() is not None
+    again = Inside(tmp_path / "data")
+    try:
+        rows = [state(again, id) for id in ids]
+        assert [(r.state, r.message) for r in rows] == [("cut off", exports.CUT_OFF)] * 2
+        assert not list((tmp_path / "data" / "exports").iterdir()) and not list((tmp_path / "data" / "cache").glob("job-*"))
+        for id in ids:
+            assert again.client.post(f"/api/exports/{id}/restart").status_code == 200
+        wait_for(lambda: all(state(again, id).state == "done" for id in ids))
+    finally:
+        again.stop()
+
+
+def test_a_worker_killed_from_outside_is_said_to_be(inside: Inside, shot: dict) -> None:
+    id = start(inside, shot)
+    wait_for(lambda: state(inside, id).done > 0)
+    os.kill(inside.services.exports._run.process.pid, signal.SIGKILL)  # type: ignore[union-attr]
+    wait_for(lambda: state(inside, id).state == "failed")
+    assert "ended from outside" in state(inside, id).message
+
+
+def test_a_worker_whose_server_is_gone_stops(tmp_path: Path, long_clip: Path) -> None:
+    with outside(tmp_path / "data") as server:
+        project = server.client.post("/api/projects", json={"name": "Film"}).json()["id"]
+        footage = server.client.post(f"/api/projects/{project}/footage", params={"name": "a.mp4"}, content=long_clip.read_bytes()).json()
+        shot = server.client.post(f"/api/footage/{footage['id']}/shots").json()
+        id = server.client.post(f"/api/shots/{shot['id']}/exports", json={"revision": shot["head"]}).json()["id"]
+        wait_for(lambda: next(e for e in server.client.get(f"/api/projects/{project}/exports").json() if e["id"] == id)["done"] > 0)
+        assert server.workers()
+        server.kill()
+        wait_for(lambda: not server.workers(), 20)
+        assert not list((tmp_path / "data" / "exports").iterdir())
+        server.start()
+        assert server.client.get(f"/api/projects/{project}/exports").json()[0]["state"] == "cut off"
+
+
+def test_the_same_content_sent_ten_times_at_once_is_stored_once(inside: Inside, tmp_path: Path) -> None:
+    import concurrent.futures
+
+    clip = make_clip(tmp_path / "a.mp4", count=6).read_bytes()
+    project = inside.client.post("/api/projects", json={"name": "Film"}).json()["id"]
+    lut = ("LUT_3D_SIZE 2\n" + "\n".join(f"{r} {g} {b}" for b in (0, 1) for g in (0, 1) for r in (0, 1))).encode()
+    with concurrent.futures.ThreadPoolExecutor(10) as pool:
+        answers = list(pool.map(lambda n: inside.client.post(f"/api/projects/{project}/footage", params={"name": f"{n}.mp4"}, content=clip), range(10)))
+        files = list(pool.map(lambda n: inside.client.post("/api/files", params={"name": "a.cube"}, content=lut), range(10)))
+    assert {a.status_code for a in (*answers, *files)} == {200}
+    assert len({a.json()["id"] for a in answers}) == 1 and sum(a.json()["already"] for a in answers) == 9
+    assert len({a.json()["digest"] for a in files}) == 1
+    folder = inside.services.library.folder
+    assert len(list((folder / "media").iterdir())) == 2 and len(list((folder / "files").iterdir())) == 1 and not list((folder / "incoming").iterdir())

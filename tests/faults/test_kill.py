@@ -1,0 +1,126 @@
+"""kill -9 at any moment: no acknowledged edit is lost, exports go on after a restart, nothing is left behind.
+
+`WENDITAS_KILLS=50` kills as often as the proof asks for; the suite does so a few times.
+"""
+
+import os
+import random
+import threading
+import time
+from pathlib import Path
+
+import httpx
+
+from tests.api.conftest import wait_for
+from tests.faults.conftest import Outside, outside
+from tests.media.clips import make_clip
+
+KILLS = int(os.environ.get("WENDITAS_KILLS", "3"))
+
+
+def until_killed(work) -> threading.Thread:  # type: ignore[no-untyped-def]
+    """Do something over and over in a thread until the server is gone."""
+
+    def run() -> None:
+        try:
+            while True:
+                work()
+        except httpx.TransportError:
+            return
+
+    thread = threading.Thread(target=run)
+    thread.start()
+    return thread
+
+
+def begin(server: Outside, clip: Path) -> tuple[str, dict]:
+    project = server.client.post("/api/projects", json={"name": "Film"}).json()["id"]
+    footage = server.client.post(f"/api/projects/{project}/footage", params={"name": "a.mp4"}, content=clip.read_bytes()).json()
+    return project, server.client.post(f"/api/footage/{footage['id']}/shots").json()
+
+
+def test_edits_that_were_acknowledged_are_there(tmp_path: Path) -> None:
+    chance = random.Random(1)
+    with outside(tmp_path / "data") as server:
+        _, shot = begin(server, make_clip(tmp_path / "a.mp4", count=6))
+        state = {"revision": shot["head"], "edits": 0}
+
+        def edit() -> None:
+            number = state["edits"] + 1
+            value = {"id": f"p{number % 50}", "name": f"{number}", "treatment": "monochrome"}
+            patch = [{"op": "replace", "path": "/look/passes", "value": [value]}]
+            answer = server.client.post(f"/api/shots/{shot['id']}/edits", json={"base": state["revision"], "patch": patch, "words": str(number)})
+            if answer.status_code == 200:
+                state.update(revision=answer.json()["revision"], edits=number)
+
+        for _ in range(KILLS):
+            writer, goal = until_killed(edit), state["edits"] + chance.randint(3, 40)
+            wait_for(lambda goal=goal: state["edits"] >= goal)
+            server.kill()
+            writer.join()
+            server.start()
+            view = server.client.get(f"/api/shots/{shot['id']}").json()
+            found = int(view["document"]["look"]["passes"][0]["name"])
+            assert found in (state["edits"], state["edits"] + 1)  # the last one may have been stored without an answer
+            words = [e["words"] for e in server.client.get(f"/api/shots/{shot['id']}/history").json()]
+            assert words[: min(found, 390)] == [str(n) for n in range(found, 0, -1)][:390]
+            state.update(revision=view["revision"], edits=found)
+    print(f"{KILLS} kills, {state['edits']} edits")
+
+
+def test_uploads_are_there_whole_or_not_at_all(tmp_path: Path) -> None:
+    chance = random.Random(2)
+    clips = [make_clip(tmp_path / f"{n}.mp4", count=4 + n).read_bytes() for n in range(12)]
+    with outside(tmp_path / "data") as server:
+        project, _ = begin(server, make_clip(tmp_path / "a.mp4", count=3))
+        sent = {"count": 0}
+
+        def upload() -> None:
+            data = clips[sent["count"] % len(clips)] + bytes(sent["count"] + 1)  # what follows the file makes it another
+            answer = server.client.post(f"/api/projects/{project}/footage", params={"name": "b.mp4"}, content=data)
+            sent["count"] += answer.status_code == 200
+
+        for _ in range(KILLS):
+            sender, goal, pause = until_killed(upload), sent["count"] + chance.randint(0, 2), chance.random() * 0.4
+            wait_for(lambda goal=goal: sent["count"] >= goal)
+            began = time.monotonic()
+            wait_for(lambda began=began, pause=pause: time.monotonic() - began >= pause)  # anywhere within the next one
+            server.kill()
+            sender.join()
+            server.start()
+            pieces = server.client.get(f"/api/projects/{project}").json()["footage"]
+            assert len(pieces) - 1 in (sent["count"], sent["count"] + 1)
+            sent["count"] = len(pieces) - 1
+            data = tmp_path / "data"
+            assert sorted(p.name.split(".")[0] for p in (data / "media").glob("*.mp4")) == sorted(p["id"] for p in pieces)
+            assert len(list((data / "media").iterdir())) == 2 * len(pieces) and not list((data / "incoming").iterdir())
+            assert server.client.get(f"/api/footage/{pieces[-1]['id']}/poster.jpg").status_code == 200
+    print(f"{KILLS} kills, {sent['count']} uploads")
+
+
+def test_exports_started_again_are_byte_for_byte_the_undisturbed_ones(tmp_path: Path, long_clip: Path) -> None:
+    chance = random.Random(3)
+    with outside(tmp_path / "data") as server:
+        project, shot = begin(server, long_clip)
+
+        def row(id: str) -> dict:
+            return next(e for e in server.client.get(f"/api/projects/{project}/exports").json() if e["id"] == id)
+
+        def start() -> str:
+            return str(server.client.post(f"/api/shots/{shot['id']}/exports", json={"revision": shot["head"]}).json()["id"])
+
+        first = start()
+        wait_for(lambda: row(first)["state"] == "done")
+        whole = server.client.get(f"/api/exports/{first}/file").content
+        for _ in range(KILLS):
+            id, goal = start(), chance.randint(1, 200)
+            wait_for(lambda id=id, goal=goal: row(id)["done"] >= goal)
+            server.kill()
+            server.start()
+            wait_for(lambda: not server.workers())
+            assert row(id)["state"] == "cut off" and not list((tmp_path / "data" / "exports").glob("*.part*"))
+            server.client.post(f"/api/exports/{id}/restart")
+            wait_for(lambda id=id: row(id)["state"] == "done")
+            assert server.client.get(f"/api/exports/{id}/file").content == whole
+            server.client.delete(f"/api/exports/{id}")
+        assert [p.name for p in (tmp_path / "data" / "exports").iterdir()] == [f"{first}.mp4"]
