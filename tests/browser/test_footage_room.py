@@ -86,6 +86,39 @@ def test_stills_work_on_the_bench(page: Page, server: Server, tmp_path: Path) ->
     assert int(page.get_by_label("Frame", exact=True).input_value()) > 0
 
 
+def test_what_is_there_of_a_damaged_file_is_taken(page: Page, server: Server, tmp_path: Path, tram_clip: Path) -> None:
+    data = tram_clip.read_bytes()
+    (tmp_path / "cut.mp4").write_bytes(data[: len(data) // 2])
+    page.goto(server.url)
+    bring_in(page, tmp_path / "cut.mp4")
+    row = page.get_by_role("alert").filter(has_text="cut.mp4")
+    expect(row).to_contain_text("cut short: it promises 132 pictures", timeout=30_000)
+    row.get_by_role("button", name="Take what is there").click()
+    card = page.get_by_role("listitem", name="cut.mp4")
+    expect(card).to_contain_text("cut short", timeout=30_000)
+    bring_in(page, tmp_path / "cut.mp4")
+    expect(page.get_by_role("status").filter(has_text="is here already")).to_be_visible(timeout=30_000)
+    assert listed(page).count("cut.mp4") == 1
+    card.get_by_role("button", name="Open on the Bench", exact=True).click()
+    bench = BenchPage(page, server)
+    bench.go(40)
+    assert bench.pixel(0.5, 0.5) != bench.pixel(0.5, 0.05)
+
+
+def test_another_rate_is_asked_for(page: Page, server: Server, tmp_path: Path) -> None:
+    clip = make_clip(tmp_path / "slow.mkv", count=18, times=[round(n * 1000 / 18) for n in range(18)])
+    page.goto(server.url)
+    bring_in(page, clip)
+    card = page.get_by_role("listitem", name="slow.mkv")
+    expect(card).to_contain_text("18 fps", timeout=30_000)
+    card.get_by_role("button", name="More for slow.mkv").click()
+    page.get_by_role("menuitem", name="Show at another rate…").click()
+    page.get_by_label("Frames a second").fill("24")
+    page.get_by_role("button", name="Show at this rate").click()
+    expect(card).to_contain_text("24 frames")
+    expect(card).to_contain_text("24 fps")
+
+
 def test_removal_has_an_undo(page: Page, server: Server) -> None:
     page.goto(server.url)
     page.get_by_role("button", name="More for Tram up the hill.mp4").click()

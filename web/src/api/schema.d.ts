@@ -120,8 +120,54 @@ export interface paths {
         /**
          * Upload
          * @description Take in a file sent as the request's body. It becomes footage only when complete and usable.
+         *
+         *     Of a damaged file that can be used in part the answer is a refusal which says what is wrong, and by what id (`held`) it can be taken all the same.
          */
         post: operations["upload_api_projects__project_id__footage_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/held/{held}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take What Is There
+         * @description Take what can be used of a damaged file that was sent.
+         */
+        post: operations["take_what_is_there_api_projects__project_id__held__held__post"];
+        /**
+         * Leave It
+         * @description Forget a damaged file that was sent.
+         */
+        delete: operations["leave_it_api_projects__project_id__held__held__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/footage/{footage_id}/conform": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Conform
+         * @description Show footage that has no shots yet at another rate: frames are held or left out, never sped up. It has another id then.
+         */
+        post: operations["conform_api_footage__footage_id__conform_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1337,6 +1383,14 @@ export interface components {
             lightness_weight: number;
         };
         /**
+         * ConformRequest
+         * @description The rate that footage is to be shown at, as a number or a fraction ("24000/1001").
+         */
+        ConformRequest: {
+            /** Rate */
+            rate: string;
+        };
+        /**
          * Correction
          * @description A move made by hand at a frame of a tracked shape, on top of the track.
          */
@@ -1497,7 +1551,8 @@ export interface components {
          *
          *     rate: frames a second as a fraction ("24000/1001"). length: frames after conforming to
          *     that rate. matrix, full_range: how its signal is decoded; tagged says whether the file
-         *     itself said so.
+         *     itself said so. damage: what of the file cannot be used, and what is done about it, a
+         *     sentence each.
          */
         Facts: {
             /**
@@ -1542,6 +1597,11 @@ export interface components {
             tagged: boolean;
             /** Alpha */
             alpha: boolean;
+            /**
+             * Damage
+             * @default []
+             */
+            damage: string[];
         };
         /**
          * FenceAnswer
@@ -2518,6 +2578,26 @@ export interface components {
             created: string;
         };
         /**
+         * TakenView
+         * @description A piece of footage that has come in; already: it was here before.
+         */
+        TakenView: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Bytes */
+            bytes: number;
+            facts: components["schemas"]["Facts"];
+            /** Seconds */
+            seconds: number;
+            /**
+             * Already
+             * @default false
+             */
+            already: boolean;
+        };
+        /**
          * TextRequest
          * @description The text of a file.
          */
@@ -2788,6 +2868,103 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    take_what_is_there_api_projects__project_id__held__held__post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                held: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    leave_it_api_projects__project_id__held__held__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                held: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    conform_api_footage__footage_id__conform_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                footage_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConformRequest"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             200: {

@@ -5,13 +5,16 @@ import { useNavigate, useParams } from "react-router";
 import { ask, client } from "../api/client";
 import { queryClient, useProject } from "../api/queries";
 import type { Footage as Piece, ShotRow } from "../api/types";
-import { addUploads, dismissUpload, useUploads } from "../api/upload";
+import { addUploads, dismissUpload, onAlready, takeWhatIsThere, useUploads } from "../api/upload";
 import { bytes, duration, rateWords } from "../ui/words";
 import { Button, ProgressBar } from "../ui/basics";
 import { Menu } from "../ui/menu";
 import { say } from "../ui/notices";
+import { askFor } from "../ui/prompt";
 
 const ACCEPT = ".mp4,.m4v,.mov,.mkv,.webm,.avi,.png,.jpg,.jpeg,.tif,.tiff,.webp";
+
+onAlready((name) => say(`“${name}” is here already: the same file is not taken in twice.`));
 
 /** Import, facts, and the shots made from each piece of footage. */
 export function Footage() {
@@ -100,9 +103,14 @@ function Uploads() {
               {job.name}
             </span>
             <span className="min-w-0 flex-1">{job.state === "refused" ? job.message : <ProgressBar value={job.state === "reading" ? 1 : share} label={`Upload of ${job.name}`} />}</span>
-            <span className="shrink-0">{words}</span>
+            <span className="shrink-0">{job.held && job.state === "refused" ? "damaged" : words}</span>
+            {job.held && job.state === "refused" && (
+              <Button className="border-inverse-ink text-inverse-ink" onClick={() => void takeWhatIsThere(job.id)}>
+                Take what is there
+              </Button>
+            )}
             <Button className={job.state === "refused" ? "border-inverse-ink text-inverse-ink" : ""} onClick={() => dismissUpload(job.id)}>
-              {job.state === "refused" ? "Close" : "Cancel"}
+              {job.state !== "refused" ? "Cancel" : job.held ? "Leave it" : "Close"}
             </Button>
           </li>
         );
@@ -144,6 +152,10 @@ function Card({ piece, shots }: { piece: Piece; shots: ShotRow[] }) {
     const restore = () => ask(client.POST("/api/footage/{footage_id}/restore", params)).then(() => queryClient.invalidateQueries({ queryKey: ["project"] }), fail);
     say(`“${piece.name}” removed${shots.length ? ` with ${shots.length === 1 ? "its shot" : `its ${shots.length} shots`}` : ""}.`, { action: { name: "Undo", run: () => void restore() } });
   };
+  const conform = async (rate: string) => {
+    await ask(client.POST("/api/footage/{footage_id}/conform", { params: { path: { footage_id: piece.id } }, body: { rate } }));
+    await queryClient.invalidateQueries({ queryKey: ["project"] });
+  };
   const main = () => (shots[0] ? open(shots[0]) : void addShot().catch(fail));
   return (
     <li className="flex flex-col border border-line bg-panel" aria-label={piece.name}>
@@ -162,6 +174,12 @@ function Card({ piece, shots }: { piece: Piece; shots: ShotRow[] }) {
             </div>
           ))}
         </dl>
+        {piece.facts.damage?.map((sentence) => (
+          <p key={sentence} className="mt-2 flex gap-2 border border-strong px-2 py-1">
+            <span className="font-bold">!</span>
+            {sentence}
+          </p>
+        ))}
         {shots.length > 1 && (
           <div className="mt-2 flex flex-wrap gap-x-3">
             <span className="text-quiet">Shots</span>
@@ -181,6 +199,7 @@ function Card({ piece, shots }: { piece: Piece; shots: ShotRow[] }) {
             items={[
               { name: "Another shot of this", onSelect: () => void addShot().catch(fail) },
               ...shots.map((s) => ({ name: `Remove the shot “${s.name}”`, onSelect: () => void removeShot(s).catch(fail) })),
+              ...(piece.facts.kind === "video" && !shots.length ? [{ name: "Show at another rate…", onSelect: () => askFor({ title: `“${piece.name}” has ${rateWords(piece.facts.rate)}`, label: "Frames a second", value: piece.facts.rate, save: "Show at this rate", done: (rate) => void conform(rate).catch(fail) }) }] : []),
               "line",
               { name: "Remove this footage", onSelect: () => void remove().catch(fail) },
             ]}

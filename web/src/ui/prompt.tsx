@@ -4,13 +4,18 @@ import { useState } from "react";
 
 import { Button } from "./basics";
 
-type Question = { title: string; label: string; value: string; done: (value: string) => void };
+type Question = { title: string; label: string; value: string; save?: string; done: (value: string) => void };
 
 export const usePrompt = create<{ question: Question | null }>(() => ({ question: null }));
 
 /** Ask for a name. */
 export function askName(title: string, value: string, done: (value: string) => void) {
-  usePrompt.setState({ question: { title, label: "Name", value, done } });
+  askFor({ title, label: "Name", value, done });
+}
+
+/** Ask for a short text. */
+export function askFor(question: Question) {
+  usePrompt.setState({ question });
 }
 
 export function Prompt() {
@@ -53,7 +58,7 @@ function Form({ question, close }: { question: Question; close: () => void }) {
       <div className="mt-4 flex justify-end gap-2">
         <Button onClick={close}>Cancel</Button>
         <Button look="solid" type="submit" disabled={!name}>
-          Save
+          {question.save ?? "Save"}
         </Button>
       </div>
     </form>
