@@ -13,6 +13,7 @@ import numpy as np
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.api.conftest import wait_for
 from tests.media.clips import read_independently
 from wenditas.core.look.document import Look, parse_look
 from wenditas.media.probe import inspect
@@ -47,13 +48,14 @@ class Server:
     def start(self) -> None:
         command = "from wenditas.cli import main; main()"
         self.process = subprocess.Popen([sys.executable, "-c", command, "demo", "--data", str(self.data), "--port", str(self.port)], stdout=subprocess.DEVNULL)
-        for _ in range(600):
-            try:
-                urllib.request.urlopen(f"{self.url}/api/projects", timeout=1).close()
-                return
-            except OSError:
-                time.sleep(0.1)
-        raise AssertionError("the server did not start")
+        wait_for(self._answers)
+
+    def _answers(self) -> bool:
+        try:
+            urllib.request.urlopen(f"{self.url}/api/projects", timeout=1).close()
+            return True
+        except OSError:
+            return False
 
     def stop(self) -> None:
         self.process.terminate()
@@ -107,9 +109,16 @@ class BenchPage:
         return self.page.get_by_role("img", name="The picture", exact=True)
 
     def wait_for_picture(self) -> None:
-        """Until the picture on screen is the final, lossless one and nothing is being stored."""
-        self.page.wait_for_timeout(250)
-        self.page.wait_for_function("() => document.querySelector('[data-settled=true]') !== null", timeout=30_000)
+        """Until the page has drawn what was done, the picture on screen is the final, lossless one, and nothing waits to be stored."""
+        at_rest = "document.querySelector('[data-settled=true]') !== null"
+        drawn = f"() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => done({at_rest}))))"
+        deadline = time.monotonic() + 30
+        while not self.page.evaluate(drawn):
+            assert time.monotonic() < deadline, "the picture did not come to rest"
+
+    def wait_for_pictures(self) -> None:
+        """Until the small pictures on the page have come."""
+        self.page.wait_for_function("() => [...document.images].every((i) => i.complete)", timeout=30_000)
 
     def pixel(self, x: float, y: float) -> list[int]:
         """The colour on screen at x, y of the picture (0-1), mean of a small square."""
@@ -129,7 +138,6 @@ class BenchPage:
         place = self.page.evaluate("() => { const c = document.querySelector('#picture canvas'); const b = JSON.parse(c.dataset.place); return b }")
         corner = self.canvas.bounding_box()
         self.page.mouse.click(corner["x"] + place["x"] + x * place["width"], corner["y"] + place["y"] + y * place["height"])
-        self.page.wait_for_timeout(200)
         self.wait_for_picture()
 
     def view(self, name: str) -> None:
@@ -148,7 +156,6 @@ class BenchPage:
     def set(self, name: str, value: float) -> None:
         self.field(name).fill(str(value))
         self.field(name).press("Enter")
-        self.page.wait_for_timeout(200)
         self.wait_for_picture()
 
     def drag_slider(self, name: str, pixels: int) -> None:
@@ -162,7 +169,6 @@ class BenchPage:
         for n in range(1, abs(pixels) + 1):
             self.page.mouse.move(x + n * (1 if pixels > 0 else -1), y)
         self.page.mouse.up()
-        self.page.wait_for_timeout(300)
         self.wait_for_picture()
 
     def stages(self) -> list[str]:
@@ -181,18 +187,15 @@ class BenchPage:
         self.page.get_by_role("button", name="Add a pass").click()
         self.page.get_by_label("Search treatments").fill(treatment)
         self.page.keyboard.press("Enter")
-        self.page.wait_for_timeout(300)
         self.wait_for_picture()
 
     def choose(self, label: str, value: str) -> None:
         """Choose a word from a list."""
         self.page.get_by_label(label, exact=True).select_option(value)
-        self.page.wait_for_timeout(250)
         self.wait_for_picture()
 
     def side(self, name: str) -> None:
         self.page.get_by_role("radiogroup", name="Applies to").get_by_role("radio", name=name).click()
-        self.page.wait_for_timeout(250)
         self.wait_for_picture()
 
     def type_in(self, label: str, text: str) -> None:
@@ -200,14 +203,12 @@ class BenchPage:
         field = self.page.get_by_label(label, exact=True).and_(self.page.locator("input"))
         field.fill(text)
         field.press("Enter")
-        self.page.wait_for_timeout(250)
         self.wait_for_picture()
 
     def preset(self, name: str) -> None:
         """Take a preset of the chosen pass."""
         self.page.get_by_role("button", name="Presets ▾").click()
         self.page.get_by_role("menuitem", name=name, exact=True).click()
-        self.page.wait_for_timeout(250)
         self.wait_for_picture()
 
     @property
@@ -230,7 +231,6 @@ class BenchPage:
         for frame, key in ((first, "i"), (last, "o")):
             self.go(frame)
             self.page.keyboard.press(key)
-            self.page.wait_for_timeout(300)
         self.wait_for_picture()
         self.page.get_by_role("button", name="Export", exact=True).click()
         self.page.get_by_label("Name").fill(name)

@@ -3,7 +3,7 @@
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Page
+from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import BenchPage
 
@@ -23,11 +23,12 @@ def test_rooms(bench: BenchPage, theme: str) -> None:
     page.evaluate("(theme) => localStorage.setItem('wenditas-theme', theme)", theme)
     page.reload()
     bench.wait_for_picture()
-    page.wait_for_timeout(800)
+    bench.wait_for_pictures()
     assert faults(page) == []
     for room in ("Footage", "Exports"):
         page.get_by_role("link", name=room).click()
-        page.wait_for_timeout(800)
+        expect(page.get_by_role("heading", name=room, exact=True)).to_be_visible()
+        bench.wait_for_pictures()
         assert faults(page) == [], room
 
 
@@ -40,15 +41,15 @@ def test_editors(bench: BenchPage, treatment: str) -> None:
 def test_lanes_lists_and_dialogs(bench: BenchPage) -> None:
     page = bench.page
     page.get_by_role("button", name="Amount stands still").click()
-    page.wait_for_timeout(400)
     bench.wait_for_picture()
     assert faults(page) == []
     for open_it in ("Add a pass", "Shelf", "History", "Export"):
         page.get_by_role("button", name=open_it, exact=True).click()
-        page.wait_for_timeout(900)
+        expect(page.get_by_role("dialog")).to_be_visible()
+        bench.wait_for_pictures()
         assert faults(page) == [], open_it
         page.keyboard.press("Escape")
-        page.wait_for_timeout(200)
+        expect(page.get_by_role("dialog")).to_have_count(0)
     page.keyboard.press("?")
-    page.wait_for_timeout(300)
+    expect(page.get_by_role("dialog")).to_be_visible()
     assert faults(page) == []

@@ -6,6 +6,7 @@ import cv2
 import numpy as np
 from playwright.sync_api import Page, expect
 
+from tests.api.conftest import wait_for
 from tests.browser.conftest import BenchPage, Server
 from tests.media.clips import make_clip
 
@@ -60,7 +61,6 @@ def test_a_file_of_another_kind_from_start_to_finish(page: Page, server: Server,
     bench.wait_for_picture()
     bench.click(0.375, 0.375)
     page.get_by_role("button", name="Monochrome, outside").click()
-    page.wait_for_timeout(400)
     bench.wait_for_picture()
     inside, outside = bench.pixel(0.375, 0.375), bench.pixel(0.1, 0.1)
     assert inside[0] - inside[1] > 120 and np.ptp(outside) <= 2
@@ -81,9 +81,9 @@ def test_stills_work_on_the_bench(page: Page, server: Server, tmp_path: Path) ->
     bench.view("Matte")
     assert min(bench.pixel(0.375, 0.375)) > 250
     page.keyboard.press("Space")
-    page.wait_for_timeout(1200)
+    start = int(page.get_by_label("Frame", exact=True).input_value())
+    page.wait_for_function("(start) => Number(document.querySelector('input[aria-label=Frame]').value) > start + 3", arg=start, timeout=20_000)
     page.keyboard.press("k")
-    assert int(page.get_by_label("Frame", exact=True).input_value()) > 0
 
 
 def test_what_is_there_of_a_damaged_file_is_taken(page: Page, server: Server, tmp_path: Path, tram_clip: Path) -> None:
@@ -139,7 +139,7 @@ def test_cancel_an_upload(page: Page, server: Server, tmp_path: Path) -> None:
     bring_in(page, big)
     row = page.get_by_role("list", name="Uploads").get_by_role("listitem")
     expect(row.get_by_role("progressbar")).to_be_visible()
+    wait_for(lambda: list((server.data / "incoming").iterdir()))
     row.get_by_role("button", name="Cancel").click()
     expect(row).to_have_count(0)
-    page.wait_for_timeout(500)
-    assert not list((server.data / "incoming").iterdir())
+    wait_for(lambda: not list((server.data / "incoming").iterdir()))

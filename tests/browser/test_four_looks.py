@@ -79,7 +79,6 @@ def test_heat_camera_with_five_typed_stops_reversed(bench: BenchPage, problems: 
     stops = [(s["position"], s["colour"]) for s in bench.look().passes[0].params["stops"]]
     assert stops == list(HEAT)
     bench.page.get_by_role("button", name="Reverse").click()
-    bench.page.wait_for_timeout(300)
     bench.wait_for_picture()
     stops = [(s["position"], s["colour"]) for s in bench.look().passes[0].params["stops"]]
     assert stops == [(100 - p, c) for p, c in reversed(HEAT)]

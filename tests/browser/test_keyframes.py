@@ -18,7 +18,6 @@ def spread(colour) -> float:
 
 def pin(bench: BenchPage, name: str) -> None:
     bench.page.get_by_role("button", name=f"{name} stands still").click()
-    bench.page.wait_for_timeout(350)
     bench.wait_for_picture()
 
 
@@ -30,13 +29,11 @@ def frames_of(bench: BenchPage, target: str) -> list[int]:
 def lane_menu(bench: BenchPage, lane: str, item: str) -> None:
     bench.page.get_by_role("button", name=f"Do something with the lane {lane}").click()
     bench.page.get_by_role("menuitem", name=item).click()
-    bench.page.wait_for_timeout(350)
     bench.wait_for_picture()
 
 
 def undo(bench: BenchPage) -> None:
     bench.page.get_by_role("button", name="Undo", exact=True).first.click()
-    bench.page.wait_for_timeout(350)
     bench.wait_for_picture()
 
 
@@ -89,7 +86,6 @@ def test_the_colours_of_the_awnings_return_one_after_another(bench: BenchPage, p
     bench.go(10)
     bench.add("Saturation by hue band")
     bench.page.get_by_role("button", name="return one by one").click()
-    bench.page.wait_for_timeout(500)
     bench.wait_for_picture()
     assert len(bench.look().lanes) == 8
     order = []
@@ -114,7 +110,6 @@ def test_a_palette_cycles(bench: BenchPage) -> None:
     bench.page.get_by_role("menuitem", name="Drift…").click()
     bench.page.get_by_label("Name", exact=True).fill("120")
     bench.page.get_by_role("button", name="Save", exact=True).click()
-    bench.page.wait_for_timeout(400)
     bench.wait_for_picture()
     assert bench.look().lanes[0].drift == 120
     bench.go(36)  # half way round after a second and a half
@@ -155,13 +150,12 @@ def test_pins_are_moved_together_and_undone(bench: BenchPage, problems: list[str
         page.mouse.move(x(100 - 4 * n), y)
     page.mouse.up()
     page.keyboard.up("Alt")
-    page.wait_for_timeout(400)
     bench.wait_for_picture()
     squeezed = frames_of(bench, "stops")
     assert squeezed[0] == 20 and squeezed[2] == pytest.approx(60, abs=2) and squeezed[1] == pytest.approx(40, abs=2)
     track.get_by_role("button").nth(1).focus()
     page.keyboard.press("ArrowRight")
-    page.wait_for_timeout(400)
+    bench.wait_for_picture()
     assert frames_of(bench, "stops")[1] == squeezed[1] + 1 or frames_of(bench, "stops") == [f + 1 for f in squeezed]
     undo(bench)
     assert frames_of(bench, "stops") == squeezed
@@ -185,7 +179,7 @@ def test_takes_and_history(bench: BenchPage, problems: list[str]) -> None:
     page.get_by_role("button", name="Save this state…").click()
     page.get_by_label("Name", exact=True).fill("Dark")
     page.get_by_role("button", name="Save", exact=True).click()
-    page.wait_for_timeout(400)
+    bench.wait_for_picture()
     page.keyboard.press("Escape")
     bench.set("Exposure in EV", 1)
     light = bench.pixel(*SKY)
@@ -202,14 +196,14 @@ def test_takes_and_history(bench: BenchPage, problems: list[str]) -> None:
     assert bench.pixel(*SKY) == pytest.approx(light, abs=4)
     page.get_by_role("button", name="History").click()
     page.get_by_role("list", name="Takes").get_by_role("button", name="Dark", exact=True).click()
-    page.wait_for_timeout(400)
+    bench.wait_for_picture()
     page.keyboard.press("Escape")
     bench.wait_for_picture()
     assert bench.pixel(*SKY) == pytest.approx(dark, abs=4)
     bench.set("Exposure in EV", -1)  # a branch from the take
     page.get_by_role("button", name="History").click()
     page.get_by_role("list", name="Edits").get_by_role("button", name="Exposure: Exposure -2.0 → 1.0 EV").click()
-    page.wait_for_timeout(400)
+    bench.wait_for_picture()
     page.keyboard.press("Escape")
     bench.wait_for_picture()
     assert bench.pixel(*SKY) == pytest.approx(light, abs=4)  # nothing was overwritten

@@ -6,6 +6,7 @@ from pathlib import Path
 import numpy as np
 from playwright.sync_api import Page, expect
 
+from tests.api.conftest import wait_for
 from tests.browser.conftest import BenchPage, Server
 from tests.media.clips import read_independently, sound_of
 
@@ -45,7 +46,6 @@ def test_pick_treat_export(bench: BenchPage, problems: list[str], tmp_path: Path
     assert greyness(bench.pixel(*SKY)) > 2  # nothing is treated yet
 
     page.get_by_role("button", name="Monochrome, outside").click()
-    page.wait_for_timeout(300)
     bench.wait_for_picture()
     assert bench.stages() == ["Source", "1 Monochrome"]
     assert is_red(bench.pixel(*TRAM)) and greyness(bench.pixel(*TREES)) <= 2 and greyness(bench.pixel(*SKY)) <= 2
@@ -54,17 +54,16 @@ def test_pick_treat_export(bench: BenchPage, problems: list[str], tmp_path: Path
     page.get_by_role("button", name="Add a pass").click()
     page.get_by_label("Search treatments").fill("satur")
     page.keyboard.press("Enter")
-    page.wait_for_timeout(300)
+    bench.wait_for_picture()
     bench.set("Saturation in %", 140)
     assert bench.stages() == ["Source", "1 Monochrome", "2 Saturation"]
     strong = bench.pixel(*TRAM)
     page.keyboard.press("x")  # bypass the chosen pass
-    page.wait_for_timeout(300)
     bench.wait_for_picture()
     weak = bench.pixel(*TRAM)
     assert strong[0] - strong[1] > weak[0] - weak[1] + 8
     page.keyboard.press("x")
-    page.wait_for_timeout(300)
+    bench.wait_for_picture()
 
     # Export, download, and read the file with another reader.
     page.get_by_role("button", name="Export", exact=True).click()
@@ -107,20 +106,19 @@ def test_tolerance_drag_is_live_and_one_step(bench: BenchPage) -> None:
     assert coverage() > narrow + 1
     wide = bench.field("Tolerance in °").input_value()
     page.keyboard.press("Control+z")
-    page.wait_for_timeout(400)
     bench.wait_for_picture()
     assert bench.field("Tolerance in °").input_value() == "9.0" != wide
     assert abs(coverage() - narrow) < 0.2
     page.keyboard.press("Control+Shift+z")
-    page.wait_for_timeout(400)
+    bench.wait_for_picture()
     assert bench.field("Tolerance in °").input_value() == wide
     # Typed values, arrow keys and double-click work too.
     bench.set("Tolerance in °", 12.5)
     page.get_by_role("slider", name="Tolerance", exact=True).press("Shift+ArrowRight")
-    page.wait_for_timeout(900)
+    bench.wait_for_picture()
     assert bench.field("Tolerance in °").input_value() == "17.5"
     page.get_by_role("slider", name="Tolerance", exact=True).dblclick()
-    page.wait_for_timeout(500)
+    bench.wait_for_picture()
     assert bench.field("Tolerance in °").input_value() == "9.0"
 
 
@@ -132,15 +130,13 @@ def test_census_band_and_edges(bench: BenchPage) -> None:
     page.mouse.down()
     page.mouse.move(box["x"] + 13, box["y"] + 40, steps=6)
     page.mouse.up()
-    page.wait_for_timeout(500)
-    assert float(bench.field("Tolerance in °").input_value()) == 7 + 15  # ten pixels of 240 are 15 of 360 degrees
+    wait_for(lambda: float(bench.field("Tolerance in °").input_value()) == 7 + 15)  # ten pixels of 240 are 15 of 360 degrees
     band = page.get_by_role("slider", name="Key on the hue circle").bounding_box()
     page.mouse.move(band["x"] + band["width"] / 2, band["y"] + 20)
     page.mouse.down()
     page.mouse.move(band["x"] + band["width"] / 2 + 20, band["y"] + 20, steps=6)
     page.mouse.up()
-    page.wait_for_timeout(500)
-    assert float(bench.field("Hue offset in °").input_value()) == 30
+    wait_for(lambda: float(bench.field("Hue offset in °").input_value()) == 30)
 
 
 def test_a_not_this_pick_narrows_and_picks_go_away(bench: BenchPage) -> None:
@@ -154,7 +150,6 @@ def test_a_not_this_pick_narrows_and_picks_go_away(bench: BenchPage) -> None:
     expect(page.get_by_role("button", name="Not-this pick from frame 60: remove")).to_have_count(1)
     assert before > 120 > 40 > max(bench.pixel(*ROOF)) and min(bench.pixel(*TRAM)) > 150
     page.get_by_role("button", name="Not-this pick from frame 60: remove").click()
-    page.wait_for_timeout(400)
     bench.wait_for_picture()
     assert abs(max(bench.pixel(*ROOF)) - before) < 12
 
@@ -165,19 +160,19 @@ def test_passes_bypass_rename_duplicate_reorder_remove(bench: BenchPage) -> None
     def act(stage: str, item: str) -> None:
         page.get_by_role("button", name=f"Do something with {stage}", exact=True).first.click()
         page.get_by_role("menuitem", name=item).click()
-        page.wait_for_timeout(400)
+        bench.wait_for_picture()
 
     assert bench.stages() == ["Source", "1 Monochrome", "2 Saturation"]
     act("Saturation", "Rename…")
     page.get_by_role("textbox", name="Name").fill("Richer")
     page.keyboard.press("Enter")
-    page.wait_for_timeout(400)
+    bench.wait_for_picture()
     act("Richer", "Duplicate")
     assert bench.stages() == ["Source", "1 Monochrome", "2 Richer", "3 Richer"]
     act("Monochrome", "Later")
     assert bench.stages() == ["Source", "1 Richer", "2 Monochrome", "3 Richer"]
     page.locator("li[draggable]").nth(1).drag_to(page.locator("li[draggable]").nth(0))
-    page.wait_for_timeout(500)
+    bench.wait_for_picture()
     assert bench.stages() == ["Source", "1 Monochrome", "2 Richer", "3 Richer"]
     act("Richer", "Remove")
     assert bench.stages() == ["Source", "1 Monochrome", "2 Richer"]
@@ -187,7 +182,7 @@ def test_passes_bypass_rename_duplicate_reorder_remove(bench: BenchPage) -> None
     assert greyness(bench.pixel(*TREES)) > 30
     for _ in range(6):
         page.keyboard.press("Control+z")
-        page.wait_for_timeout(250)
+        bench.wait_for_picture()
     assert bench.stages() == ["Source", "1 Monochrome", "2 Saturation"]
     bench.wait_for_picture()
     assert greyness(bench.pixel(*TREES)) <= 2
@@ -250,15 +245,13 @@ def test_compare_and_zoom(bench: BenchPage) -> None:
     page.mouse.down()
     page.mouse.move(corner["x"] + corner["width"] * 0.1, corner["y"] + 100, steps=8)
     page.mouse.up()
-    page.wait_for_timeout(300)
+    bench.wait_for_picture()
     assert greyness(bench.pixel(*TREES)) <= 3 and greyness(bench.pixel(0.04, 0.6)) > 10
     page.keyboard.press("w")
     page.keyboard.down("b")
-    page.wait_for_timeout(200)
     bench.wait_for_picture()
     assert greyness(bench.pixel(*TREES)) > 30
     page.keyboard.up("b")
-    page.wait_for_timeout(200)
     bench.wait_for_picture()
     assert greyness(bench.pixel(*TREES)) <= 3
     page.keyboard.press("d")
@@ -266,11 +259,10 @@ def test_compare_and_zoom(bench: BenchPage) -> None:
     expect(page.get_by_text("before", exact=True)).to_be_visible()
     page.keyboard.press("d")
     page.keyboard.press("z")
-    page.wait_for_timeout(300)
+    bench.wait_for_picture()
     expect(page.get_by_role("button", name="100 % ▾")).to_be_visible()
     page.mouse.move(middle, corner["y"] + 100)
     page.mouse.wheel(0, -400)
-    page.wait_for_timeout(300)
     bench.wait_for_picture()
     assert page.get_by_role("button", name="100 % ▾").count() == 0
     page.keyboard.press("z")
@@ -285,17 +277,18 @@ def test_play_loops_between_in_and_out(bench: BenchPage) -> None:
     page = bench.page
     bench.go(40)
     page.keyboard.press("i")
-    page.wait_for_timeout(300)
+    bench.wait_for_picture()
     bench.go(55)
     page.keyboard.press("o")
-    page.wait_for_timeout(300)
+    bench.wait_for_picture()
     expect(page.get_by_role("button", name="In 40")).to_be_visible()
     expect(page.get_by_role("button", name="Out 55")).to_be_visible()
     page.keyboard.press("Space")
     seen: list[int] = []
-    for _ in range(60):
-        page.wait_for_timeout(50)
-        seen.append(int(page.get_by_label("Frame", exact=True).input_value()))
+    while not any(b < a for a, b in itertools.pairwise(seen)) and len(seen) < 2000:  # until it has gone round
+        seen.append(
+            page.evaluate("() => new Promise((done) => requestAnimationFrame(() => done(Number(document.querySelector('input[aria-label=Frame]').value))))")
+        )
     page.keyboard.press("k")
     assert min(seen) >= 40 and max(seen) <= 55 and len(set(seen)) >= 8
     assert any(b < a for a, b in itertools.pairwise(seen))  # it went round
@@ -316,7 +309,8 @@ def test_sound_plays_in_step(bench: BenchPage) -> None:
     page.wait_for_function("() => window.heard && window.heard.currentTime > 0.8", timeout=20_000)
     apart = "() => window.heard.currentTime - Number(document.querySelector('input[aria-label=Frame]').value) / 24"
     assert abs(page.evaluate(apart)) < 0.35
-    page.wait_for_timeout(6500)  # the shot has come round once
+    page.wait_for_function("() => window.heard.currentTime > 4", timeout=20_000)
+    page.wait_for_function("() => window.heard.currentTime < 2", timeout=20_000)  # the shot has come round once
     page.wait_for_function("() => window.heard.currentTime > 0.8 && !window.heard.paused && !window.heard.ended", timeout=20_000)
     assert abs(page.evaluate(apart)) < 0.35
     page.keyboard.press("k")

@@ -5,6 +5,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.api.conftest import wait_for
 from tests.browser.conftest import BenchPage
 from tests.browser.test_keyframes import TRAM, frames_of, lane_menu, pin, undo
 from tests.browser.test_where import lose_the_shade
@@ -26,23 +27,16 @@ def test_playing_goes_on_and_leaves_rendered_frames_behind(bench: BenchPage, pro
     bench.set("Tolerance in °", 8)  # a look that nothing has rendered yet
     bench.go(0)
     page.keyboard.press("Space")
-    seen = []
-    for _ in range(12):
-        page.wait_for_timeout(250)
-        seen.append(int(frame.input_value()))
-    assert len(set(seen)) >= 8 and seen[-1] > seen[0] + 12, seen
+    seen = {int(frame.input_value())}
+    wait_for(lambda: seen.add(int(frame.input_value())) or (len(seen) >= 8 and max(seen) > 12))  # type: ignore[func-returns-value]
     expect(page.get_by_label("Rate", exact=True)).to_contain_text(re.compile(r"showing \d+\.\d of 24 fps"))
     page.keyboard.press("k")
-    bench.wait_for_picture()
-    page.wait_for_timeout(900)
-    assert count(rendered(page)) >= 8
+    wait_for(lambda: count(rendered(page)) >= 8)
     page.wait_for_function("() => document.querySelector('[aria-label=\"Rendered frames: 0 to 131\"]')", timeout=60_000)  # idle time does the rest
     bench.set("Tolerance in °", 9)
-    page.wait_for_timeout(900)
-    assert count(rendered(page)) < 60  # an edit takes back what it changes
+    wait_for(lambda: count(rendered(page)) < 60)  # an edit takes back what it changes
     undo(bench)
-    page.wait_for_timeout(900)
-    assert rendered(page) == [(0, 131)]  # what was rendered before is still there
+    wait_for(lambda: rendered(page) == [(0, 131)])  # what was rendered before is still there
     assert problems == []
 
 
@@ -56,13 +50,11 @@ def test_a_later_keyframe_leaves_earlier_frames_rendered(bench: BenchPage) -> No
     page.wait_for_function("() => document.querySelector('[aria-label=\"Rendered frames: 0 to 131\"]')", timeout=60_000)
     bench.go(100)
     bench.set("Amount in %", 20)
-    page.wait_for_timeout(900)
-    assert rendered(page)[0][0] == 0 and 60 <= rendered(page)[0][1] < 100
+    wait_for(lambda: rendered(page) and rendered(page)[0][0] == 0 and 60 <= rendered(page)[0][1] < 100)
 
 
 def pin_here(bench: BenchPage, name: str) -> None:
     bench.page.get_by_role("button", name=f"{name} is animated: put a keyframe here").click()
-    bench.page.wait_for_timeout(350)
     bench.wait_for_picture()
 
 
@@ -108,17 +100,17 @@ def test_time_is_zoomed_and_panned(bench: BenchPage, problems: list[str]) -> Non
     page.keyboard.down("Shift")
     page.mouse.wheel(0, 400)
     page.keyboard.up("Shift")
-    page.wait_for_timeout(200)
+    bench.wait_for_picture()
     assert shown()[0] > low and shown()[1] - shown()[0] == pytest.approx(high - low, abs=1)
     bench.go(5)  # the page turns to the playhead
     assert shown()[0] <= 5
     first.focus()
     page.keyboard.press("Shift+ArrowRight")
     page.keyboard.press("0")
-    page.wait_for_timeout(150)
+    bench.wait_for_picture()
     assert shown() == (0, 131)
     page.mouse.wheel(0, -600)
-    page.wait_for_timeout(200)
+    bench.wait_for_picture()
     assert shown() != (0, 131)
     page.keyboard.press("0")
     assert problems == []
@@ -130,7 +122,6 @@ def draw_path(bench: BenchPage, *points: tuple[float, float]) -> None:
     for x, y in points:
         bench.page.mouse.click(*on_screen(bench, x, y))
     bench.page.keyboard.press("Enter")
-    bench.page.wait_for_timeout(400)
     bench.wait_for_picture()
 
 
@@ -147,7 +138,6 @@ def drag(bench: BenchPage, start: tuple[float, float], end: tuple[float, float])
     for n in range(1, 6):
         mouse.move(start[0] + (end[0] - start[0]) * n / 5, start[1] + (end[1] - start[1]) * n / 5)
     mouse.up()
-    bench.page.wait_for_timeout(400)
     bench.wait_for_picture()
 
 
@@ -183,7 +173,7 @@ def test_a_path_is_keyframed_by_hand(bench: BenchPage, problems: list[str]) -> N
     bench.go(100)
     page.get_by_role("button", name="copy to this frame ▾").click()
     page.get_by_role("menuitem", name="From frame 80").click()
-    page.wait_for_timeout(400)
+    bench.wait_for_picture()
     assert frames_of(bench, "points") == [40, 60, 80, 100]
     kept = {k.frame: k.value for k in bench.look().lanes[0].keyframes}
     assert kept[100] == kept[80] != kept[60]
@@ -208,7 +198,6 @@ def test_pins_are_copied_and_pasted_and_lifted_in_the_graph(bench: BenchPage) ->
     page.keyboard.press("Control+c")
     bench.go(50)
     page.keyboard.press("Control+v")
-    page.wait_for_timeout(400)
     bench.wait_for_picture()
     assert frames_of(bench, "stops") == [10, 20, 50, 60] and bench.view_of_shot["undo"] == "2 keyframes pasted at frame 50"
     lane_menu(bench, "Exposure", "Linear")
@@ -216,7 +205,7 @@ def test_pins_are_copied_and_pasted_and_lifted_in_the_graph(bench: BenchPage) ->
     page.get_by_role("menuitem", name="Ease (chosen)…").click()
     page.get_by_label("Name", exact=True).fill("40")
     page.get_by_role("button", name="Save", exact=True).click()
-    page.wait_for_timeout(400)
+    bench.wait_for_picture()
     assert [(k.how, k.ease) for k in bench.look().lanes[0].keyframes][2:] == [("smooth", 40), ("smooth", 40)]
     lane_menu(bench, "Exposure", "Ease everything, in all lanes")
     assert {(k.how, k.ease) for k in bench.look().lanes[0].keyframes} == {("smooth", 100)}
@@ -240,7 +229,6 @@ def test_a_pass_is_switched_over_time(bench: BenchPage) -> None:
     pin(bench, "On")
     bench.go(50)
     page.keyboard.press("x")
-    page.wait_for_timeout(400)
     bench.wait_for_picture()
     assert [(k.frame, k.value, k.how) for k in bench.look().lanes[0].keyframes] == [(0, True, "hold"), (50, False, "hold")]
     expect(page.get_by_text("Bypassed", exact=False).first).to_be_visible()
@@ -261,13 +249,11 @@ def test_history_says_from_where_a_value_came(bench: BenchPage) -> None:
     page.get_by_role("slider", name="Amount", exact=True).focus()
     for _ in range(3):
         page.keyboard.press("ArrowLeft")
-    page.wait_for_timeout(700)
     bench.wait_for_picture()
     assert bench.view_of_shot["undo"] == "Exposure: Amount 100 → 97 %"
     page.get_by_role("slider", name="Amount", exact=True).focus()
     page.keyboard.press("Home")
     page.get_by_role("button", name="Source", exact=True).focus()
-    page.wait_for_timeout(700)
     bench.wait_for_picture()
     assert bench.view_of_shot["undo"] == "Exposure: Amount 97 → 0 %"
     bench.go(10)
@@ -276,7 +262,6 @@ def test_history_says_from_where_a_value_came(bench: BenchPage) -> None:
     page.get_by_role("slider", name="Amount", exact=True).focus()
     for key in ("ArrowRight", "ArrowRight", ","):  # and on to the keyframe before, at once
         page.keyboard.press(key)
-    page.wait_for_timeout(700)
     bench.wait_for_picture()
     assert [(k.frame, k.value) for k in bench.look().lanes[0].keyframes] == [(10, 0), (20, 2)]  # stored where it was set
     assert bench.view_of_shot["undo"] == "Exposure: Amount 0 → 2 % at frame 20"

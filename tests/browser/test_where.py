@@ -29,7 +29,6 @@ def drag(bench: BenchPage, start: tuple[float, float], end: tuple[float, float])
     bench.page.mouse.down()
     bench.page.mouse.move(*end, steps=8)
     bench.page.mouse.up()
-    bench.page.wait_for_timeout(400)
     bench.wait_for_picture()
 
 
@@ -51,7 +50,6 @@ def test_fit_to_picks_and_main_colours(bench: BenchPage) -> None:
     bench.start_over()
     bench.go(60)
     page.get_by_role("button", name="Select Red").first.click()
-    page.wait_for_timeout(400)
     bench.wait_for_picture()
     expect(page.get_by_role("button", name=re.compile("^Red.* ▾"))).to_be_visible()
     before = bench.field("Tolerance in °").input_value()
@@ -77,11 +75,9 @@ def test_a_box_shape_is_drawn_and_changed(bench: BenchPage, kind: str) -> None:
     drag(bench, place(bench, 0.885, 0.66), place(bench, 0.68, 0.3))
     assert matte(bench, BOX) > 200
     page.keyboard.press("Control+z")
-    page.wait_for_timeout(400)
     bench.wait_for_picture()
     assert matte(bench, BOX) < 10
     page.get_by_role("radio", name="Keep", exact=True).click()
-    page.wait_for_timeout(400)
     bench.wait_for_picture()
     assert matte(bench, BOX) > 200 and matte(bench, TRAM) < 10
 
@@ -95,7 +91,6 @@ def test_a_polygon_is_drawn_and_its_points_moved(bench: BenchPage, kind: str) ->
     for x, y in ((0.8, 0.34), (0.98, 0.34), (0.98, 0.98), (0.8, 0.98)):
         page.mouse.click(*place(bench, x, y))
     page.keyboard.press("Enter")
-    page.wait_for_timeout(500)
     bench.wait_for_picture()
     assert len(shapes(page)) == 1 and matte(bench, BOX) < 10
     # Drag the right-hand points far to the left: the pillar box comes out.
@@ -187,7 +182,6 @@ def test_keys_combine_and_cleaning_is_live(bench: BenchPage) -> None:
     bench.view("Matte")
     page.get_by_role("button", name="Add a key ▾").click()
     page.get_by_role("menuitem", name="By lightness").click()
-    page.wait_for_timeout(400)
     bench.wait_for_picture()
     keys = page.get_by_role("list", name="Keys").get_by_role("listitem")
     expect(keys).to_have_count(2)
@@ -195,12 +189,10 @@ def test_keys_combine_and_cleaning_is_live(bench: BenchPage) -> None:
     bench.set("From in %", 90)  # nothing of the tram is that light
     assert matte(bench, TRAM) < 10
     page.get_by_role("radio", name="Subtract").click()
-    page.wait_for_timeout(400)
     bench.wait_for_picture()
     assert matte(bench, TRAM) > 200
     page.get_by_role("button", name="Cleaning ▾").click()
     page.get_by_role("checkbox", name="Invert").check()
-    page.wait_for_timeout(400)
     bench.wait_for_picture()
     assert matte(bench, TRAM) < 10 and matte(bench, (0.1, 0.15)) > 200
     bench.drag_slider("Choke", 10)

@@ -47,7 +47,9 @@ export function resume(shot: string) {
 }
 
 export function enqueue(work: () => Promise<void>): Promise<void> {
-  queue = queue.then(work, work);
+  setBench({ underWay: bench().underWay + 1 });
+  const over = () => setBench({ underWay: bench().underWay - 1 });
+  queue = queue.then(work, work).finally(over);
   return queue;
 }
 

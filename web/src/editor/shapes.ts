@@ -3,7 +3,7 @@ import { ask, client } from "../api/client";
 import { catalogueNow } from "../api/queries";
 import type { Keyframe, Lane, Operation, ParamInfo, Shape, ShotDocument } from "../api/types";
 import { say } from "../ui/notices";
-import { edit, refetch } from "./edits";
+import { edit, refetch, enqueue } from "./edits";
 import { about, middleOf, moved, outlineOf, transformOf, apply, type Transform, type XY } from "./geometry";
 import { newId } from "./ids";
 import { laneOf, lanesOf, PATH, putLane, SWITCH, valueAt, withKeyframe } from "./lanes";
@@ -138,19 +138,21 @@ export function duplicateShape(shape: Shape) {
 }
 
 /** Fence an island off and track the fence, or keep only it. */
-export async function fenceIsland(island: number, keep: boolean) {
-  const { view, frame, selectionId } = bench();
-  if (!view || !selectionId) return;
-  try {
-    const body = { base: view.revision, frame, selection: selectionId, island, keep };
-    const answer = await ask(client.POST("/api/shots/{shot_id}/fences", { params: { path: { shot_id: view.shot.id } }, body }));
-    acceptView(answer.view);
-    setBench({ shapeId: answer.shape, island: null });
-    await trackShape(answer.shape, "both");
-  } catch (error) {
-    await refetch(view.shot.id);
-    say(error instanceof Error ? error.message : "The fence was not made.", { bad: true });
-  }
+export function fenceIsland(island: number, keep: boolean): Promise<void> {
+  return enqueue(async () => {
+    const { view, frame, selectionId } = bench();
+    if (!view || !selectionId) return;
+    try {
+      const body = { base: view.revision, frame, selection: selectionId, island, keep };
+      const answer = await ask(client.POST("/api/shots/{shot_id}/fences", { params: { path: { shot_id: view.shot.id } }, body }));
+      acceptView(answer.view);
+      setBench({ shapeId: answer.shape, island: null });
+      void trackShape(answer.shape, "both");
+    } catch (error) {
+      await refetch(view.shot.id);
+      say(error instanceof Error ? error.message : "The fence was not made.", { bad: true });
+    }
+  });
 }
 
 type Line = { kind: "progress"; done: number; total: number; frame: number } | { kind: "done"; lost: number[]; view: ShotView } | { kind: "failed"; message: string };

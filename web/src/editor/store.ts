@@ -16,6 +16,8 @@ export type Bench = {
   /** Operations shown but not stored: a drag under way, or an edit on its way to the server. */
   draft: Operation[];
   saving: boolean;
+  /** Changes that the server has not answered yet, of whatever kind. */
+  underWay: number;
   frame: number;
   show: View;
   compare: Compare;
@@ -86,6 +88,7 @@ const fresh: Bench = {
   view: null,
   draft: [],
   saving: false,
+  underWay: 0,
   frame: 0,
   show: "result",
   compare: "off",
@@ -129,10 +132,10 @@ export const bench = useBench.getState;
 export const setBench = useBench.setState;
 
 export function resetBench(view: ShotView) {
-  const { loop, sound, patch, scope } = bench();
+  const { loop, sound, patch, scope, underWay } = bench();
   const { first, last, look } = view.document;
   const frame = Math.round(first + (last - first) * 0.4);
-  setBench({ ...fresh, loop, sound, patch, scope, view, frame, selectionId: look.selections?.[0]?.id ?? null, passId: look.passes?.at(-1)?.id ?? null });
+  setBench({ ...fresh, loop, sound, patch, scope, underWay, view, frame, selectionId: look.selections?.[0]?.id ?? null, passId: look.passes?.at(-1)?.id ?? null });
 }
 
 /** Take over what the server says, keeping what is being looked at where it still exists. */

@@ -1,7 +1,22 @@
 /** Values that were stepped by keys are stored after a moment of rest; what moves on to another frame or place stores them first. */
-import { useEffect, useRef } from "react";
+import { useEffect, useRef, useSyncExternalStore } from "react";
 
 const waiting = new Set<() => void>();
+const listeners = new Set<() => void>();
+
+function wait(store: () => void, on: boolean) {
+  if (on) waiting.add(store);
+  else waiting.delete(store);
+  listeners.forEach((tell) => tell());
+}
+
+function listen(tell: () => void) {
+  listeners.add(tell);
+  return () => void listeners.delete(tell);
+}
+
+/** Whether a value waits for rest before it is stored. */
+export const useWaiting = () => useSyncExternalStore(listen, () => waiting.size > 0);
 
 /** Store everything that still waits for rest, now. */
 export function settleAll() {
@@ -14,7 +29,7 @@ export function useSettling(rest: number) {
   const store = useRef<(() => void) | null>(null);
   const now = useRef(() => {
     window.clearTimeout(timer.current);
-    waiting.delete(now.current);
+    wait(now.current, false);
     const run = store.current;
     store.current = null;
     run?.();
@@ -27,7 +42,7 @@ export function useSettling(rest: number) {
     /** Store with this, later. It takes the place of what was waiting. */
     later: (run: () => void) => {
       store.current = run;
-      waiting.add(now.current);
+      wait(now.current, true);
       window.clearTimeout(timer.current);
       timer.current = window.setTimeout(now.current, rest);
     },

@@ -8,6 +8,7 @@ import { bench, setBench, useBench, type Compare, type Tool } from "../../editor
 import { Viewport } from "../../editor/viewport";
 import { Button, Segments } from "../../ui/basics";
 import { Menu } from "../../ui/menu";
+import { useWaiting } from "../../ui/settle";
 import { fullScreen, probe, setPainter } from "./actions";
 import { howToDraw } from "./Shapes";
 import { ShapesOverlay } from "./ShapesOverlay";
@@ -32,7 +33,8 @@ const VIEWS: { value: View; name: string; tip: string }[] = [
 export function Picture({ shotId }: { shotId: string }) {
   const show = useBench((s) => s.show);
   const compare = useBench((s) => s.compare);
-  const settled = useBench((s) => s.settled && !s.saving);
+  const waiting = useWaiting();
+  const settled = useBench((s) => s.settled && !s.saving && !s.underWay) && !waiting;
   const choose = (value: Compare) => setBench(compare === value ? { compare: "off", against: null } : { compare: value });
   return (
     <section id="picture" aria-label="Picture" data-settled={settled} className="flex min-h-0 min-w-0 flex-col bg-ground">
