@@ -4,7 +4,7 @@ PORT ?= 8610
 DATA ?=
 STAMPS := .stamps
 
-.PHONY: demo test bench screenshots check footage build install types clean
+.PHONY: demo test bench bench-against screenshots check footage build install types clean
 
 demo: build
 	.venv/bin/wenditas demo --port $(PORT) $(if $(DATA),--data $(DATA))
@@ -38,7 +38,7 @@ $(STAMPS)/tools: requirements-test.lock $(STAMPS)/python
 
 test: build $(STAMPS)/tools check
 	cd web && npm test --silent
-	$(PY) -m pytest tests/core tests/references tests/media tests/formats tests/store tests/render tests/api tests/browser
+	$(PY) -m pytest tests/core tests/references tests/media tests/formats tests/store tests/render tests/api tests/faults tests/browser
 
 check: $(STAMPS)/tools $(STAMPS)/node
 	.venv/bin/ruff check wenditas tests bench
@@ -55,6 +55,10 @@ types: $(STAMPS)/python $(STAMPS)/node
 
 bench: build $(STAMPS)/tools
 	$(PY) -m bench
+
+# This commit's speed against another's, in turn: make bench-against BASE=HEAD~1
+bench-against: build $(STAMPS)/tools
+	$(PY) -m bench.against $(or $(BASE),HEAD)
 
 screenshots: build $(STAMPS)/tools
 	$(PY) docs/screenshots/take.py

@@ -9,11 +9,12 @@ import cv2
 import numpy as np
 import PyOpenColorIO as ocio
 
-from bench.timing import best
-from wenditas.core.assets import ASSETS
+from bench.timing import Work, against
+from wenditas.core.files import Files
 from wenditas.core.kernel import Picture
 from wenditas.core.look.document import parse_look
 from wenditas.core.look.plan import compile_look
+from wenditas.core.select.selection import Moment
 from wenditas.core.tone.lut import Lut
 from wenditas.formats.cube import write_cube
 
@@ -26,8 +27,8 @@ def _lut() -> Lut:
     return Lut("bent", np.stack([red**1.2 * 0.9, 0.8 * green + 0.2 * red, blue**0.8], axis=-1).astype(np.float32))
 
 
-def _ours(codes: np.ndarray) -> float:
-    ASSETS.put("bench", _lut())
+def _ours(codes: np.ndarray) -> Work:
+    moment = Moment(files=Files({"bench": _lut()}))
     plan = compile_look(parse_look({"passes": [{"id": "l", "name": "l", "treatment": "lut", "params": {"lut": "bench"}}]}))
     out = np.empty_like(codes)
     unit, top = np.float32(1 / 255), np.float32(255)
@@ -41,10 +42,10 @@ def _ours(codes: np.ndarray) -> float:
         np.clip(tile, 0, 255, out=tile)
         out[:, first : first + tile.shape[1]] = tile
 
-    return best(lambda: plan.run(codes.shape[1], codes.shape[2], load, store, THREADS))
+    return lambda: plan.run(codes.shape[1], codes.shape[2], load, store, THREADS, moment)
 
 
-def _opencolorio(codes: np.ndarray) -> float:
+def _opencolorio(codes: np.ndarray) -> Work:
     lut = _lut()
     transform = ocio.Lut3DTransform(gridSize=SIZE)
     transform.setInterpolation(ocio.INTERP_TETRAHEDRAL)
@@ -58,10 +59,10 @@ def _opencolorio(codes: np.ndarray) -> float:
     def half(part: np.ndarray) -> None:
         cpu.apply(ocio.PackedImageDesc(np.ascontiguousarray(part), part.shape[1], part.shape[0], 3, ocio.BIT_DEPTH_UINT8, 1, 3, 3 * part.shape[1]))
 
-    return best(lambda: list(pool.map(half, halves)))
+    return lambda: list(pool.map(half, halves))
 
 
-def _ffmpeg(codes: np.ndarray, folder: Path) -> float:
+def _ffmpeg(codes: np.ndarray, folder: Path) -> Work:
     path = folder / "bench.cube"
     path.write_text(write_cube(_lut()))
     frame = av.VideoFrame.from_ndarray(np.ascontiguousarray(codes.transpose(1, 2, 0)), format="rgb24").reformat(format="gbrp")
@@ -75,16 +76,15 @@ def _ffmpeg(codes: np.ndarray, folder: Path) -> float:
         graph.push(frame)
         graph.pull()
 
-    return best(run)
+    return run
 
 
 def measure(frame: Picture) -> list[tuple[str, str]]:
     """Rows of (what, how fast)."""
     picture = np.stack([cv2.resize(plane, (1920, 1080)) for plane in frame])
     codes = np.clip(picture * 255 + 0.5, 0, 255).astype(np.uint8)
-    ours, theirs = _ours(codes), _opencolorio(codes)
+    ours = _ours(codes)
     with tempfile.TemporaryDirectory() as name:
-        filtered = _ffmpeg(codes, Path(name))
-    return [
-        ("33³ LUT, 1920 × 1080, 8 bit in and out, 2 threads", f"{1000 * ours:.1f} ms; {theirs / ours:.2f} × OpenColorIO, {filtered / ours:.2f} × FFmpeg lut3d")
-    ]
+        theirs, filtered = against(ours, _opencolorio(codes)), against(ours, _ffmpeg(codes, Path(name)))
+    line = f"{1000 * theirs.ours:.1f} ms; {theirs} OpenColorIO (target ≥ 1.2), {filtered} FFmpeg lut3d (target ≥ 1.5)"
+    return [("33³ LUT, 1920 × 1080, 8 bit in and out, 2 threads", line)]

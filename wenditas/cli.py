@@ -21,13 +21,18 @@ from wenditas.api.app import create_app
 from wenditas.api.security import LOOPBACK
 from wenditas.api.services import Services
 from wenditas.core.errors import WenditasError
+from wenditas.core.files import NO_FILES, Files
+from wenditas.core.film import Shot
 from wenditas.formats.look_json import Carried, read_files, read_look
 from wenditas.media.encode import Quality
 from wenditas.media.probe import inspect
 from wenditas.media.reader import Reader
-from wenditas.render.demo import open_demo
-from wenditas.render.export import VideoOptions, export_still, export_video
-from wenditas.render.files import Files
+from wenditas.project.demo import open_demo
+from wenditas.project.files import Files as ProjectFiles
+from wenditas.project.files import files_of
+from wenditas.project.library import node_of
+from wenditas.render.export import Sound, VideoOptions, export_still, export_video
+from wenditas.render.sources import FileSources
 from wenditas.render.warm import warm_up
 from wenditas.store.database import Database
 
@@ -89,7 +94,7 @@ def demo(
     """Open the demo project, a short film for the Marrow Hill Tramway, and serve it."""
     services = _open(data)
     try:
-        project = open_demo(services.db, services.library, services.pictures)
+        project = open_demo(services.db, services.library, services.make_ready)
     except (WenditasError, OSError) as error:
         services.close()
         errors.print(f"[bold]Stopped.[/bold] The demo project cannot be made. {error}", highlight=False)
@@ -115,8 +120,7 @@ def apply(
     try:
         text = look.read_bytes()
         _, parsed = read_look(text)
-        _provide(read_files(text))
-        _apply(parsed, source, target, first, last, quality, sound, force)
+        _apply(parsed, _provided(read_files(text)), source, target, first, last, quality, sound, force)
     except (WenditasError, ValueError, OSError) as error:
         errors.print(f"[bold]Stopped.[/bold] {error}", highlight=False)
         raise typer.Exit(1) from error
@@ -125,16 +129,19 @@ def apply(
         raise typer.Exit(130) from error
 
 
-def _provide(carried: list[Carried]) -> None:
-    """Make the files that a look carries along ready for its passes."""
+def _provided(carried: list[Carried]) -> Files:
+    """The files that a look carries along, for its passes."""
+    if not carried:
+        return NO_FILES
     folder = tempfile.TemporaryDirectory(prefix="wenditas-")
     atexit.register(folder.cleanup)
-    files = Files(Path(folder.name), Database(Path(folder.name) / "files.db"))
+    kept = ProjectFiles(Path(folder.name), Database(Path(folder.name) / "files.db"))
     for file in carried:
-        files.take_in(file.data, file.name)
+        kept.take_in(file.data, file.name)
+    return kept.loaded
 
 
-def _apply(look, source: Path, target: Path, first: int, last: int | None, quality: str, sound: bool, force: bool) -> None:  # type: ignore[no-untyped-def]
+def _apply(look, files: Files, source: Path, target: Path, first: int, last: int | None, quality: str, sound: bool, force: bool) -> None:  # type: ignore[no-untyped-def]
     if target.exists() and not force:
         raise ValueError(f"{target} exists already; give --force to replace it.")
     if target.suffix.lower() not in (".mp4", ".png"):
@@ -150,15 +157,20 @@ def _apply(look, source: Path, target: Path, first: int, last: int | None, quali
     end = facts.length - 1 if last is None else last
     if not first <= end < facts.length:
         raise ValueError(f"--in {first} and --out {end} do not lie, in this order, within the frames 0 to {facts.length - 1}.")
-    reader = Reader(source, facts, index)
+    footage = node_of("input", facts)
+    node = Shot(of=footage, first=0, last=footage.length - 1, look=look, files=tuple(files_of(look)))
+    reader = {purpose: Reader(source, facts, index) for purpose in ("in order", "beside")}
+    sources = FileSources(lambda content, purpose: reader[purpose])
     if target.suffix.lower() == ".png":
-        export_still(reader, look, first, target)
+        export_still(node, first, target, sources, files)
         return
     columns = TextColumn("{task.description}"), BarColumn(), TaskProgressColumn(), TextColumn("{task.completed}/{task.total} frames"), TimeRemainingColumn()
     with Progress(*columns, console=console) as bar:
         task = bar.add_task(target.name, total=end - first + 1)
         options = VideoOptions.model_validate({"quality": quality, "sound": sound})
-        export_video(reader, source, look, first, end, target, options, lambda done, total: bar.update(task, completed=done))
+        start = float(int(index.times[0]) * index.time_base) + first / float(facts.frame_rate)
+        heard = Sound(source, start) if sound and facts.sound is not None else None
+        export_video(node, (first, end), target, options, sources, files, heard, lambda done, total: bar.update(task, completed=done))
 
 
 @app.command()

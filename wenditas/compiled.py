@@ -6,6 +6,7 @@ it; with one folder per state of the sources, a changed helper is never run from
 
 import hashlib
 import os
+from functools import cache
 from pathlib import Path
 
 from platformdirs import user_cache_path
@@ -13,7 +14,9 @@ from platformdirs import user_cache_path
 ROOT = Path(__file__).parent
 
 
-def _fingerprint() -> str:
+@cache
+def engine() -> str:
+    """A name for the state of the code that makes pictures: part of every content key."""
     found = hashlib.sha256()
     for path in sorted([*(ROOT / "core").rglob("*.py"), *(ROOT / "media").rglob("*.py")]):
         found.update(path.read_bytes())
@@ -24,4 +27,4 @@ def use_own_cache() -> None:
     """Point Numba at the folder for these sources, unless the user has chosen another."""
     beside = ROOT / "__pycache__"
     base = beside if os.access(ROOT, os.W_OK) else user_cache_path("wenditas")
-    os.environ.setdefault("NUMBA_CACHE_DIR", str(base / f"kernels-{_fingerprint()}"))
+    os.environ.setdefault("NUMBA_CACHE_DIR", str(base / f"kernels-{engine()}"))

@@ -7,9 +7,9 @@ from coloraide import Color
 from playwright.sync_api import expect
 
 from tests.browser.conftest import BenchPage
+from tests.rendering import rendered as render
 from wenditas.core.colour.hexes import rgb_from_hex
 from wenditas.core.colour.ycbcr import luma
-from wenditas.core.look.render import render
 
 FIRST, LAST = 58, 63
 TRAM, TRAM_SHADED, SKY = (0.27, 0.795), (0.39, 0.79), (0.12, 0.18)

@@ -1,4 +1,4 @@
-"""Imports point one way: api -> render -> store, media, formats -> core."""
+"""Imports point one way: api -> render, project -> store, media, formats -> core; in core film -> look -> treat, select -> tone, colour."""
 
 import ast
 from pathlib import Path
@@ -8,14 +8,27 @@ import pytest
 import wenditas
 
 ROOT = Path(wenditas.__file__).parent
+BASE = {"core", "media", "formats", "store"}
 ALLOWED = {
     "core": set(),
     "media": {"core"},
     "formats": {"core"},
     "store": {"core"},
-    "render": {"core", "media", "formats", "store"},
-    "api": {"core", "media", "formats", "store", "render"},
-    "demo": {"core", "media", "formats", "render"},
+    "project": BASE,
+    "render": BASE,
+    "api": BASE | {"project", "render"},
+    "demo": BASE | {"project", "render"},
+}
+FREE = {"errors", "kernel", "params", "tiles", "files"}  # modules of core that all of it may use
+CORE = {  # film -> look -> treat, select -> tone, colour; what is measured and shelved lies above the look
+    "colour": set(),
+    "tone": {"colour"},
+    "select": {"colour", "tone"},
+    "treat": {"colour", "tone", "select"},
+    "look": {"colour", "tone", "select", "treat"},
+    "film": {"colour", "tone", "select", "treat", "look"},
+    "measure": {"colour", "tone", "select", "treat"},
+    "shelf": {"colour", "tone", "select", "treat", "look"},
 }
 OUTSIDE_CORE = {"fastapi", "starlette", "uvicorn", "sqlite3", "av", "pathlib", "subprocess", "socket", "typer", "rich"}
 
@@ -42,6 +55,15 @@ def test_imports_point_one_way(layer: str) -> None:
                 assert parts[1] == layer or parts[1] in ALLOWED[layer], f"{path.relative_to(ROOT)} imports {name}"
 
 
+@pytest.mark.parametrize("room", sorted(CORE))
+def test_imports_inside_core_point_one_way(room: str) -> None:
+    for path in (ROOT / "core" / room).rglob("*.py"):
+        for name in imported(path):
+            parts = name.split(".")
+            if parts[:2] == ["wenditas", "core"] and len(parts) > 2 and parts[2] not in FREE:
+                assert parts[2] == room or parts[2] in CORE[room], f"{path.relative_to(ROOT)} imports {name}"
+
+
 def test_core_does_no_io() -> None:
     for path in (ROOT / "core").rglob("*.py"):
         bad = {name.split(".")[0] for name in imported(path)} & OUTSIDE_CORE
@@ -51,3 +73,4 @@ def test_core_does_no_io() -> None:
 def test_every_layer_is_known() -> None:
     folders = {p.name for p in ROOT.iterdir() if p.is_dir() and (p / "__init__.py").exists()}
     assert folders == set(ALLOWED)
+    assert {p.name for p in (ROOT / "core").iterdir() if p.is_dir() and (p / "__init__.py").exists()} == set(CORE)

@@ -4,8 +4,7 @@ import numpy as np
 import pytest
 from pydantic import ValidationError
 
-from wenditas.core.assets import MOST_BYTES, Assets
-from wenditas.core.errors import NotFound
+from wenditas.core.files import Files
 from wenditas.core.look.plan import compile_look, run_on_picture
 from wenditas.core.params import Colour, Curve, Gradient, Params, colour, curve, describe, file, gradient, number, percent, pixels, switch
 from wenditas.core.select.selection import Moment
@@ -45,27 +44,11 @@ def test_stops_are_sorted_and_keep_their_order_where_they_coincide() -> None:
         Sample.model_validate({"bend": [[0, 0], [50, 10], [50, 20]]})
 
 
-def test_files_are_loaded_once_and_the_oldest_are_let_go() -> None:
-    asked: list[str] = []
-
-    def load(digest: str) -> Lut:
-        asked.append(digest)
-        if digest == "gone":
-            raise NotFound("gone")
-        return Lut(digest, np.broadcast_to(np.float32(0), (MOST_BYTES // 36, 3)))  # a third of what is kept
-
-    assets = Assets()
-    assert assets.find("a", Lut) is None  # nobody has said where files come from
-    assets.load_with(load)
-    assert assets.find("a", Lut) is assets.find("a", Lut) and asked == ["a"]
-    assert assets.find("a", int) is None and assets.find("gone", Lut) is None and assets.find("", Lut) is None
-    for name in "bcd":
-        assets.find(name, Lut)
-    assets.find("d", Lut)
-    assets.find("a", Lut)
-    assert asked.count("a") == 2 and asked.count("d") == 1
-    assets.put("huge", Lut("huge", np.broadcast_to(np.float32(0), (MOST_BYTES // 4, 3))))
-    assert assets.find("huge", Lut) is not None and asked.count("huge") == 0  # the newest is kept whatever its size
+def test_files_are_found_by_digest_and_kind() -> None:
+    lut = Lut("a", np.zeros((2, 3), np.float32))
+    files = Files({"a": lut, "b": "text"})
+    assert files.find("a", Lut) is lut and files.find("b", Lut) is None and files.find("c", Lut) is None and files.find("", Lut) is None
+    assert Files({"a": lut}, only=frozenset("b")).find("a", Lut) is None and Files({"a": lut}, only=frozenset("a")).find("a", Lut) is lut
 
 
 @pytest.mark.parametrize("starter", STARTERS.values(), ids=list(STARTERS))

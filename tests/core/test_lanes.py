@@ -5,13 +5,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.core.treatments import odd_values, provide_files
+from tests.core.drawn import Drawn, footage
+from tests.core.treatments import odd_values
 from wenditas.core.errors import BadLook
+from wenditas.core.film import Shot, render
 from wenditas.core.look.animate import look_at, passage
 from wenditas.core.look.document import Look, parse_look
 from wenditas.core.look.lanes import Keyframe
 from wenditas.core.look.plan import compile_look, run_on_picture
-from wenditas.core.look.render import render
 from wenditas.core.params import describe
 from wenditas.core.select.clean import Cleaning
 from wenditas.core.select.shapes import tangents
@@ -58,7 +59,6 @@ def test_a_hold_changes_nothing_before_it() -> None:
 
 
 def test_everything_that_can_be_animated_is() -> None:
-    provide_files()
     for treatment in TREATMENTS.values():
         for info in describe(treatment.params):
             values = [v for v in odd_values(info) if v != []]
@@ -113,14 +113,8 @@ def test_drift_comes_round() -> None:
 def test_a_cycling_palette_renders_the_same_after_a_turn(random_picture: np.ndarray) -> None:
     shown = look("passes/p/params/phase", (0, 0), treatment="gradient-map", drift=100)
 
-    class Still:
-        def picture(self, number: int, size: object) -> np.ndarray:
-            return random_picture
-
-        def alpha(self, number: int, size: object) -> None:
-            return None
-
-    at = [render(shown, n, Still(), rate=25) for n in (0, 45, 90)]
+    node = Shot(of=footage(width=53, height=37, fps="25", frames=200), first=0, last=199, look=shown)
+    at = [render(node, n, sources=Drawn(lambda _, __: random_picture)) for n in (0, 45, 90)]
     assert np.abs(at[0] - at[2]).max() < 1e-4 and np.abs(at[0] - at[1]).max() > 0.1
 
 

@@ -7,7 +7,7 @@ from wenditas.core.colour.blend import blend
 from wenditas.core.errors import BadLook
 from wenditas.core.look.document import Look, alone, parse_look
 from wenditas.core.look.plan import compile_look, run_on_picture
-from wenditas.core.look.render import render_reference
+from wenditas.core.look.reference import render_reference
 from wenditas.core.select.selection import Moment, selection_matte_reference
 from wenditas.core.treat import TREATMENTS
 from wenditas.core.treat.record import At

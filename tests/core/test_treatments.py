@@ -8,10 +8,10 @@ import pytest
 from pydantic import ValidationError
 
 import wenditas
-from tests.core.treatments import one_pass, provide_files, settings_of
+from tests.core.treatments import FILES, one_pass, settings_of
 from wenditas.core.look.document import parse_look
 from wenditas.core.look.plan import compile_look, run_on_picture
-from wenditas.core.look.render import render_reference
+from wenditas.core.look.reference import render_reference
 from wenditas.core.params import describe
 from wenditas.core.select.selection import Moment
 from wenditas.core.treat import GROUPS, TREATMENTS
@@ -34,11 +34,6 @@ COARSE = {
 }
 
 
-@pytest.fixture(autouse=True)
-def _files() -> None:
-    provide_files()
-
-
 def earlier(number: int) -> np.ndarray:
     return np.random.default_rng(100 + number).random((3, 37, 53), np.float32)
 
@@ -50,7 +45,7 @@ def of_two_kinds(fast: np.ndarray, plain: np.ndarray, allowed: float, stepped: b
 
 @EACH
 def test_kernel_equals_reference(treatment, random_picture: np.ndarray) -> None:
-    moment, at = Moment(FRAME, earlier), At(37, 53, 0, FRAME, earlier)
+    moment, at = Moment(FRAME, earlier, files=FILES), At(37, 53, 0, FRAME, earlier, FILES)
     for params in settings_of(treatment):
         look = one_pass(treatment, params)
         fast = run_on_picture(compile_look(look), random_picture, moment)
@@ -71,7 +66,7 @@ def test_extreme_and_empty_input(treatment, shape: tuple[int, int, int]) -> None
     for value in (0.0, 1.0, -4.0, 16.0):
         picture = np.full(shape, value, np.float32)
         for params in ({}, dict(treatment.example)):
-            out = run_on_picture(compile_look(one_pass(treatment, params)), picture, Moment(FRAME, lambda n, picture=picture: picture))
+            out = run_on_picture(compile_look(one_pass(treatment, params)), picture, Moment(FRAME, lambda n, picture=picture: picture, files=FILES))
             assert out.shape == shape and out.dtype == np.float32 and np.isfinite(out).all()
 
 
@@ -120,8 +115,22 @@ def test_half_size_preview_matches_the_full_one_scaled_down(treatment) -> None:
 def test_example_shows_something(treatment, random_picture: np.ndarray) -> None:
     picture = np.tile(random_picture, (1, 8, 5))
     params = {**treatment.example, **({"lut": "cube"} if treatment.id == "lut" else {}), **({"picture": "still"} if treatment.id == "overlay-picture" else {})}
-    out = run_on_picture(compile_look(one_pass(treatment, params)), picture, Moment(FRAME, lambda n: np.tile(earlier(n), (1, 8, 5))))
+    out = run_on_picture(compile_look(one_pass(treatment, params)), picture, Moment(FRAME, lambda n: np.tile(earlier(n), (1, 8, 5)), files=FILES))
     assert np.abs(out - picture).mean() > 0.001
+
+
+@EACH
+def test_what_moves_by_itself_says_so(treatment) -> None:
+    """The same picture at many frames: something else comes out of it if and only if the treatment declares that it moves."""
+    picture = np.random.default_rng(5).random((3, 48, 64), np.float32)
+    for params in settings_of(treatment):
+        plan, parsed = compile_look(one_pass(treatment, params)), treatment.params.model_validate(params)
+        shown = {run_on_picture(plan, picture, Moment(n, lambda _: picture, files=FILES)).tobytes() for n in (0, 1, 7, 500)}
+        assert len(shown) == 1 or treatment.moves(parsed), params
+    asked: list[int] = []
+    params = treatment.params.model_validate(dict(treatment.example))
+    run_on_picture(compile_look(one_pass(treatment, dict(treatment.example))), picture, Moment(300, lambda n: (asked.append(n - 300), picture)[1], files=FILES))
+    assert set(asked) == set(treatment.looks(params))
 
 
 @EACH

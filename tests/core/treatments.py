@@ -4,7 +4,7 @@ from typing import Any
 
 import numpy as np
 
-from wenditas.core.assets import ASSETS
+from wenditas.core.files import Files
 from wenditas.core.look.document import Look, parse_look
 from wenditas.core.params import ParamInfo, describe
 from wenditas.core.tone.lut import Lut
@@ -12,16 +12,21 @@ from wenditas.core.treat import Treatment
 from wenditas.core.treat.overlay_picture import Still
 
 
-def provide_files() -> None:
-    """A bent cube and a half transparent still, under the digests "cube" and "still"."""
+def some_files() -> dict[str, Any]:
+    """A bent cube, a bent line and a half transparent still, under the digests "cube", "line" and "still"."""
     axis = np.linspace(0, 1, 9)
     blue, green, red = np.meshgrid(axis, axis, axis, indexing="ij")
     table = np.stack([red**1.3, 0.8 * green + 0.2 * red, 1 - blue * 0.7], axis=-1)
-    ASSETS.put("cube", Lut("bent", table.astype(np.float32)))
-    ASSETS.put("line", Lut("line", np.stack([axis**2, 1 - axis, axis], axis=-1).astype(np.float32)))
     rng = np.random.default_rng(4)
     alpha = np.repeat(np.linspace(0, 1, 40, dtype=np.float32)[None, :], 30, axis=0)
-    ASSETS.put("still", Still(np.concatenate([rng.random((3, 30, 40), np.float32) * alpha, alpha[None]])))
+    return {
+        "cube": Lut("bent", table.astype(np.float32)),
+        "line": Lut("line", np.stack([axis**2, 1 - axis, axis], axis=-1).astype(np.float32)),
+        "still": Still(np.concatenate([rng.random((3, 30, 40), np.float32) * alpha, alpha[None]])),
+    }
+
+
+FILES = Files(some_files())
 
 
 def odd_values(info: ParamInfo) -> list[Any]:

@@ -15,7 +15,7 @@ from wenditas.api.services import Services
 from wenditas.core.errors import DataFolderError
 from wenditas.media.probe import inspect
 from wenditas.media.reader import Reader
-from wenditas.render.sweep import sweep
+from wenditas.project.sweep import sweep
 from wenditas.store import projects
 from wenditas.store.database import Database
 
@@ -73,7 +73,7 @@ def test_leftovers_are_swept_by_known_names_and_nothing_else(tmp_path: Path) -> 
     services = Services.open(tmp_path / "data")
     project = projects.add_project(services.db, "Film")
     row = services.library.copy_in(project.id, make_clip(tmp_path / "a.mp4", count=3), "a.mp4")
-    services.pictures.make_ready(row.id)
+    services.make_ready(row.id)
     folder = tmp_path / "data"
     kept = {p for p in folder.rglob("*") if p.is_file() and p.suffix != ".lock" and not p.name.startswith("wenditas.db")}
     left = ["incoming/half", "incoming/stray/deep/file", "media/0123456789ab.index.npz", "media/0123456789ab.mp4", "cache/job-0123456789ab.json"]

@@ -8,11 +8,12 @@ import pytest
 
 from tests.api.conftest import wait_for
 from tests.faults.conftest import Inside
+from tests.rendering import export
 from wenditas.core.errors import DiskFull
 from wenditas.core.look.document import Look
 from wenditas.media.probe import inspect
 from wenditas.media.reader import Reader
-from wenditas.render.export import VideoOptions, export_video
+from wenditas.render.export import VideoOptions
 from wenditas.store import projects
 from wenditas.store.database import Database
 
@@ -107,7 +108,7 @@ def test_every_kind_of_export_says_so_and_leaves_nothing(small_disk: Path, long_
     fill(small_disk, leave=200 << 10)
     options = VideoOptions.model_validate({"kind": kind, "selection": "s", "quality": "fine"})
     with pytest.raises(Exception, match="disk is full"):
-        export_video(reader, long_clip, look, 0, 200, small_disk / f"out{suffix}", options)
+        export(reader, long_clip, look, 0, 200, small_disk / f"out{suffix}", options)
     assert [p.name for p in small_disk.iterdir()] == ["ballast"]
 
 

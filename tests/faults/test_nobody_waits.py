@@ -88,8 +88,8 @@ def test_rendering_ahead_ends_with_its_page(inside: Inside, busy: dict) -> None:
     view = inside.edited(busy, [{"op": "add", "path": "/look/passes/-", "value": SLOW}])
     ask = {"kind": "ready", "id": 1, "revision": view["revision"], "first": 0, "last": 239, "frame": 0, "width": 320}
     rendered: list[int] = []
-    shown = inside.services.pictures.shown
-    inside.services.pictures.shown = lambda request, *more: (rendered.append(request.frame), shown(request, *more))[1]  # type: ignore[method-assign]
+    shown = inside.services.scopes.shown
+    inside.services.scopes.shown = lambda request, *more: (rendered.append(request.frame), shown(request, *more))[1]  # type: ignore[method-assign]
     with connect(f"ws://127.0.0.1:{inside.port}/api/shots/{view['shot']['id']}/live") as socket:
         socket.send(json.dumps(ask))
         socket.recv(timeout=20)

@@ -6,12 +6,12 @@ import pytest
 from coloraide import Color
 from PIL import Image
 
-from tests.core.treatments import provide_files
 from tests.references.treating import by_ocio, noise, pixels_of, smooth, swatches, treat
-from wenditas.core.assets import ASSETS
 from wenditas.core.colour.hexes import hex_from_rgb, rgb_from_hex
 from wenditas.core.colour.ycbcr import luma
+from wenditas.core.files import Files
 from wenditas.core.params import Stop
+from wenditas.core.select.selection import Moment
 from wenditas.core.tone.gradient import gradient
 from wenditas.core.tone.lut import Lut, apply_lut
 from wenditas.core.tone.palettes import PALETTES
@@ -173,9 +173,9 @@ def test_lut_equals_opencolorio_tetrahedral(size: int) -> None:
     transform = ocio.Lut3DTransform(gridSize=size)
     transform.setInterpolation(ocio.INTERP_TETRAHEDRAL)
     transform.setData(np.ascontiguousarray(lut.table.transpose(2, 1, 0, 3)).ravel())  # theirs: blue fastest
-    ASSETS.put("outside", lut)
+    moment = Moment(files=Files({"outside": lut}))
     picture = noise() * 1.4 - 0.2  # also outside the range
-    assert treat("lut", picture, lut="outside") == pytest.approx(by_ocio(transform, picture), abs=1e-4)
+    assert treat("lut", picture, moment, lut="outside") == pytest.approx(by_ocio(transform, picture), abs=1e-4)
     assert apply_lut(picture, lut) == pytest.approx(by_ocio(transform, picture), abs=1e-4)
 
 
@@ -184,14 +184,14 @@ def test_line_lut_equals_opencolorio() -> None:
     transform = ocio.Lut1DTransform(length=64, inputHalfDomain=False)
     transform.setInterpolation(ocio.INTERP_LINEAR)
     transform.setData(table.ravel())
-    ASSETS.put("outside-line", Lut("t", table))
-    assert treat("lut", noise(), lut="outside-line") == pytest.approx(by_ocio(transform, noise()), abs=1e-4)
+    moment = Moment(files=Files({"outside-line": Lut("t", table)}))
+    assert treat("lut", noise(), moment, lut="outside-line") == pytest.approx(by_ocio(transform, noise()), abs=1e-4)
 
 
 def test_lut_with_a_range_of_its_own() -> None:
     table = np.array([[0, 0, 0], [1, 1, 1]], np.float32)
-    ASSETS.put("wide", Lut("t", table, (-1, 0, 0), (1, 2, 1)))
-    assert treat("lut", np.full((3, 1, 1), 0.5, np.float32), lut="wide").ravel() == pytest.approx([0.75, 0.25, 0.5])
+    moment = Moment(files=Files({"wide": Lut("t", table, (-1, 0, 0), (1, 2, 1))}))
+    assert treat("lut", np.full((3, 1, 1), 0.5, np.float32), moment, lut="wide").ravel() == pytest.approx([0.75, 0.25, 0.5])
 
 
 def test_solid_is_its_colour() -> None:
@@ -210,13 +210,12 @@ def test_gradients_lie_where_css_says() -> None:
 
 
 def test_overlay_equals_pillow() -> None:
-    provide_files()
     back = (noise(30, 40) * 255).round().astype(np.uint8)
     rgba = np.random.default_rng(6).integers(0, 256, (30, 40, 4), np.uint8)
     floats = rgba.astype(np.float32).transpose(2, 0, 1) / 255
-    ASSETS.put("rgba", Still(np.concatenate([floats[:3] * floats[3], floats[3:]])))
+    moment = Moment(files=Files({"rgba": Still(np.concatenate([floats[:3] * floats[3], floats[3:]]))}))
     theirs = Image.alpha_composite(Image.fromarray(back.transpose(1, 2, 0)).convert("RGBA"), Image.fromarray(rgba))
-    ours = treat("overlay-picture", (back / np.float32(255)).astype(np.float32), picture="rgba")
+    ours = treat("overlay-picture", (back / np.float32(255)).astype(np.float32), moment, picture="rgba")
     assert ours * 255 == pytest.approx(np.asarray(theirs)[..., :3].transpose(2, 0, 1).astype(float), abs=1.01)  # Pillow rounds to bytes
-    small = treat("overlay-picture", np.zeros((3, 60, 80), np.float32), picture="rgba", size=50, centre_x=25, centre_y=75)
+    small = treat("overlay-picture", np.zeros((3, 60, 80), np.float32), moment, picture="rgba", size=50, centre_x=25, centre_y=75)
     assert small[:, :25].max() == 0 and small[:, :, 50:].max() == 0 and small[:, 45, 20].max() > 0

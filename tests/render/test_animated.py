@@ -6,13 +6,15 @@ import numpy as np
 import pytest
 
 from tests.media.clips import make_clip, read_independently
+from tests.rendering import export
+from tests.rendering import rendered as render
+from wenditas.core.film import Memo
+from wenditas.core.look.animate import look_at
 from wenditas.core.look.document import Look, parse_look
-from wenditas.core.look.render import render
 from wenditas.media.encode import VideoWriter
 from wenditas.media.probe import inspect
 from wenditas.media.reader import Reader
-from wenditas.render import export as module
-from wenditas.render.export import VideoOptions, export_video
+from wenditas.render.export import VideoOptions
 
 PASSES = [
     {"id": "g", "name": "g", "treatment": "gradient-map"},
@@ -34,11 +36,11 @@ def test_an_animated_export_equals_frame_by_frame_rendering(tmp_path: Path, monk
     handed: list[bytes] = []
     write = VideoWriter.write
     monkeypatch.setattr(VideoWriter, "write", lambda self, frame: (handed.append(b"".join(bytes(p) for p in frame.planes)), write(self, frame))[1])
-    export_video(reader, source, ANIMATED, 0, 9, tmp_path / "o.mp4", VideoOptions())
+    export(reader, source, ANIMATED, 0, 9, tmp_path / "o.mp4", VideoOptions())
     writer = VideoWriter(tmp_path / "p.mp4", reader.facts.width, reader.facts.height, reader.facts.frame_rate, ("20", "veryfast"), None, None)
     for n in range(10):
         frame, out = writer.blank()
-        out.store(0, render(ANIMATED, n, reader, rate=float(reader.facts.frame_rate)))
+        out.store(0, render(ANIMATED, n, reader))
         assert b"".join(bytes(p) for p in frame.planes) == handed[n], n
     writer.abandon()
     frames, _ = read_independently(tmp_path / "o.mp4")
@@ -47,7 +49,6 @@ def test_an_animated_export_equals_frame_by_frame_rendering(tmp_path: Path, monk
 
 
 def test_a_look_that_stands_still_is_compiled_once() -> None:
-    plans = module.Plans(Look(passes=ANIMATED.passes), 24, "result")
-    assert plans.at(0) is plans.at(7)
-    moving = module.Plans(ANIMATED, 24, "result")
-    assert moving.at(0) is not moving.at(7)
+    memo, still = Memo(), Look(passes=ANIMATED.passes)
+    assert memo.plan(still, "result", None, None, 0) is memo.plan(still, "result", None, None, 0)
+    assert memo.plan(look_at(ANIMATED, 0, 24), "result", None, None, 0) is not memo.plan(look_at(ANIMATED, 7, 24), "result", None, None, 0)

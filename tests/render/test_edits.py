@@ -19,7 +19,7 @@ from wenditas.core.select.picks import Pick
 from wenditas.core.select.selection import Selection
 from wenditas.core.treat import TREATMENTS
 from wenditas.media.facts import Facts
-from wenditas.render import edits
+from wenditas.project import edits
 from wenditas.store import footage, projects, shots
 from wenditas.store.database import Database, new_id
 

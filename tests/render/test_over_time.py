@@ -7,15 +7,19 @@ import numpy as np
 import pytest
 
 from tests.media.clips import make_clip
+from tests.rendering import rendered as render
+from tests.rendering import shot_of
+from wenditas.core.files import NO_FILES
+from wenditas.core.film import Footage
 from wenditas.core.look.document import parse_look
-from wenditas.core.look.render import render
 from wenditas.core.select.shapes import Point, Shape, outline
 from wenditas.media.probe import inspect
 from wenditas.media.reader import Reader
-from wenditas.render.library import Library
-from wenditas.render.over_time import BATCH, SmallFrames, coverage_over_time
-from wenditas.render.pictures import STRIP_COLUMNS, STRIP_HEIGHT, Pictures
-from wenditas.render.sweep import sweep
+from wenditas.project.library import Library
+from wenditas.project.sweep import sweep
+from wenditas.render.over_time import BATCH, WIDTH, Coverage
+from wenditas.render.pictures import Pictures
+from wenditas.render.thumbnails import STRIP_COLUMNS, STRIP_HEIGHT, Thumbnails
 from wenditas.render.tracking import grey_picture, track_shape
 from wenditas.store import projects
 from wenditas.store.database import Database
@@ -31,13 +35,16 @@ def reader(tmp_path: Path) -> Reader:
 
 
 def test_every_frame_once_and_in_order(reader: Reader) -> None:
-    batches = list(coverage_over_time(SmallFrames(), reader, "k", LOOK, "red", lambda: False))
+    node = shot_of(LOOK, reader)
+    coverage = Coverage(lambda content, purpose: reader, NO_FILES)
+    batches = list(coverage.over_time(node, "red", lambda: False))
     assert [first for first, _ in batches] == list(range(0, 20, BATCH))
     values = [v for _, batch in batches for v in batch]
     assert len(values) == 20
     for number in (0, 11, 19):
-        matte = render(LOOK, number, reader, (180, 240), view="matte", selection="red")[0]
-        assert values[number] == pytest.approx(100 * matte.mean(), abs=0.3)
+        matte = render(LOOK, number, reader, (240, WIDTH), view="matte", selection="red")[0]
+        assert values[number] == pytest.approx(100 * matte.mean(), abs=1e-3)
+        assert values[number] == Coverage(lambda content, purpose: reader, NO_FILES).at(node, number, "red")  # on screen as over time
 
 
 def test_it_stops_when_nobody_listens(reader: Reader) -> None:
@@ -47,16 +54,25 @@ def test_it_stops_when_nobody_listens(reader: Reader) -> None:
         seen.append(1)
         return len(seen) > 10
 
-    batches = list(coverage_over_time(SmallFrames(), reader, "k", LOOK, "red", stop))
-    assert sum(len(b) for _, b in batches) < 20
+    coverage = Coverage(lambda content, purpose: reader, NO_FILES)
+    assert sum(len(b) for _, b in coverage.over_time(shot_of(LOOK, reader), "red", stop)) < 20
 
 
-def test_small_frames_are_decoded_once(reader: Reader) -> None:
-    frames = SmallFrames()
-    first = frames.picture(reader, "k", 5)
-    assert frames.picture(reader, "k", 5) is first and first.shape == (3, 180, 240)
-    assert frames.picture(reader, "k", 99) is frames.picture(reader, "k", 19)  # beyond the end the last one holds
-    assert frames.picture(reader, "other", 5) is not first
+def test_a_still_is_measured_once(reader: Reader) -> None:
+    """Its frames are equal, and so are their mattes: as long as nothing of the selection moves."""
+    loaded: list[int] = []
+
+    class Counted(Reader):
+        def picture(self, number: int, size: tuple[int, int] | None = None):  # type: ignore[no-untyped-def]
+            loaded.append(number)
+            return super().picture(number, size)
+
+    counted = Counted(reader._path, reader.facts.model_copy(update={"kind": "still", "length": 120}), reader.index)
+    node = shot_of(LOOK, counted)
+    assert isinstance(node.of, Footage) and node.of.still
+    coverage = Coverage(lambda content, purpose: counted, NO_FILES)
+    values = [v for _, batch in coverage.over_time(node, "red", lambda: False) for v in batch]
+    assert len(values) == 120 and len(set(values)) == 1 and loaded == [0] and len(coverage._values) == 1
 
 
 def test_grey_pictures_are_luma_at_most_720_lines(tmp_path: Path, reader: Reader) -> None:
@@ -118,11 +134,11 @@ def test_strip_and_poster_are_made_once(tmp_path: Path) -> None:
     library = Library(tmp_path / "data", db)
     project = projects.add_project(db, "Film")
     row = library.copy_in(project.id, make_clip(tmp_path / "a.mp4"), "a.mp4")
-    pictures = Pictures(library)
-    pictures.make_ready(row.id)
-    strip = pictures.strip_file(row.id)
+    thumbnails, footage = Thumbnails(Pictures(library)), library.node(row.id)
+    thumbnails.make_ready(footage)
+    strip = thumbnails.strip(footage)
     stamp = strip.stat().st_mtime_ns
-    pictures.make_ready(row.id)
+    thumbnails.make_ready(footage)
     assert strip.stat().st_mtime_ns == stamp
     shown = Reader(strip, *inspect(strip)).picture(0)
     assert shown.shape[1:] == (STRIP_HEIGHT, STRIP_COLUMNS * round(STRIP_HEIGHT * 320 / 240))
@@ -146,7 +162,7 @@ def test_sweep_forgets_half_arrived_files_and_old_removals(tmp_path: Path, monke
     sweep(library.folder, db)
     assert not list((tmp_path / "data" / "incoming").iterdir()) and not list((tmp_path / "data" / "exports").iterdir())
     assert all(path.exists() for path in cached) and library.media_path(row).exists()  # removed less than a day ago: it can still come back
-    monkeypatch.setattr("wenditas.render.sweep.KEEP_REMOVED", timedelta(seconds=-5))
+    monkeypatch.setattr("wenditas.project.sweep.KEEP_REMOVED", timedelta(seconds=-5))
     sweep(library.folder, db)
     assert not library.media_path(row).exists() and [path.exists() for path in cached] == [False, False, True]
     db.close()

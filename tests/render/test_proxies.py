@@ -9,17 +9,17 @@ import pytest
 
 from tests.api.conftest import wait_for
 from tests.media.clips import make_clip
+from tests.rendering import request as request_of
 from wenditas.core.errors import Cancelled
 from wenditas.core.look.document import Look
 from wenditas.media import proxy as media
 from wenditas.media.probe import inspect
 from wenditas.media.proxy import decoding_rate, needed, open_proxy, write_proxy
 from wenditas.media.reader import Reader, fit
+from wenditas.project.library import Library
 from wenditas.render import proxies as module
-from wenditas.render.library import Library
 from wenditas.render.pictures import Pictures
 from wenditas.render.proxies import Proxies, ProxyState
-from wenditas.render.request import Request
 from wenditas.store import projects
 from wenditas.store.database import Database
 
@@ -102,7 +102,7 @@ def test_what_moves_is_shown_from_the_copy_and_what_rests_from_the_original(open
     monkeypatch.setattr(module, "decoding_rate", lambda reader: 3.0)
     proxies = Proxies(library)
     pictures, facts = Pictures(library, proxies), library.facts(id)
-    request = Request(id, Look(), 7, 120)
+    request = request_of(library, id, Look(), 7, 120)
     assert proxies.state(id, facts).state == "none" and pictures.quick(request, "play") == request
     proxies.start()
     proxies.want(id, facts)

@@ -7,14 +7,14 @@ from typing import Any
 import pytest
 
 from tests.media.clips import make_clip
+from tests.rendering import request
+from wenditas.core.film import Footage, Keys, Shot
 from wenditas.core.look.document import Look, parse_look
-from wenditas.render.library import Library
+from wenditas.project.library import Library
 from wenditas.render.pictures import Pictures
-from wenditas.render.request import Keys, Request
 from wenditas.store import projects
 from wenditas.store.database import Database
 
-RATE = 24.0
 FRAMES = 24
 PICK = {"colour": [0.824, 0.157, 0.118], "x": 0.3, "y": 0.3, "frame": 0, "patch": 5}
 SHAPE = {"id": "f", "name": "Fence", "kind": "polygon", "mode": "keep", "points": [{"x": 200, "y": 200}, {"x": 900, "y": 260}, {"x": 500, "y": 800}]}
@@ -29,6 +29,10 @@ def look(**changes: Any) -> Look:
     ]
     selection = {"id": "s", "name": "S", "keys": [{"type": "hue", "picks": [PICK]}], "shapes": [shape], "cleaning": {"steady": changes.get("steady", 0)}}
     return parse_look({"passes": passes, "selections": [selection], "lanes": changes.get("lanes", [])})
+
+
+def shot(shown: Look, content: str = "x") -> Shot:
+    return Shot(of=Footage(content=content, width=160, height=120, fps="24", frames=FRAMES), first=0, last=FRAMES - 1, look=shown)
 
 
 def lane(target: str, *keyframes: tuple[int, Any], drift: float = 0) -> dict[str, Any]:
@@ -59,7 +63,7 @@ EDITS: list[tuple[str, Look, Look, Callable[[int], bool]]] = [
 @pytest.mark.parametrize(("before", "after", "changed"), [e[1:] for e in EDITS], ids=[e[0] for e in EDITS])
 def test_only_frames_that_change_get_another_key(before: Look, after: Look, changed: Callable[[int], bool]) -> None:
     keys = Keys()
-    found = {n for n in range(FRAMES) if keys.of(Request("x", before, n, 160), RATE) != keys.of(Request("x", after, n, 160), RATE)}
+    found = {n for n in range(FRAMES) if keys.of(shot(before), n) != keys.of(shot(after), n)}
     expected = {n for n in range(FRAMES) if changed(n)}
     # A raw value that an animation covers may cost a key; a frame that looks different must never keep one.
     assert expected <= found and (found == expected or before.passes[0].on != after.passes[0].on)
@@ -68,14 +72,13 @@ def test_only_frames_that_change_get_another_key(before: Look, after: Look, chan
 @pytest.mark.parametrize(("before", "after"), [e[1:3] for e in EDITS], ids=[e[0] for e in EDITS])
 def test_the_same_key_means_the_same_picture(before: Look, after: Look, pictures: tuple[Pictures, str]) -> None:
     shown, id = pictures
-    fresh = Pictures(shown.library)
-    keys = Keys()
+    fresh = Pictures(shown.media)
     differ = 0
     for n in (0, 4, 8, 11, 20, 23):
-        one, other = Request(id, before, n, 160), Request(id, after, n, 160)
+        one, other = request(shown.media, id, before, n, 160), request(shown.media, id, after, n, 160)
         same = shown.picture(one).tobytes() == fresh.picture(other).tobytes()
         differ += not same
-        assert same or keys.of(one, RATE) != keys.of(other, RATE)
+        assert same or shown.key(one) != shown.key(other)
     assert differ or before.passes[1].name != after.passes[1].name
 
 
@@ -87,17 +90,16 @@ def pictures(tmp_path_factory: pytest.TempPathFactory) -> tuple[Pictures, str]:
     return Pictures(library), row.id
 
 
-def test_a_view_depends_on_what_it_shows_alone() -> None:
-    keys = Keys()
+def test_a_view_depends_on_what_it_shows_alone(pictures: tuple[Pictures, str]) -> None:
+    shown, id = pictures
     plain, louder = look(), look(saturation=80)
 
-    def key(shown: Look, **more: Any) -> str:
-        return keys.of(Request("x", shown, 3, 160, **more), RATE)
+    def key(of: Look, frame: int = 3, width: int = 160, **more: Any) -> str:
+        return shown.key(request(shown.media, id, of, frame, width, **more))
 
     assert key(plain, upto=1) == key(louder, upto=1) and key(plain, upto=2) != key(louder, upto=2)
     for view in ("source", "matte"):
         assert key(plain, view=view, selection="s") == key(louder, view=view, selection="s")
     assert key(plain, view="matte", selection="s") != key(look(steady=1), view="matte", selection="s")
-    others = [Request("y", plain, 3, 160), Request("x", plain, 3, 161), Request("x", plain, 4, 160)]
-    found = {key(plain), key(plain, proxy=True), key(plain, view="source"), *(keys.of(other, RATE) for other in others)}
-    assert len(found) == 6
+    found = {key(plain), key(plain, proxy=True), key(plain, view="source"), key(plain, width=161), key(plain, frame=4), Keys("other").of(shot(plain), 3)}
+    assert len(found) == 6 and Keys().of(shot(plain), 3) != Keys().of(shot(plain, "y"), 3) != Keys("newer engine").of(shot(plain, "y"), 3)

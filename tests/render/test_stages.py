@@ -6,11 +6,12 @@ import numpy as np
 import pytest
 
 from tests.media.clips import make_clip
+from tests.rendering import request
+from wenditas.core.film import Memo
 from wenditas.core.look.document import Look, parse_look
-from wenditas.render import pictures as module
-from wenditas.render.library import Library
+from wenditas.project.library import Library
 from wenditas.render.pictures import Pictures
-from wenditas.render.request import Request
+from wenditas.render.scopes import Scopes
 from wenditas.store import projects
 from wenditas.store.database import Database
 
@@ -40,44 +41,47 @@ def opened(tmp_path: Path) -> tuple[Pictures, str]:
 def test_a_moved_slider_starts_from_the_stage_before_it(opened: tuple[Pictures, str], monkeypatch: pytest.MonkeyPatch) -> None:
     pictures, id = opened
     compiled: list[tuple[int | None, int]] = []
-    compile_look = module.compile_look
+    plan = Memo.plan
 
-    def spy(shown: Look, upto: int | None = None, view: str = "result", selection: str | None = None, after: int = 0):
+    def spy(self: Memo, shown: Look, view: str, selection: str | None, upto: int | None, after: int):  # type: ignore[no-untyped-def]
         compiled.append((upto, after))
-        return compile_look(shown, upto, view, selection, after)  # type: ignore[arg-type]
+        return plan(self, shown, view, selection, upto, after)  # type: ignore[arg-type]
 
-    monkeypatch.setattr(module, "compile_look", spy)
-    pictures.picture(Request(id, look(), 2, 160))
+    monkeypatch.setattr(Memo, "plan", spy)
+    pictures.picture(request(pictures.media, id, look(), 2, 160))
     assert compiled == [(None, 0)]
     compiled.clear()
-    pictures.picture(Request(id, look((2, {"amount": 50})), 2, 160))
+    pictures.picture(request(pictures.media, id, look((2, {"amount": 50})), 2, 160))
     assert compiled == [(None, 2), (2, 0)]  # the stage after two passes is made once
     compiled.clear()
     for amount in (40, 30, 20):
-        pictures.picture(Request(id, look((2, {"amount": amount})), 2, 160))
+        pictures.picture(request(pictures.media, id, look((2, {"amount": amount})), 2, 160))
     assert compiled == [(None, 2)] * 3  # and then only the passes after it
 
 
 @pytest.mark.parametrize("change", [(0, {"amount": 50}), (1, {"on": False}), (2, {"blend": "screen"}), (3, {"params": {"radius": 5}})])
 def test_the_bytes_are_those_of_a_whole_rendering(opened: tuple[Pictures, str], change: tuple[int, dict]) -> None:
     pictures, id = opened
-    pictures.picture(Request(id, look(), 2, 160))
-    stepped = pictures.picture(Request(id, look(change), 2, 160))
-    fresh = Pictures(pictures.library).picture(Request(id, look(change), 2, 160))
+    pictures.picture(request(pictures.media, id, look(), 2, 160))
+    stepped = pictures.picture(request(pictures.media, id, look(change), 2, 160))
+    fresh = Pictures(pictures.media).picture(request(pictures.media, id, look(change), 2, 160))
     assert stepped.tobytes() == fresh.tobytes()
 
 
 def test_trails_are_rendered_whole(opened: tuple[Pictures, str]) -> None:
     pictures, id = opened
     trails = (3, {"treatment": "trails", "params": {"count": 2}})
-    pictures.picture(Request(id, look(trails), 5, 160))
+    pictures.picture(request(pictures.media, id, look(trails), 5, 160))
     moved = look(trails, (2, {"amount": 10}))
-    assert pictures.picture(Request(id, moved, 5, 160)).tobytes() == Pictures(pictures.library).picture(Request(id, moved, 5, 160)).tobytes()
+    assert (
+        pictures.picture(request(pictures.media, id, moved, 5, 160)).tobytes()
+        == Pictures(pictures.media).picture(request(pictures.media, id, moved, 5, 160)).tobytes()
+    )
 
 
 def test_scopes_follow_the_picture(opened: tuple[Pictures, str]) -> None:
     pictures, id = opened
-    plain, bent = (pictures.scope(Request(id, shown, 2, 160), "waveform", "result") for shown in (look(), look((1, {"amount": 0}))))
-    assert plain != bent and pictures.scope(Request(id, look(), 2, 160), "waveform", "source") != plain
-    shares = pictures.histogram(Request(id, look(), 2, 160, upto=0))
+    plain, bent = (Scopes(pictures).scope(request(pictures.media, id, shown, 2, 160), "waveform", "result") for shown in (look(), look((1, {"amount": 0}))))
+    assert plain != bent and Scopes(pictures).scope(request(pictures.media, id, look(), 2, 160), "waveform", "source") != plain
+    shares = Scopes(pictures).histogram(request(pictures.media, id, look(), 2, 160, upto=0))
     assert np.sum(shares["luma"]) == pytest.approx(1, abs=1e-3)

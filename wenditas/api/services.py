@@ -6,6 +6,7 @@ import sqlite3
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
+from functools import partial
 from pathlib import Path
 from typing import Annotated, ParamSpec, TypeVar
 
@@ -14,16 +15,20 @@ from filelock import BaseFileLock
 from starlette.requests import HTTPConnection
 
 from wenditas.api.events import Hub
+from wenditas.api.jobs import job_of
 from wenditas.core.errors import WenditasError
-from wenditas.core.look.tiles import without_helpers
-from wenditas.render.files import Files
+from wenditas.core.tiles import without_helpers
+from wenditas.project.files import Files
+from wenditas.project.library import Library
+from wenditas.project.nodes import Nodes
+from wenditas.project.sweep import sweep
 from wenditas.render.jobs import ExportQueue
-from wenditas.render.library import Library
-from wenditas.render.over_time import SmallFrames
+from wenditas.render.over_time import Coverage
 from wenditas.render.pictures import Pictures
 from wenditas.render.proxies import Proxies
 from wenditas.render.quiet import Bustle, behind_all_else
-from wenditas.render.sweep import sweep
+from wenditas.render.scopes import Scopes
+from wenditas.render.thumbnails import Thumbnails
 from wenditas.store.database import Database
 from wenditas.store.folder import claim
 
@@ -42,9 +47,12 @@ class Services:
     pictures: Pictures
     exports: ExportQueue
     hub: Hub
-    small: SmallFrames
     files: Files
     proxies: Proxies
+    nodes: Nodes
+    scopes: Scopes
+    thumbnails: Thumbnails
+    coverage: Coverage
     bustle: Bustle = field(default_factory=Bustle)  # anything that somebody waits for
     live: Bustle = field(default_factory=Bustle)  # pictures that move, for which even the curve over time gives way
     long: ThreadPoolExecutor = field(default_factory=lambda: ThreadPoolExecutor(LONG, "long"))  # tracks, and curves over time
@@ -58,14 +66,19 @@ class Services:
         try:
             db = Database(folder / "wenditas.db")
             library = Library(folder, db)
-            hub = Hub()
             files = Files(folder, db)
-            exports = ExportQueue(db, library, files, lambda id: hub.publish(kind="export", id=id))
-            proxies = Proxies(library)
-            return cls(lock, db, library, Pictures(library, proxies), exports, hub, SmallFrames(), files, proxies)
+            hub, nodes, proxies = Hub(), Nodes(library, files), Proxies(library)
+            exports = ExportQueue(db, folder / "cache", partial(job_of, nodes), lambda id: hub.publish(kind="export", id=id))
+            pictures = Pictures(library, proxies, files.loaded)
+            coverage = Coverage(pictures.readers.reader, files.loaded)
+            return cls(lock, db, library, pictures, exports, hub, files, proxies, nodes, Scopes(pictures), Thumbnails(pictures), coverage)
         except BaseException:
             lock.release()
             raise
+
+    def make_ready(self, footage_id: str) -> None:
+        """Make the small pictures of some footage now."""
+        self.thumbnails.make_ready(self.library.node(footage_id))
 
     def start(self) -> None:
         """Clean up what an earlier run left, and begin what runs in the background."""

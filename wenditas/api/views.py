@@ -5,7 +5,7 @@ import time
 from wenditas.api.models import ExportView, Footage, ProjectView, ShotView
 from wenditas.api.services import Services
 from wenditas.media.facts import Facts
-from wenditas.render import edits
+from wenditas.project import edits
 from wenditas.render.export import SUFFIXES, VideoOptions
 from wenditas.store import exports, footage, projects, shots
 

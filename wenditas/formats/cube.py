@@ -2,6 +2,7 @@
 
 import math
 from itertools import chain
+from pathlib import Path
 
 import numpy as np
 
@@ -97,6 +98,14 @@ def _lut(title: str, size: int, cube: bool, low: tuple[float, float, float], hig
     if any(b <= a for a, b in zip(low, high, strict=True)):
         raise BadFile(f"The LUT's DOMAIN_MAX {high} is not above its DOMAIN_MIN {low}.")
     return Lut(title, table.reshape(size, size, size, 3) if cube else table, low, high)
+
+
+def load_lut(path: Path) -> Lut:
+    """A LUT from a .cube file. Raises `BadFile`."""
+    try:
+        return read_cube(path.read_text("utf-8-sig"))
+    except UnicodeDecodeError as error:
+        raise BadFile("This LUT is not text; a .cube file is.") from error
 
 
 def write_cube(lut: Lut) -> str:

@@ -2,6 +2,7 @@
 
 import zipfile
 from contextlib import nullcontext, suppress
+from fractions import Fraction
 from pathlib import Path
 from types import TracebackType
 from typing import Self
@@ -14,7 +15,6 @@ from wenditas.core.colour.ycbcr import Signal, ycbcr_from_rgb
 from wenditas.core.kernel import Matte, Picture
 from wenditas.media.convert import to_rgb8
 from wenditas.media.encode import BT709
-from wenditas.media.facts import Facts
 
 ALPHA_TOP = 1023  # full coverage at 10 bits
 
@@ -50,15 +50,15 @@ class PictureZip:
 class AlphaVideo:
     """ProRes 4444 in MOV: 10-bit Y'CbCr 4:4:4, tagged BT.709, with straight alpha."""
 
-    def __init__(self, path: Path, facts: Facts) -> None:
+    def __init__(self, path: Path, width: int, height: int, rate: Fraction) -> None:
         self._container = av.open(str(path), "w", format="mov")
-        stream = self._container.add_stream("prores_ks", rate=facts.frame_rate, options={"profile": "4444", "alpha_bits": "16"})
-        stream.width, stream.height, stream.pix_fmt = facts.width, facts.height, "yuva444p10le"
+        stream = self._container.add_stream("prores_ks", rate=rate, options={"profile": "4444", "alpha_bits": "16"})
+        stream.width, stream.height, stream.pix_fmt = width, height, "yuva444p10le"
         context = stream.codec_context
         context.color_primaries = context.color_trc = context.colorspace = BT709
         context.color_range = 1
-        context.time_base = 1 / facts.frame_rate
-        self._stream, self._rate, self._count = stream, facts.frame_rate, 0
+        context.time_base = 1 / rate
+        self._stream, self._rate, self._count = stream, rate, 0
 
     def __enter__(self) -> Self:
         return self

@@ -10,7 +10,7 @@ import numpy as np
 
 from wenditas.core.colour.ycbcr import LUMA_601, Signal
 from wenditas.core.kernel import Floats, Picture, kernel
-from wenditas.core.look.tiles import run_tiles
+from wenditas.core.tiles import run_tiles
 
 HALF, QUARTER, THREE_QUARTERS, ZERO, ONE = (np.float32(v) for v in (0.5, 0.25, 0.75, 0, 1))
 

@@ -5,8 +5,8 @@ from dataclasses import dataclass
 from itertools import chain, islice
 
 from wenditas.core.measure.scopes import Scope
-from wenditas.render.pictures import Of, Pictures
 from wenditas.render.request import Request
+from wenditas.render.scopes import Of, Scopes
 
 MOST_LOOKED_AT = 720  # frames whose readiness is told one by one
 SECONDS = 20  # how far ahead of the playhead is rendered
@@ -30,24 +30,24 @@ class Played:
     def _scope_at(self, frame: int) -> Scope | None:
         return None if frame % self.every else self.scope
 
-    def ready_at(self, pictures: Pictures, frame: int) -> bool:
+    def ready_at(self, scopes: Scopes, frame: int) -> bool:
         """Whether a frame would be shown without rendering."""
-        return pictures.ready(self.request_at(frame), self._scope_at(frame), self.of)
+        return scopes.ready(self.request_at(frame), self._scope_at(frame), self.of)
 
-    def ready(self, pictures: Pictures) -> list[tuple[int, int]]:
+    def ready(self, scopes: Scopes) -> list[tuple[int, int]]:
         """Stretches (first, last) of frames that are rendered; of very many frames every nth is looked at."""
         step = max(1, (self.last - self.first + 1) // MOST_LOOKED_AT)
-        return stretches([n for n in range(self.first, self.last + 1, step) if self.ready_at(pictures, n)], step, self.last)
+        return stretches([n for n in range(self.first, self.last + 1, step) if self.ready_at(scopes, n)], step, self.last)
 
-    def missing(self, pictures: Pictures, rate: float) -> Iterator[int]:
+    def missing(self, scopes: Scopes, rate: float) -> Iterator[int]:
         """The frames that are not rendered, in the order in which they would be played, at most some seconds ahead."""
         start = min(max(self.frame, self.first), self.last)
         order = chain(range(start, self.last + 1), range(self.first, start))
-        return (n for n in islice(order, round(SECONDS * rate)) if not self.ready_at(pictures, n))
+        return (n for n in islice(order, round(SECONDS * rate)) if not self.ready_at(scopes, n))
 
-    def render(self, pictures: Pictures, frame: int) -> None:
+    def render(self, scopes: Scopes, frame: int) -> None:
         """Render a frame and its scope, to be at hand when it is played."""
-        pictures.shown(self.request_at(frame), "ahead", self._scope_at(frame), self.of)
+        scopes.shown(self.request_at(frame), "ahead", self._scope_at(frame), self.of)
 
 
 def stretches(frames: list[int], step: int, last: int) -> list[tuple[int, int]]:

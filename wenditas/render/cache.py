@@ -1,44 +1,50 @@
 """A cache bounded by bytes, least recently used out first. Thread-safe."""
 
 import threading
-from collections import OrderedDict
 from collections.abc import Callable, Hashable
-from typing import Generic, TypeVar
+from typing import Any, Generic, TypeVar
+
+from cachetools import LRUCache
 
 T = TypeVar("T")
+Leave = Callable[[Hashable, Any], None]
+
+
+class _Leaving(LRUCache[Hashable, Any]):
+    """Tells what has to go for want of room; what is replaced does not count."""
+
+    def __init__(self, limit: int, size: Callable[[Any], int]) -> None:
+        super().__init__(limit, size)
+        self.gone: list[tuple[Hashable, Any]] = []
+
+    def popitem(self) -> tuple[Hashable, Any]:
+        found = super().popitem()
+        self.gone.append(found)
+        return found
 
 
 class ByteCache(Generic[T]):
     """Values by key, until their sizes exceed `limit` bytes. `leave` is called with what has to go for want of room."""
 
-    def __init__(self, limit: int, size: Callable[[T], int], leave: Callable[[Hashable, T], None] | None = None) -> None:
+    def __init__(self, limit: int, size: Callable[[T], int], leave: Leave | None = None) -> None:
         self.limit, self._size, self._leave = limit, size, leave
-        self._items: OrderedDict[Hashable, T] = OrderedDict()
-        self._held = 0
+        self._items = _Leaving(limit, size)
         self._lock = threading.Lock()
 
     def get(self, key: Hashable) -> T | None:
         """The value, or None."""
         with self._lock:
-            if key not in self._items:
-                return None
-            self._items.move_to_end(key)
-            return self._items[key]
+            found: T | None = self._items.get(key)
+            return found
 
     def put(self, key: Hashable, value: T) -> None:
         """Keep a value. One larger than the limit is not kept."""
-        size = self._size(value)
-        if size > self.limit:
+        if self._size(value) > self.limit:
             return
-        gone: list[tuple[Hashable, T]] = []
         with self._lock:
-            if key in self._items:
-                self._held -= self._size(self._items.pop(key))
+            self._items.pop(key, None)
             self._items[key] = value
-            self._held += size
-            while self._held > self.limit:
-                gone.append(self._items.popitem(last=False))
-                self._held -= self._size(gone[-1][1])
+            gone, self._items.gone = self._items.gone, []
         if self._leave is not None:
             for name, old in gone:
                 self._leave(name, old)
@@ -46,7 +52,7 @@ class ByteCache(Generic[T]):
     @property
     def held(self) -> int:
         """Bytes held now."""
-        return self._held
+        return int(self._items.currsize)
 
     def __contains__(self, key: Hashable) -> bool:
         with self._lock:

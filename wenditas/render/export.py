@@ -1,33 +1,31 @@
-"""Rendering a look to a file: decode ahead, evaluate, encode behind. Used by the server's worker and the command line."""
+"""Rendering a node to a file: decode ahead, render, encode behind. Used by the server's worker and the command line."""
 
 import errno
-from collections import OrderedDict, deque
-from collections.abc import Callable
+from collections import deque
+from collections.abc import Callable, Iterator
 from concurrent.futures import Future, ThreadPoolExecutor
-from fractions import Fraction
+from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 from typing import Literal
 
 import av
 
 from wenditas.core.errors import Cancelled, ExportFailed
-from wenditas.core.kernel import Matte, Picture
-from wenditas.core.look.animate import look_at
-from wenditas.core.look.document import Look
-from wenditas.core.look.plan import Load, Plan, View, compile_look, run_on_picture
-from wenditas.core.look.tiles import copy_rows
+from wenditas.core.files import NO_FILES, Files
+from wenditas.core.film import Memo, Node, render
+from wenditas.core.look.plan import View
 from wenditas.core.params import Params
-from wenditas.core.select.selection import Moment
 from wenditas.media.alpha import AlphaVideo, PictureZip
 from wenditas.media.encode import DEPTH, QUALITIES, Quality, VideoWriter
-from wenditas.media.reader import Reader
 from wenditas.media.sound import sound_rate, stretch
 from wenditas.media.stills import encode_png
+from wenditas.render.sources import FileSources
 from wenditas.store.database import new_id
 
 Progress = Callable[[int, int], None]
 AHEAD = 3
-LEAST_NEIGHBOURS, NEIGHBOUR_BYTES = 8, 640 << 20  # three frames on either side always; more, for trails, as memory allows
+MEMO_BYTES = 640 << 20  # mattes, and pictures after passes, that frames to come may read
 
 
 Kind = Literal["video", "matte", "matte pictures", "alpha", "alpha pictures"]
@@ -59,38 +57,43 @@ class VideoOptions(Params):
     sound: bool = True
 
 
+@dataclass(frozen=True)
+class Sound:
+    """Where the sound of an export comes from: a file, and when in it the first frame is (seconds)."""
+
+    path: Path
+    start: float
+
+
 def export_video(
-    reader: Reader,
-    source: Path,
-    look: Look,
-    first: int,
-    last: int,
+    node: Node,
+    stretch_of: tuple[int, int],
     target: Path,
     options: VideoOptions,
+    sources: FileSources,
+    files: Files = NO_FILES,
+    sound: Sound | None = None,
     progress: Progress = lambda done, total: None,
     cancelled: Callable[[], bool] = lambda: False,
 ) -> None:
-    """Render frames `first` to `last` (both included) to an MP4.
+    """Render frames of a node (first and last, both included) to a file of the kind that the options say.
 
     The file is written beside `target` and renamed when complete. Raises `Cancelled` or
     `ExportFailed`; then nothing is left behind.
     """
-    facts = reader.facts
-    part = part_of(target)
-    total = last - first + 1
+    work = _Work(node, range(stretch_of[0], stretch_of[1] + 1), options, sources, files, progress, cancelled)
     if options.kind not in ("video", "matte"):
-        export_with_matte(reader, look, first, last, target, options, progress, cancelled)
+        work.with_matte(target)
         return
-    has_sound = options.sound and facts.sound is not None and options.kind == "video"
-    rate = sound_rate(source) if has_sound else None
-    start = float(int(reader.index.times[0]) * reader.index.time_base) + first / float(facts.frame_rate) if has_sound else 0.0
-    sound = stretch(source, start, float(total / facts.frame_rate), rate) if rate else None
+    part, rate = part_of(target), sound_rate(sound.path) if sound else None
+    heard = stretch(sound.path, sound.start, float(len(work.frames) / node.rate), rate) if sound and rate else None
+    width, height = node.size
     try:
-        writer = VideoWriter(part, facts.width, facts.height, Fraction(facts.rate), QUALITIES[options.quality], sound, rate)
+        writer = VideoWriter(part, width, height, node.rate, QUALITIES[options.quality], heard, rate)
     except av.error.FFmpegError as error:
-        raise ExportFailed(f"The encoder cannot write {facts.width} × {facts.height} at {facts.rate} frames a second: {error.strerror}.") from error
+        raise ExportFailed(f"The encoder cannot write {width} × {height} at {node.rate} frames a second: {error.strerror}.") from error
     try:
-        _render_all(reader, look, range(first, last + 1), writer, progress, cancelled, options)
+        work.into(writer)
         writer.close()
         part.replace(target)
     except (av.error.FFmpegError, OSError) as error:
@@ -103,132 +106,87 @@ def export_video(
         part.unlink(missing_ok=True)
 
 
-def _render_all(
-    reader: Reader, look: Look, frames: range, writer: VideoWriter, progress: Progress, cancelled: Callable[[], bool], options: VideoOptions
-) -> None:
-    view: View = "result" if options.kind == "video" else "matte"
-    plans = Plans(look, float(reader.facts.frame_rate), view, options.selection)
-    height, width = reader.facts.height, reader.facts.width
-    neighbours = Neighbours(reader)
-    with ThreadPoolExecutor(1, "decode") as decoder, ThreadPoolExecutor(1, "encode") as encoder:
-        coming: deque[Future[Load]] = deque()
+class _Work:
+    """Frames of a node on their way into a file."""
+
+    def __init__(
+        self,
+        node: Node,
+        frames: range,
+        options: VideoOptions,
+        sources: FileSources,
+        files: Files,
+        progress: Progress,
+        cancelled: Callable[[], bool],
+    ) -> None:
+        self.node, self.frames, self._options, self._sources = node, frames, options, sources
+        self._progress, self._cancelled = progress, cancelled
+        self._render = partial(render, node, sources=sources, files=files, memo=Memo(limit=MEMO_BYTES), check=self._check)
+
+    def _check(self) -> None:
+        if self._cancelled():
+            raise Cancelled("The export was cancelled.")
+
+    def _decoded_ahead(self) -> Iterator[int]:
+        """The frames one after another, while those to come are decoded."""
+        with ThreadPoolExecutor(1, "decode") as decoder:
+            coming = [decoder.submit(self._sources.expect, self.node, n) for n in self.frames[:AHEAD]]
+            try:
+                for done, number in enumerate(self.frames):
+                    self._check()
+                    coming.pop(0).result()
+                    if done + AHEAD < len(self.frames):
+                        coming.append(decoder.submit(self._sources.expect, self.node, self.frames[done + AHEAD]))
+                    yield number
+                    self._progress(done + 1, len(self.frames))
+            finally:
+                for waiting in coming:
+                    waiting.cancel()
+
+    def into(self, writer: VideoWriter) -> None:
+        """Every frame into an encoder, which works behind."""
+        view: View = "result" if self._options.kind == "video" else "matte"
         going: deque[Future[None]] = deque()
-        wanted = iter(frames)
+        with ThreadPoolExecutor(1, "encode") as encoder:
+            try:
+                for number in self._decoded_ahead():
+                    frame, out = writer.blank()
+                    self._render(number, view=view, selection=self._options.selection, store=out.store)
+                    going.append(encoder.submit(writer.write, frame))
+                    if len(going) >= DEPTH:
+                        going.popleft().result()
+                for future in going:
+                    future.result()
+            finally:
+                for waiting in going:
+                    waiting.cancel()
 
-        def ask() -> None:
-            number = next(wanted, None)
-            if number is not None:
-                coming.append(decoder.submit(_loader, reader, number))
+    def with_matte(self, target: Path) -> None:
+        """Pictures that carry a selection's matte: PNG files in a ZIP, or ProRes 4444 with alpha.
 
+        The picture is the finished one. Alpha is straight, not multiplied into the colours. Written beside
+        `target` and renamed; nothing is left where it fails.
+        """
+        options = self._options
+        if options.selection is None:
+            raise ExportFailed("This export needs a selection whose matte is to be written.")
+        part = part_of(target)
+        width, height = self.node.size
         try:
-            for _ in range(AHEAD):
-                ask()
-            for done in range(len(frames)):
-                if cancelled():
-                    raise Cancelled("The export was cancelled.")
-                load = coming.popleft().result()
-                ask()
-                frame, out = writer.blank()
-                plans.at(frames[done]).run(height, width, load, out.store, moment=Moment(frames[done], neighbours.picture, neighbours.alpha))
-                going.append(encoder.submit(writer.write, frame))
-                if len(going) >= DEPTH:
-                    going.popleft().result()
-                progress(done + 1, len(frames))
-            for future in going:
-                future.result()
+            with AlphaVideo(part, width, height, self.node.rate) if options.kind == "alpha" else PictureZip(part) as sink:
+                for number in self._decoded_ahead():
+                    alpha = self._render(number, view="matte", selection=options.selection)[0]
+                    sink.write(number, None if options.kind == "matte pictures" else self._render(number), alpha)
+            part.replace(target)
+        except (av.error.FFmpegError, OSError) as error:
+            raise _stopped(error) from error
         finally:
-            for waiting in [*coming, *going]:
-                waiting.cancel()
+            part.unlink(missing_ok=True)
 
 
-def export_with_matte(
-    reader: Reader, look: Look, first: int, last: int, target: Path, options: VideoOptions, progress: Progress, cancelled: Callable[[], bool]
-) -> None:
-    """Render pictures that carry a selection's matte: PNG files in a ZIP, or ProRes 4444 with alpha.
-
-    The matte is computed from the source; the picture is the finished one. Alpha is straight,
-    not multiplied into the colours. Written beside `target` and renamed; nothing is left where it fails.
-    """
-    if options.selection is None:
-        raise ExportFailed("This export needs a selection whose matte is to be written.")
-    rate = float(reader.facts.frame_rate)
-    result, matte = Plans(look, rate, "result"), Plans(look, rate, "matte", options.selection)
-    neighbours = Neighbours(reader)
-    part = part_of(target)
-    total = last - first + 1
-    try:
-        with AlphaVideo(part, reader.facts) if options.kind == "alpha" else PictureZip(part) as sink:
-            for done, number in enumerate(range(first, last + 1), 1):
-                if cancelled():
-                    raise Cancelled("The export was cancelled.")
-                source, moment = reader.picture(number), Moment(number, neighbours.picture, neighbours.alpha)
-                alpha = run_on_picture(matte.at(number), source, moment)[0]
-                picture = None if options.kind == "matte pictures" else run_on_picture(result.at(number), source, moment)
-                sink.write(number, picture, alpha)
-                progress(done, total)
-        part.replace(target)
-    except (av.error.FFmpegError, OSError) as error:
-        raise _stopped(error) from error
-    finally:
-        part.unlink(missing_ok=True)
-
-
-class Plans:
-    """The plan of a look for each frame; a look that stands still is compiled once."""
-
-    def __init__(self, look: Look, rate: float, view: View, selection: str | None = None) -> None:
-        self._look, self._rate, self._view, self._selection = look, rate, view, selection
-        self._shown: Look | None = None
-        self._plan: Plan | None = None
-
-    def at(self, frame: int) -> Plan:
-        """The plan for a source frame."""
-        shown = look_at(self._look, frame, self._rate)
-        if self._plan is None or (shown is not self._shown and shown != self._shown):
-            self._shown, self._plan = shown, compile_look(shown, view=self._view, selection=self._selection)
-        return self._plan
-
-
-class Neighbours:
-    """Pictures around the frame being rendered, through a reader of their own; a few are kept."""
-
-    def __init__(self, reader: Reader) -> None:
-        self._main = reader
-        self._reader: Reader | None = None
-        self._kept: OrderedDict[int, Picture] = OrderedDict()
-
-    def alpha(self, number: int) -> Matte | None:
-        """The alpha channel of a frame; None where the footage has none."""
-        if not self._main.facts.alpha:
-            return None
-        self._reader = self._reader or self._main.twin()
-        return self._reader.alpha(min(max(number, 0), self._main.facts.length - 1))
-
-    def picture(self, number: int) -> Picture:
-        """The source at a frame, the first or last one beyond the ends."""
-        number = min(max(number, 0), self._main.facts.length - 1)
-        if number not in self._kept:
-            if self._reader is None:
-                self._reader = self._main.twin()
-            self._kept[number] = self._reader.picture(number)
-            while len(self._kept) > max(LEAST_NEIGHBOURS, NEIGHBOUR_BYTES // max(self._kept[number].nbytes, 1)):
-                self._kept.popitem(last=False)
-        return self._kept[number]
-
-
-def _loader(reader: Reader, number: int) -> Load:
-    """The source of one frame as something tiles can be loaded from."""
-    planes = reader.planes(number)
-    if planes is not None:
-        return planes.load
-    picture = reader.picture(number)
-    return lambda first, tile: copy_rows(picture, first, tile)
-
-
-def export_still(reader: Reader, look: Look, frame: int, target: Path) -> None:
+def export_still(node: Node, frame: int, target: Path, sources: FileSources, files: Files = NO_FILES) -> None:
     """Render one frame at full size to a PNG."""
-    plan = Plans(look, float(reader.facts.frame_rate), "result").at(frame)
-    picture = run_on_picture(plan, reader.picture(frame), Moment(frame, Neighbours(reader).picture, reader.alpha))
+    picture = render(node, frame, sources=sources, files=files)
     part = part_of(target)
     try:
         part.write_bytes(encode_png(picture, level=6))

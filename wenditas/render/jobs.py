@@ -12,13 +12,8 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from wenditas.core.errors import Conflict, DiskFull, NotFound, WenditasError
-from wenditas.core.look.document import parse_shot
-from wenditas.render.export import SUFFIXES, VideoOptions
-from wenditas.render.files import Files
-from wenditas.render.library import Library
 from wenditas.render.worker import Job
 from wenditas.store import exports as store
-from wenditas.store import footage, shots
 from wenditas.store.database import Database
 
 log = logging.getLogger(__name__)
@@ -52,13 +47,13 @@ class Run:
 
 
 class ExportQueue:
-    """Runs waiting exports in order. `changed` is called with an export's id whenever it moves.
+    """Runs waiting exports in order: `job_of` makes them jobs, whose files lie in `folder`; `changed` is called with an export's id whenever it moves.
 
     Whatever happens to one export, the queue goes on; an end that cannot be stored now, for want of room, is stored later.
     """
 
-    def __init__(self, db: Database, library: Library, files: Files, changed: Callable[[str], None]) -> None:
-        self.db, self.library, self.files, self._changed = db, library, files, changed
+    def __init__(self, db: Database, folder: Path, job_of: Callable[[store.ExportRow], Job], changed: Callable[[str], None]) -> None:
+        self.db, self._folder, self._job, self._changed = db, folder, job_of, changed
         self._waiting: queue.Queue[str | None] = queue.Queue()
         self._run: Run | None = None
         self._unwritten: dict[str, Ending] = {}
@@ -162,28 +157,9 @@ class ExportQueue:
             del self._unwritten[id]
             self._changed(id)
 
-    def _job(self, row: store.ExportRow) -> Job:
-        shot = shots.shot(self.db, row.shot_id)
-        piece = footage.footage(self.db, shot.footage_id)
-        facts = self.library.facts(piece.id)
-        options = VideoOptions.model_validate(row.options)
-        document = parse_shot(shots.revision(self.db, shot.id, row.revision).document, facts.length)
-        return Job(
-            media=self.library.media_path(piece).resolve(),
-            index=self.library.index_path(piece.id).resolve(),
-            facts=facts,
-            look=document.look,
-            first=document.first,
-            last=document.last,
-            target=self.library.export_path(row.id, SUFFIXES[options.kind]).resolve(),
-            options=options,
-            files={f.digest: f for f in self.files.used_by(document.look)},
-            files_folder=self.files.folder.resolve(),
-        )
-
     def _perform(self, run: Run) -> Ending:
         job = self._job(store.export(self.db, run.id))
-        job_path = self.library.cache_path(f"job-{run.id}.json")
+        job_path = self._folder / f"job-{run.id}.json"
         try:
             job_path.write_text(job.model_dump_json(), "utf-8")
             store.set_state(self.db, run.id, "running")

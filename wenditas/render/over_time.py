@@ -4,57 +4,55 @@ from collections.abc import Callable, Iterator
 
 import numpy as np
 
-from wenditas.core.kernel import Picture
-from wenditas.core.look.animate import look_at
-from wenditas.core.look.document import Look
-from wenditas.core.look.plan import compile_look, run_on_picture
-from wenditas.core.select.selection import Moment
-from wenditas.media.reader import Reader, fit
+from wenditas.compiled import engine
+from wenditas.core.files import Files
+from wenditas.core.film import Keys, Memo, Node, render
+from wenditas.core.kernel import Matte, Picture
+from wenditas.media.reader import Reader
 from wenditas.render.cache import ByteCache
+from wenditas.render.request import Request
+from wenditas.render.sources import ScreenSources
 
-WIDTH, BATCH = 240, 8
-KEPT_BYTES = 192 << 20
+WIDTH, BATCH = 320, 8  # the width that coverage is measured at, on screen too
+KEPT_BYTES, MEMO_BYTES = 192 << 20, 32 << 20
 
 
-class SmallFrames:
-    """Small source pictures, remembered, so that a changed selection is measured without decoding again."""
+class Coverage:
+    """Measures mattes on small pictures, which are remembered, so that a changed selection is measured without decoding again."""
 
-    def __init__(self) -> None:
+    def __init__(self, reader_of: Callable[[str, str], Reader], files: Files) -> None:
         self._kept: ByteCache[Picture] = ByteCache(KEPT_BYTES, lambda p: p.nbytes)
+        self._memo = Memo(Keys(engine()), MEMO_BYTES)
+        self._values: dict[str, float] = {}
+        self.sources, self._files = ScreenSources(reader_of, self._kept, "coverage", True), files
 
-    def picture(self, reader: Reader, key: str, number: int) -> Picture:
-        """A frame at most 240 pixels wide."""
-        number = min(max(number, 0), reader.facts.length - 1)
-        found = self._kept.get((key, number))
-        if found is None:
-            found = reader.picture(number, fit(reader.facts, WIDTH))
-            self._kept.put((key, number), found)
-        return found
+    def at(self, node: Node, frame: int, selection: str, check: Callable[[], None] = lambda: None) -> float:
+        """Share of a frame that a selection covers, in percent. Frames with the same matte are measured once."""
+        key = self._memo.keys.of(node, frame, "matte", selection)
+        if key not in self._values:
+            size = Request(node=node, frame=frame, width=WIDTH).size
+            matte: Matte = render(node, frame, size, "matte", selection=selection, sources=self.sources, files=self._files, memo=self._memo, check=check)[0]
+            if len(self._values) > 200_000:
+                self._values.clear()
+            self._values[key] = round(float(matte.mean(dtype=np.float64)) * 100, 4)
+        return self._values[key]
 
+    def forget(self) -> None:
+        """Measure anew what was measured; the small pictures are kept."""
+        self._values.clear()
+        self._memo = Memo(Keys(engine()), MEMO_BYTES)
 
-def coverage_over_time(
-    frames: SmallFrames,
-    reader: Reader,
-    key: str,
-    look: Look,
-    selection: str,
-    cancelled: Callable[[], bool],
-    give_way: Callable[[], None] = lambda: None,
-) -> Iterator[tuple[int, list[float]]]:
-    """Batches of (first frame, coverages in percent), in order, until done or cancelled. `give_way` is called before every frame."""
-    plan = compile_look(look, view="matte", selection=selection)
-    rate = float(reader.facts.frame_rate)
-    batch: list[float] = []
-    start = 0
-    for number in range(reader.facts.length):
-        give_way()
-        if cancelled():
-            return
-        if look.lanes:
-            plan = compile_look(look_at(look, number, rate), view="matte", selection=selection)
-        moment = Moment(number, lambda n: frames.picture(reader, key, n), lambda n: reader.alpha(n, fit(reader.facts, WIDTH)))
-        matte = run_on_picture(plan, frames.picture(reader, key, number), moment)[0]
-        batch.append(round(float(matte.mean(dtype=np.float64)) * 100, 4))
-        if len(batch) == BATCH or number == reader.facts.length - 1:
-            yield start, batch
-            start, batch = number + 1, []
+    def over_time(
+        self, node: Node, selection: str, cancelled: Callable[[], bool], give_way: Callable[[], None] = lambda: None
+    ) -> Iterator[tuple[int, list[float]]]:
+        """Batches of (first frame, coverages in percent), in order, until done or cancelled. `give_way` is called before every frame."""
+        batch: list[float] = []
+        start = 0
+        for number in range(node.length):
+            give_way()
+            if cancelled():
+                return
+            batch.append(self.at(node, number, selection))
+            if len(batch) == BATCH or number == node.length - 1:
+                yield start, batch
+                start, batch = number + 1, []

@@ -14,8 +14,8 @@ from wenditas.core.errors import WenditasError
 from wenditas.media.facts import Facts
 from wenditas.media.proxy import WIDTH, decoding_rate, needed, open_proxy, write_proxy
 from wenditas.media.reader import Reader
-from wenditas.render.library import Library
 from wenditas.render.quiet import behind_all_else
+from wenditas.render.sources import Media
 
 OPEN_READERS = 6
 
@@ -30,8 +30,8 @@ class ProxyState(BaseModel):
 class Proxies:
     """Makes preview copies."""
 
-    def __init__(self, library: Library) -> None:
-        self.library = library
+    def __init__(self, media: Media) -> None:
+        self.media = media
         self._states: dict[str, ProxyState] = {}
         self._waiting: queue.Queue[str | None] = queue.Queue()
         self._readers: dict[tuple[str, str], Reader] = {}
@@ -55,7 +55,7 @@ class Proxies:
         found = self._states.get(footage_id)
         if found is not None:
             return found
-        made = facts.width > WIDTH and facts.kind == "video" and self.library.cache_path(f"proxy-{footage_id}.mov").exists()
+        made = facts.width > WIDTH and facts.kind == "video" and self.media.cache_path(f"proxy-{footage_id}.mov").exists()
         return ProxyState(state="ready" if made else "none")
 
     def coming(self, footage_id: str) -> bool:
@@ -72,17 +72,21 @@ class Proxies:
 
     def reader(self, footage_id: str, purpose: str) -> Reader | None:
         """A reader of the preview copy, where it is ready."""
-        facts = self.library.facts(footage_id)
+        facts = self.media.facts(footage_id)
         if self.state(footage_id, facts).state != "ready":
             return None
         with self._lock:
             key = (footage_id, purpose)
             if key not in self._readers:
-                self._readers[key] = open_proxy(self.library.cache_path(f"proxy-{footage_id}.mov"), facts)
+                self._readers[key] = open_proxy(self.media.cache_path(f"proxy-{footage_id}.mov"), facts)
             found = self._readers[key] = self._readers.pop(key)  # the newest use last
             while len(self._readers) > OPEN_READERS:
                 self._readers.pop(next(iter(self._readers)))  # it closes itself once whoever reads from it is done
             return found
+
+    def _original(self, footage_id: str) -> Reader:
+        found = self.media.open(footage_id)
+        return Reader(found.path, found.facts, found.index)
 
     def _work(self) -> None:
         behind_all_else()
@@ -93,23 +97,23 @@ class Proxies:
                 self._states[footage_id] = ProxyState(state="none")
 
     def _make(self, footage_id: str) -> None:
-        facts = self.library.facts(footage_id)
+        facts = self.media.facts(footage_id)
         if not self._needed(footage_id, facts):
             self._states[footage_id] = ProxyState(state="none")
             return
-        reader = self.library.reader(footage_id, "proxy")
+        reader = self._original(footage_id)
 
         def progress(done: int, total: int) -> None:
             self._states[footage_id] = ProxyState(state="making", done=done)
 
-        self.library.cached_file(f"proxy-{footage_id}.mov", lambda part: write_proxy(reader, part, progress, lambda: self._stopped))
+        self.media.cached_file(f"proxy-{footage_id}.mov", lambda part: write_proxy(reader, part, progress, lambda: self._stopped))
         self._states[footage_id] = ProxyState(state="ready")
 
     def _needed(self, footage_id: str, facts: Facts) -> bool:
         """Whether a preview copy is needed; measured once, and noted in a file."""
-        note = self.library.cache_path(f"proxy-{footage_id}.json")
+        note = self.media.cache_path(f"proxy-{footage_id}.json")
         with contextlib.suppress(OSError, ValueError, TypeError, KeyError):  # an unreadable note is written anew
             return bool(json.loads(note.read_text("utf-8"))["needed"])
-        found = needed(facts, decoding_rate(self.library.reader(footage_id, "proxy")))
+        found = needed(facts, decoding_rate(self._original(footage_id)))
         note.write_text(json.dumps({"needed": found}), "utf-8")
         return found

@@ -12,30 +12,71 @@ from typing import Any
 
 from pydantic import BaseModel
 
-from wenditas.core.assets import ASSETS
 from wenditas.core.errors import Cancelled, NotFound, WenditasError
-from wenditas.core.look.document import Look
+from wenditas.core.files import Files
+from wenditas.core.film import Node
+from wenditas.formats.cube import load_lut
 from wenditas.media.facts import Facts
 from wenditas.media.index import Index
-from wenditas.media.reader import Reader
-from wenditas.render.export import VideoOptions, export_video
-from wenditas.render.files import load_file
-from wenditas.store.files import FileRow
+from wenditas.media.opened import Opened
+from wenditas.media.overlay import load_still
+from wenditas.render.export import Sound, VideoOptions, export_video
+from wenditas.render.sources import FileSources, Readers
+
+
+class MediaFile(BaseModel):
+    """A media file of a job, and its frame index."""
+
+    path: Path
+    index: Path
+    facts: Facts
+
+
+class UsedFile(BaseModel):
+    """A LUT (without index and facts) or a picture that passes use."""
+
+    path: Path
+    index: Path | None = None
+    facts: Facts | None = None
+
+
+class Heard(BaseModel):
+    """The sound that goes with a job: of a file, from a time in it."""
+
+    path: Path
+    start: float
 
 
 class Job(BaseModel):
-    """Everything an export depends on."""
+    """Everything an export depends on, as plain data. first, last: the frames of the node that are written."""
 
-    media: Path
-    index: Path
-    facts: Facts
-    look: Look
+    node: Node
     first: int
     last: int
-    target: Path
     options: VideoOptions
-    files: dict[str, FileRow] = {}
-    files_folder: Path = Path()
+    target: Path
+    media: dict[str, MediaFile]
+    files: dict[str, UsedFile] = {}
+    sound: Heard | None = None
+
+
+class _Media:
+    """Where the readers of a job find its files."""
+
+    def __init__(self, job: Job) -> None:
+        self._files = job.media
+
+    def open(self, content: str) -> Opened:
+        if content not in self._files or not self._files[content].path.exists():
+            raise NotFound("A media file of this export is missing.")
+        file = self._files[content]
+        return Opened(file.path, file.facts, Index.read(file.index))
+
+
+def _loaded(file: UsedFile) -> Any:
+    if file.index is None or file.facts is None:
+        return load_lut(file.path)
+    return load_still(file.path, file.facts, Index.read(file.index))
 
 
 def _say(**message: object) -> None:
@@ -45,19 +86,18 @@ def _say(**message: object) -> None:
         raise Cancelled("The server is gone.") from error
 
 
-def _file(job: Job, digest: str) -> Any:
-    if digest not in job.files:
-        raise NotFound(f"There is no file with the digest {digest!r}.")
-    return load_file(job.files_folder, job.files[digest])
+def run(job: Job) -> None:
+    """Do a job. Raises `ExportFailed`, `Cancelled` and what else stands in its way."""
+    sources = FileSources(Readers(_Media(job)).reader)
+    files = Files({digest: _loaded(file) for digest, file in job.files.items() if file.path.exists()})
+    sound = None if job.sound is None else Sound(job.sound.path, job.sound.start)
+    export_video(job.node, (job.first, job.last), job.target, job.options, sources, files, sound, lambda done, total: _say(done=done))
 
 
 def main(path: Path) -> int:
     """Run the job in a file. Returns the exit code."""
-    job = Job.model_validate_json(path.read_text("utf-8"))
     try:
-        ASSETS.load_with(lambda digest: _file(job, digest))
-        reader = Reader(job.media, job.facts, Index.read(job.index))
-        export_video(reader, job.media, job.look, job.first, job.last, job.target, job.options, lambda done, total: _say(done=done))
+        run(Job.model_validate_json(path.read_text("utf-8")))
         _say(finished=True)
         return 0
     except Cancelled:

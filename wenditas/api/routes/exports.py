@@ -11,7 +11,7 @@ from wenditas.api.services import Services, Shared
 from wenditas.api.views import export_view, suffix_of
 from wenditas.core.errors import Conflict, NotFound
 from wenditas.media.stills import encode_png
-from wenditas.render import edits
+from wenditas.project import edits
 from wenditas.render.request import Request
 from wenditas.store import exports, footage, shots
 
@@ -83,6 +83,6 @@ def frame_file(services: Shared, shot_id: str, revision: int, frame: int) -> Res
     row = shots.shot(services.db, shot_id)
     piece = footage.footage(services.db, row.footage_id)
     _, document = edits.load(services.db, shot_id, services.library.facts(piece.id), revision)
-    data = encode_png(services.pictures.picture(Request(piece.id, document.look, frame)), level=6)
+    data = encode_png(services.pictures.picture(Request(node=services.nodes.shot(piece.id, document.look), frame=frame)), level=6)
     disposition = f"attachment; filename*=UTF-8''{quote(f'{row.name} {frame}', safe='')}.png"
     return Response(data, media_type="image/png", headers={"content-disposition": disposition})

@@ -14,7 +14,7 @@ from wenditas.core.params import Stop
 from wenditas.core.treat.cdl import Cdl
 from wenditas.formats.cdl import read_cdl, write_cdl
 from wenditas.formats.gradients import read_gradient, write_css, write_svg
-from wenditas.render.files import MOST_PICTURE
+from wenditas.project.files import MOST_PICTURE
 from wenditas.store import files as store
 from wenditas.store.files import FileRow
 

@@ -6,7 +6,8 @@ from pathlib import Path
 from typing import Annotated
 
 import anyio
-from fastapi import APIRouter, Query, Request
+from fastapi import APIRouter, Query
+from fastapi import Request as Http
 from fastapi.responses import FileResponse, Response
 
 from wenditas.api.models import ConformRequest, Footage, TakenView
@@ -15,9 +16,10 @@ from wenditas.api.views import footage_view
 from wenditas.core.errors import DiskFull, NotFound, TooLarge
 from wenditas.core.measure.census import Up
 from wenditas.media.sound import playable_copy
-from wenditas.media.stills import encode_jpeg
-from wenditas.render import edits
-from wenditas.render.library import Taken
+from wenditas.project import edits
+from wenditas.project.library import Taken
+from wenditas.render.request import Request
+from wenditas.render.scopes import CENSUS_WIDTH
 from wenditas.store import footage, projects, shots
 from wenditas.store.shots import ShotRow
 
@@ -25,6 +27,7 @@ router = APIRouter(tags=["footage"])
 
 MOST_BYTES = 16 << 30
 SPARE_BYTES = 256 << 20
+SMALL_WIDTH = 240
 FOREVER = {"cache-control": "private, max-age=31536000, immutable"}
 
 
@@ -47,7 +50,7 @@ async def _receive(stream: AsyncIterator[bytes], path: Path, most: int) -> None:
 
 
 @router.post("/api/projects/{project_id}/footage")
-async def upload(services: Shared, request: Request, project_id: str, name: Annotated[str, Query(min_length=1, max_length=255)]) -> TakenView:
+async def upload(services: Shared, request: Http, project_id: str, name: Annotated[str, Query(min_length=1, max_length=255)]) -> TakenView:
     """Take in a file sent as the request's body. It becomes footage only when complete and usable.
 
     Of a damaged file that can be used in part the answer is a refusal which says what is wrong, and by what id (`held`) it can be taken all the same.
@@ -77,7 +80,7 @@ def leave_it(services: Shared, project_id: str, held: str) -> None:
 def _taken(services: Services, taken: Taken) -> TakenView:
     if not taken.already:
         services.hub.publish(kind="project", id=taken.row.project_id)
-        services.later(services.pictures.make_ready, taken.row.id)
+        services.later(services.make_ready, taken.row.id)
     return TakenView(**footage_view(taken.row).model_dump(), already=taken.already)
 
 
@@ -86,7 +89,7 @@ def conform(services: Shared, footage_id: str, request: ConformRequest) -> Foota
     """Show footage that has no shots yet at another rate: frames are held or left out, never sped up. It has another id then."""
     row = services.library.conform(footage_id, Fraction(request.rate))
     _changed(services, row.id)
-    services.later(services.pictures.make_ready, row.id)
+    services.later(services.make_ready, row.id)
     return footage_view(row)
 
 
@@ -130,20 +133,20 @@ def add_shot(services: Shared, footage_id: str) -> ShotRow:
 @router.get("/api/footage/{footage_id}/poster.jpg", response_class=FileResponse)
 def poster(services: Shared, footage_id: str) -> FileResponse:
     """A picture from a third of the way in."""
-    return FileResponse(services.pictures.poster_file(footage_id), media_type="image/jpeg", headers=FOREVER)
+    return FileResponse(services.thumbnails.poster(services.library.node(footage_id)), media_type="image/jpeg", headers=FOREVER)
 
 
 @router.get("/api/footage/{footage_id}/strip.jpg", response_class=FileResponse)
 def strip(services: Shared, footage_id: str) -> FileResponse:
     """Frames spread evenly over the footage, side by side."""
-    return FileResponse(services.pictures.strip_file(footage_id), media_type="image/jpeg", headers=FOREVER)
+    return FileResponse(services.thumbnails.strip(services.library.node(footage_id)), media_type="image/jpeg", headers=FOREVER)
 
 
 @router.get("/api/footage/{footage_id}/frames/{frame}.jpg", response_class=Response)
 def small_frame(services: Shared, footage_id: str, frame: int) -> Response:
     """A small picture of a frame, for the film strip where time is zoomed."""
-    picture = services.small.picture(services.library.reader(footage_id, "strip"), footage_id, frame)
-    return Response(encode_jpeg(picture), media_type="image/jpeg", headers=FOREVER)
+    request = Request(node=services.library.node(footage_id), frame=frame, width=SMALL_WIDTH)
+    return Response(services.pictures.encoded(request, "jpg", "strip"), media_type="image/jpeg", headers=FOREVER)
 
 
 @router.get("/api/footage/{footage_id}/sound.webm", response_class=FileResponse)
@@ -153,8 +156,7 @@ def sound(services: Shared, footage_id: str) -> FileResponse:
     facts = services.library.facts(footage_id)
     if facts.sound is None:
         raise NotFound("This footage has no sound.")
-    index = services.library.reader(footage_id, "strip").index
-    start = float(int(index.times[0]) * index.time_base)
+    start = services.nodes.sound_start(footage_id, 0)
     source = services.library.media_path(row)
     path = services.library.cached_file(f"sound-{footage_id}.webm", lambda part: playable_copy(source, start, facts.seconds, part))
     return FileResponse(path, media_type="audio/webm", headers=FOREVER)
@@ -163,4 +165,5 @@ def sound(services: Shared, footage_id: str) -> FileResponse:
 @router.get("/api/footage/{footage_id}/census/{frame}.png", response_class=Response)
 def census(services: Shared, footage_id: str, frame: int, up: Up = "lightness") -> Response:
     """The frame's own colours, hue across, lightness or chroma up."""
-    return Response(services.pictures.census(footage_id, frame, up), media_type="image/png", headers=FOREVER)
+    request = Request(node=services.library.node(footage_id), frame=frame, width=CENSUS_WIDTH)
+    return Response(services.scopes.census(request, up), media_type="image/png", headers=FOREVER)

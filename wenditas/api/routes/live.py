@@ -17,7 +17,6 @@ import struct
 import threading
 from collections import deque
 from collections.abc import Callable
-from dataclasses import replace
 from typing import Any, Literal, TypeVar
 
 from fastapi import APIRouter, WebSocket, WebSocketDisconnect
@@ -25,15 +24,16 @@ from pydantic import BaseModel, Field, ValidationError
 
 from wenditas.api.services import Services, Shared
 from wenditas.core.errors import WenditasError
+from wenditas.core.film import Shot
 from wenditas.core.look.document import Look, ShotDocument, alone
 from wenditas.core.look.patch import apply_patch
 from wenditas.core.look.plan import View
 from wenditas.core.measure.scopes import Scope
-from wenditas.render import edits
+from wenditas.project import edits
 from wenditas.render.ahead import Played
 from wenditas.render.giving_up import until
-from wenditas.render.pictures import Of
 from wenditas.render.request import FULL, Request
+from wenditas.render.scopes import Of
 from wenditas.store import shots
 
 R = TypeVar("R")
@@ -81,6 +81,7 @@ class Channel:
         self._work = asyncio.Condition()
         self._documents: dict[int, ShotDocument] = {}
         self._alone: tuple[tuple[int, str] | None, Look] = (None, Look())
+        self._node: Shot | None = None  # of the last message: the same object for the same look
         self._sending = asyncio.Lock()
         self._ahead: Ask | None = None  # the view to render ahead
         self._closed = threading.Event()
@@ -198,15 +199,19 @@ class Channel:
         return found
 
     def _request(self, ask: Ask) -> Request:
+        look = self._look(ask)
+        node = self._node
+        if node is None or node.look is not look:
+            node = self._node = self.services.nodes.shot(self.footage_id, look)
         frame = min(ask.frame, self.facts.length - 1)
-        return Request(self.footage_id, self._look(ask), frame, ask.width, ask.view, ask.selection, ask.upto)
+        return Request(node=node, frame=frame, width=ask.width, view=ask.view, selection=ask.selection, upto=ask.upto)
 
     def _quick(self, ask: Ask, purpose: str) -> Request:
         return self.services.pictures.quick(self._request(ask), purpose)
 
     def _played(self, ask: Ask) -> Played:
         request = self._quick(ask, "play")
-        return Played(lambda frame: replace(request, frame=frame), ask.first, min(ask.last, self.facts.length - 1), ask.frame, ask.scope, ask.of, ask.every)
+        return Played(lambda frame: request.but(frame=frame), ask.first, min(ask.last, self.facts.length - 1), ask.frame, ask.scope, ask.of, ask.every)
 
     def _decode(self, ask: Ask) -> None:
         with self.services.bustle.working(), self.services.live.working():
@@ -215,34 +220,33 @@ class Channel:
     def _compute(self, ask: Ask) -> bytes | str:
         if ask.kind == "ready":
             self._ahead = ask
-            played, pictures = self._played(ask), self.services.pictures
+            played, scopes = self._played(ask), self.services.scopes
             proxy = self.services.proxies.state(self.footage_id, self.facts).model_dump()
-            more = next(played.missing(pictures, float(self.facts.frame_rate)), None) is not None
-            return json.dumps({"kind": "ready", "id": ask.id, "stretches": played.ready(pictures), "more": more, "proxy": proxy})
+            more = next(played.missing(scopes, float(self.facts.frame_rate)), None) is not None
+            return json.dumps({"kind": "ready", "id": ask.id, "stretches": played.ready(scopes), "more": more, "proxy": proxy})
         with self.services.bustle.working(), self.services.live.working():
             return self._rendered(ask)
 
     def _rendered(self, ask: Ask) -> bytes | str:
-        pictures = self.services.pictures
         if ask.kind == "pixel":
-            return json.dumps({"kind": "pixel", "id": ask.id, **pictures.report(self._request(ask), ask.x, ask.y)})
+            return json.dumps({"kind": "pixel", "id": ask.id, **self.services.scopes.report(self._request(ask), ask.x, ask.y)})
         purpose = "play" if ask.kind == "play" else "live"
-        picture, scope = pictures.shown(self._quick(ask, purpose), purpose, ask.scope, ask.of)
+        picture, scope = self.services.scopes.shown(self._quick(ask, purpose), purpose, ask.scope, ask.of)
         return _framed(ask, ask.kind, picture, scope)
 
     def _scope(self, ask: Ask) -> bytes:
         assert ask.scope is not None
         with self.services.bustle.working(), self.services.live.working():
-            return _framed(ask, "scope", b"", self.services.pictures.scope(self._quick(ask, "live"), ask.scope, ask.of))
+            return _framed(ask, "scope", b"", self.services.scopes.scope(self._quick(ask, "live"), ask.scope, ask.of))
 
     def _render_some(self, ask: Ask) -> bool:
         """Render frames ahead until somebody wants something, or the page goes away. Whether there may be more to do."""
         played = self._played(ask)
         with until(self._closed.is_set):
-            for frame in played.missing(self.services.pictures, float(self.facts.frame_rate)):
+            for frame in played.missing(self.services.scopes, float(self.facts.frame_rate)):
                 if self.services.bustle.quiet_for() < QUIET or self._ahead is not None:
                     return True
-                played.render(self.services.pictures, frame)
+                played.render(self.services.scopes, frame)
         return False
 
 

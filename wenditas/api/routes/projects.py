@@ -5,7 +5,7 @@ from fastapi import APIRouter
 from wenditas.api.models import NameRequest, ProjectView
 from wenditas.api.services import Shared
 from wenditas.api.views import project_view
-from wenditas.render.demo import open_demo
+from wenditas.project.demo import open_demo
 from wenditas.store import projects
 from wenditas.store.projects import Project
 
@@ -27,7 +27,7 @@ def add_project(services: Shared, request: NameRequest) -> Project:
 @router.post("/api/projects/demo")
 def demo_project(services: Shared) -> Project:
     """The demo project, made on first use."""
-    return open_demo(services.db, services.library, services.pictures)
+    return open_demo(services.db, services.library, services.make_ready)
 
 
 @router.get("/api/projects/{project_id}")

@@ -11,7 +11,7 @@ from wenditas.core.look.document import Look, Pass, parse_look
 from wenditas.core.measure.checks import bright_sky
 from wenditas.core.shelf import PICK, STARTERS, dress
 from wenditas.core.treat import TREATMENTS
-from wenditas.render import edits
+from wenditas.project import edits
 from wenditas.render.request import Request
 from wenditas.store import shelf as store
 from wenditas.store import shots
@@ -19,7 +19,7 @@ from wenditas.store.database import new_id
 from wenditas.store.shelf import ShelfRow
 
 router = APIRouter(tags=["shelf"])
-THUMBNAIL, PREVIEW = 176, 960
+THUMBNAIL = 176
 MOST_SKY = 0.06  # share of the frame from which a bright sky is warned of
 
 
@@ -92,7 +92,7 @@ def _warning(services: Services, shot_id: str, item: str, frame: int) -> str | N
     if item not in STARTERS or not STARTERS[item].wants_no_sky:
         return None
     row = shots.shot(services.db, shot_id)
-    share = bright_sky(services.pictures.footage_frame(row.footage_id, min(frame, services.library.facts(row.footage_id).length - 1), THUMBNAIL * 3))
+    share = bright_sky(services.pictures.picture(Request(node=services.library.node(row.footage_id), frame=frame, width=THUMBNAIL * 3)))
     if share < MOST_SKY:
         return None
     return f"A bright sky fills {share:.0%} of this frame; it will not pass for night. Select it and darken it, or choose a framing without it."
@@ -110,7 +110,8 @@ def paste(services: Shared, shot_id: str, request: PasteRequest) -> DressAnswer:
 
 def _thumbnail(services: Services, shot_id: str, look: Look, frame: int, upto: int | None = None) -> Response:
     row = shots.shot(services.db, shot_id)
-    data = services.pictures.thumbnail(Request(row.footage_id, look, frame, PREVIEW, upto=upto), THUMBNAIL)
+    node = services.nodes.shot(row.footage_id, look)
+    data = services.thumbnails.thumbnail(Request(node=node, frame=frame, width=THUMBNAIL, upto=upto))
     return Response(data, media_type="image/jpeg", headers=FOREVER)
 
 

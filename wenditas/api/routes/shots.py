@@ -14,7 +14,8 @@ from wenditas.core.look.plan import View
 from wenditas.core.select.picks import Pick
 from wenditas.formats.look_json import Carried, read_files, read_look, write_look
 from wenditas.media.facts import Facts
-from wenditas.render import edits
+from wenditas.project import edits
+from wenditas.render.giving_up import checking
 from wenditas.render.request import FULL, Request
 from wenditas.store import footage, shots
 
@@ -71,7 +72,7 @@ def pick(services: Shared, shot_id: str, request: PickRequest) -> PickAnswer:
     facts = facts_of(services, shot_id)
     _, document = edits.load(services.db, shot_id, facts, request.base)
     box = (request.width, request.height) if request.width and request.height else None
-    colour = services.pictures.sample(row.footage_id, request.frame, request.x, request.y, request.patch, box)
+    colour = services.scopes.sample(Request(node=services.library.node(row.footage_id), frame=request.frame), request.x, request.y, request.patch, box)
     made = Pick(colour=colour, x=request.x, y=request.y, frame=request.frame, patch=request.patch)
     patch, words = edits.pick_patch(document, made, request.selection, request.refuse, request.key)
     edits.edit_pick(services.db, shot_id, facts, request.base, patch, words)
@@ -132,7 +133,8 @@ def _request(
     row = shots.shot(services.db, shot_id)
     _, document = edits.load(services.db, shot_id, facts_of(services, shot_id), revision)
     look = alone(document.look, only) if only else document.look
-    return Request(row.footage_id, look, frame, width, view, selection, upto)
+    node = services.nodes.shot(row.footage_id, look)
+    return Request(node=node, frame=frame, width=width, view=view, selection=selection, upto=upto)
 
 
 @router.get("/api/shots/{shot_id}/pictures/{revision}/{frame}.{kind}", response_class=Response)
@@ -156,17 +158,18 @@ def picture(
 @router.get("/api/shots/{shot_id}/stages/{revision}/{frame}.jpg", response_class=Response)
 def stage(services: Shared, shot_id: str, revision: int, frame: int, width: Annotated[int, Query(ge=16, le=512)] = 276, upto: Upto = None) -> Response:
     """A thumbnail of the picture after the first `upto` passes."""
-    request = _request(services, shot_id, revision, frame, 960, "result", None, upto)
-    return Response(services.pictures.thumbnail(request, width), media_type="image/jpeg", headers=FOREVER)
+    request = _request(services, shot_id, revision, frame, width, "result", None, upto)
+    return Response(services.thumbnails.thumbnail(request), media_type="image/jpeg", headers=FOREVER)
 
 
 @router.get("/api/shots/{shot_id}/histogram/{revision}/{frame}")
 def histogram(services: Shared, shot_id: str, revision: int, frame: int, upto: Upto = None) -> HistogramView:
     """How tones are spread after the first `upto` passes, for the editors that draw on it."""
-    return HistogramView.model_validate(services.pictures.histogram(_request(services, shot_id, revision, frame, 480, "result", None, upto)))
+    return HistogramView.model_validate(services.scopes.histogram(_request(services, shot_id, revision, frame, 480, "result", None, upto)))
 
 
 @router.get("/api/shots/{shot_id}/coverage/{revision}/{frame}")
 def coverage(services: Shared, shot_id: str, revision: int, frame: int, selection: str) -> float:
     """Share of the frame that a selection covers, in percent."""
-    return services.pictures.coverage(_request(services, shot_id, revision, frame, 640, "matte", selection, None))
+    request = _request(services, shot_id, revision, frame, FULL, "matte", selection, None)
+    return services.coverage.at(request.node, frame, selection, checking())

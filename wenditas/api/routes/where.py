@@ -12,15 +12,16 @@ from wenditas.api.models import FenceAnswer, FenceRequest, FitAnswer, FitRequest
 from wenditas.api.routes.shots import moved
 from wenditas.api.services import Services, Shared
 from wenditas.core.errors import BadLook
+from wenditas.core.kernel import Picture
 from wenditas.core.look.animate import look_at
 from wenditas.core.measure.coverage import weak_frames
 from wenditas.core.select.fit import fit_to_picks
 from wenditas.core.select.islands import Island, islands
 from wenditas.core.select.keys import HueKey
 from wenditas.core.select.suggest import main_colours
-from wenditas.render import edits
-from wenditas.render.over_time import coverage_over_time
-from wenditas.render.request import Request as PictureRequest
+from wenditas.media.reader import Reader
+from wenditas.project import edits
+from wenditas.render.request import Request
 from wenditas.render.tracking import Progress, track_shape
 from wenditas.store import shots
 
@@ -35,6 +36,10 @@ def _document(services: Services, shot_id: str, revision: int | None = None):  #
     return row, facts, head, document
 
 
+def _source(services: Services, footage_id: str, frame: int, width: int) -> Picture:
+    return services.pictures.picture(Request(node=services.library.node(footage_id), frame=frame, width=width))
+
+
 @router.post("/api/shots/{shot_id}/fit")
 def fit(services: Shared, shot_id: str, request: FitRequest) -> FitAnswer:
     """Fit a key by hue to its picks, from measurements of the frames they were taken on."""
@@ -43,7 +48,7 @@ def fit(services: Shared, shot_id: str, request: FitRequest) -> FitAnswer:
     key = selection.keys[request.key] if request.key < len(selection.keys) else None
     if not isinstance(key, HueKey) or not key.picks:
         raise BadLook("Fit to picks needs a key by hue with at least one pick.")
-    found = fit_to_picks(key, lambda frame: services.pictures.footage_frame(row.footage_id, min(frame, facts.length - 1), FIT_WIDTH))
+    found = fit_to_picks(key, lambda frame: _source(services, row.footage_id, frame, FIT_WIDTH))
     patch = [{"op": "replace", "path": f"{edits.selection_path(document, selection.id)}/keys/{request.key}", "value": found.key.model_dump(mode="json")}]
     edits.edit(services.db, shot_id, facts, request.base, patch, f"{selection.name} fitted to its picks")
     return FitAnswer(view=moved(services, shot_id), words=found.words, apart=found.apart, overlap=found.overlap)
@@ -52,12 +57,13 @@ def fit(services: Shared, shot_id: str, request: FitRequest) -> FitAnswer:
 @router.get("/api/footage/{footage_id}/colours/{frame}")
 def colours(services: Shared, footage_id: str, frame: int) -> list[MainColourView]:
     """The frame's main colours, most of the frame first."""
-    return [MainColourView(**asdict(c)) for c in main_colours(services.pictures.footage_frame(footage_id, frame, COLOURS_WIDTH))]
+    return [MainColourView(**asdict(c)) for c in main_colours(_source(services, footage_id, frame, COLOURS_WIDTH))]
 
 
 def _islands(services: Services, shot_id: str, revision: int, frame: int, selection: str) -> list[Island]:
     row, _, _, document = _document(services, shot_id, revision)
-    matte = services.pictures.matte(PictureRequest(row.footage_id, document.look, frame, ISLANDS_WIDTH, "matte", selection))
+    node = services.nodes.shot(row.footage_id, document.look)
+    matte = services.scopes.matte(Request(node=node, frame=frame, width=ISLANDS_WIDTH, view="matte", selection=selection))
     return islands(matte[0])
 
 
@@ -94,7 +100,8 @@ def track(services: Shared, shot_id: str, request: TrackRequest) -> Lines:
     shown = look_at(document.look, request.frame, float(facts.frame_rate)).selection(request.selection).shapes[number]
 
     def work(say: Say, gone: Gone) -> None:
-        with closing(services.library.reader(row.footage_id, "play").twin()) as reader:
+        opened = services.library.open(row.footage_id)
+        with closing(Reader(opened.path, opened.facts, opened.index)) as reader:
             progress = partial(_progress, say)
             found = track_shape(reader, shape, request.frame, request.direction, 0, facts.length - 1, progress, gone, shown)
         if found is None:
@@ -114,11 +121,11 @@ def over_time(services: Shared, shot_id: str, revision: int, selection: str) -> 
     """Coverage of every frame in percent, as it becomes known (lines of JSON), and at the end the weak frames."""
     row, _, _, document = _document(services, shot_id, revision)
     document.look.selection(selection)
+    node = services.nodes.shot(row.footage_id, document.look)
 
     def work(say: Say, gone: Gone) -> None:
-        reader = services.library.reader(row.footage_id, "coverage")
         values: list[float] = []
-        for first, batch in coverage_over_time(services.small, reader, row.footage_id, document.look, selection, gone, services.live.give_way):
+        for first, batch in services.coverage.over_time(node, selection, gone, services.live.give_way):
             values += batch
             say({"kind": "values", "first": first, "values": batch})
         if not gone():

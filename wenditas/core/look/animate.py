@@ -121,6 +121,14 @@ def value_at(lane: Lane, info: ParamInfo, frame: float, rate: float) -> Any:
     return _within(info, float(value) + lane.drift * (frame - lane.start) / rate)
 
 
+PERCENT = ParamInfo(key="amount", name="Amount", help="", kind="number", unit="%", low=0, high=100, step=1, default=100.0, animatable=True)
+
+
+def percent_at(keyframes: tuple[Keyframe, ...], frame: float) -> float:
+    """A share in percent at a frame, from keyframes of its own."""
+    return float(value_at(Lane(target="amount", keyframes=keyframes), PERCENT, frame, 1))
+
+
 def _put(node: Any, words: Sequence[str], value: Any) -> Any:
     """A copy of a model, list or dictionary with one value deep inside replaced."""
     if not words:

@@ -21,9 +21,10 @@ from wenditas.core.colour.blend import Blend, mix
 from wenditas.core.errors import BadLook, choices
 from wenditas.core.kernel import Matte, Picture
 from wenditas.core.look.document import Look, Pass
-from wenditas.core.look.tiles import WORKERS, Scratch, copy_rows, run_tiles
+from wenditas.core.params import Params
 from wenditas.core.select.keys.record import FillMatte
 from wenditas.core.select.selection import Moment, Selection, prepare_keys, selection_matte
+from wenditas.core.tiles import WORKERS, Scratch, copy_rows, run_tiles
 from wenditas.core.treat import TREATMENTS
 from wenditas.core.treat.record import Apply, At, Reach
 
@@ -42,8 +43,9 @@ SOURCE, RUNNING, TREATED = 0, 1, 2
 
 @dataclass(frozen=True)
 class Step:
-    """A pass ready to run: its treatment, and how it is laid over the running picture."""
+    """A pass ready to run: its treatment, and how it is laid over the running picture. number: its place in the look."""
 
+    number: int
     apply: Apply
     reach: Reach
     matte: int | None
@@ -68,26 +70,32 @@ class Step:
 
 @dataclass(frozen=True)
 class MattePlan:
-    """A selection ready to be evaluated: within the tiles where it is pointwise, else over the whole frame."""
+    """A selection ready to be evaluated: within the tiles where it is pointwise, else over the whole frame.
+
+    before: after how many passes the picture that it reads stands; None: it reads the source.
+    """
 
     selection: Selection
     fill: FillMatte | None
-    before: "Plan | None" = None
+    before: int | None = None
 
     def whole(self, source: Picture, moment: Moment) -> Matte:
         """The matte of a whole frame."""
         moment.check()
-        if self.before is not None:
-            return selection_matte(self.selection, run_on_picture(self.before, source, moment), moment)
-        if moment.memo is not None:
-            return moment.memo(self.selection, lambda: selection_matte(self.selection, source, moment))
-        return selection_matte(self.selection, source, moment)
+
+        def compute() -> Matte:
+            if self.before is None or moment.stage is None:
+                return selection_matte(self.selection, source, moment)
+            return selection_matte(self.selection, moment.stage(self.before, moment.frame), moment)
+
+        return compute() if moment.memo is None else moment.memo(self.selection, compute)
 
 
 @dataclass(frozen=True)
 class Plan:
-    """What to compute for one view of a look."""
+    """What to compute for one view of a look, which stands still. For a moment without stages they are worked out from its look."""
 
+    look: Look
     view: View
     mattes: tuple[MattePlan, ...]
     steps: tuple[Step, ...]
@@ -103,6 +111,11 @@ class Plan:
         """Whether a pass needs other frames."""
         return any(step.reach == "time" for step in self.steps)
 
+    @property
+    def reads_stages(self) -> bool:
+        """Whether a pass or a selection reads the picture after other passes."""
+        return any(m.before is not None for m in self.mattes) or any(s.reach == "time" and not s.reads_source for s in self.steps)
+
     def run(
         self, height: int, width: int, load: Load, store: Store, workers: int = WORKERS, moment: Moment | None = None, start: Picture | None = None
     ) -> None:
@@ -113,6 +126,8 @@ class Plan:
         if not height or not width:
             return
         moment = moment or Moment()
+        if moment.stage is None and self.reads_stages:
+            moment = replace(moment, stage=Stages(self.look, _load_all(height, width, load), moment).at)
         whole: dict[int, Matte] = {}
         if not self.by_tiles or any(m.fill is None for m in self.mattes):
             picture = _load_all(height, width, load)
@@ -121,7 +136,12 @@ class Plan:
         if self.view == "edge" and self.shown_matte is not None:
             whole[0] = edge_of(whole[0])
         if self.by_tiles:
-            run_tiles(height, width, partial(self._tile, self.steps, whole, load, store, At(height, width, 0, moment.frame), start, moment.check), workers)
+            run_tiles(
+                height,
+                width,
+                partial(self._tile, self.steps, whole, load, store, At(height, width, 0, moment.frame, files=moment.files), start, moment.check),
+                workers,
+            )
         else:
             self._frame(picture, whole, store, moment, start, workers)
 
@@ -160,7 +180,7 @@ class Plan:
         """Runs of pointwise passes by tiles, the others on the whole frame."""
         _, height, width = source.shape
         running, spare = (source if start is None else start).copy(), np.empty_like(source)
-        at = At(height, width, 0, moment.frame)
+        at = At(height, width, 0, moment.frame, files=moment.files)
         number = 0
         while number < len(self.steps):
             step = self.steps[number]
@@ -171,7 +191,7 @@ class Plan:
                 number += len(run)
             else:
                 moment.check()
-                place = replace(at, read=self._reader(number, moment)) if step.reach == "time" else at
+                place = replace(at, read=_reader(step, moment)) if step.reach == "time" else at
                 step.apply(source if step.reads_source else running, spare, place)
                 if step.replaces:
                     running, spare = spare, running
@@ -179,16 +199,6 @@ class Plan:
                     run_tiles(height, width, partial(_lay, step, running, spare, None if step.matte is None else whole[step.matte]), workers)
                 number += 1
         run_tiles(height, width, lambda first, end, scratch: store(first, np.ascontiguousarray(running[:, first:end])), workers)
-
-    def _reader(self, number: int, moment: Moment) -> Callable[[int], Picture] | None:
-        """How the pass `number` gets the picture that it reads at another frame."""
-        neighbour = moment.neighbour
-        if neighbour is None:
-            return None
-        if self.steps[number].reads_source or number == 0:
-            return neighbour
-        before = Plan("result", self.mattes, self.steps[:number])
-        return lambda frame: run_on_picture(before, neighbour(frame), replace(moment, frame=frame, memo=None))
 
     def _show(self, scratch: Scratch, running: Picture, first: int, rows: int) -> None:
         if self.view not in MATTE_VIEWS:
@@ -204,6 +214,33 @@ class Plan:
             row, column = np.mgrid[first : first + rows, 0 : running.shape[2]]
             stripe = np.where((row + column) // HATCH % 2 == 0, np.float32(1), np.float32(0))
             running[:] = running + (stripe - running) * matte * HATCH_STRENGTH
+
+
+class Stages:
+    """The pictures after passes of a look that stands still, at the frames around a moment; each is worked out once."""
+
+    def __init__(self, look: Look, source: Picture, moment: Moment) -> None:
+        self._look, self._source, self._moment = look, source, moment
+        self._known: dict[tuple[int, int], Picture] = {}
+
+    def at(self, upto: int, frame: int) -> Picture:
+        """The picture after the first `upto` passes at a frame."""
+        found = self._known.get((upto, frame))
+        if found is None:
+            here = frame == self._moment.frame or self._moment.neighbour is None
+            found = self._source if here else self._moment.neighbour(frame)  # type: ignore[misc]
+            if upto:
+                found = run_on_picture(compile_look(self._look, upto), found, replace(self._moment, frame=frame, stage=self.at, memo=None))
+            self._known[upto, frame] = found
+        return found
+
+
+def _reader(step: Step, moment: Moment) -> Callable[[int], Picture] | None:
+    """How a pass gets the picture that it reads at another frame."""
+    stage = moment.stage
+    if moment.neighbour is None or stage is None or step.reads_source:
+        return moment.neighbour
+    return lambda frame: stage(step.number, frame)
 
 
 def _put(picture: Picture, first: int, tile: Picture) -> None:
@@ -234,7 +271,8 @@ def _load_all(height: int, width: int, load: Load) -> Picture:
     return picture
 
 
-def _active(item: Pass) -> bool:
+def active(item: Pass) -> bool:
+    """Whether a pass does anything."""
     return item.on and item.known and item.amount > 0
 
 
@@ -242,15 +280,12 @@ def _plan_matte(look: Look, id: str, whole: bool = False) -> MattePlan:
     selection = look.selection(id)
     if selection.pointwise and not whole:
         return MattePlan(selection, prepare_keys(selection))
-    before = None
-    if selection.reads is not None:
-        upto = next(n for n, p in enumerate(look.passes) if p.id == selection.reads) + 1
-        before = compile_look(look, upto)
+    before = None if selection.reads is None else next(n for n, p in enumerate(look.passes, 1) if p.id == selection.reads)
     return MattePlan(selection, None, before)
 
 
 def compile_look(look: Look, upto: int | None = None, view: View = "result", selection: str | None = None, after: int = 0) -> Plan:
-    """The plan for a view of a look.
+    """The plan for a view of a look that stands still.
 
     upto: perform only the first `upto` passes; after: leave out that many of them, which `start` stands for. view: the result, the source, a selection's
     matte, or the selected colour only. selection: which one the latter two show; none shows
@@ -259,30 +294,49 @@ def compile_look(look: Look, upto: int | None = None, view: View = "result", sel
     if view not in VIEWS:
         raise BadLook(f"There is no view {view!r}; choose from {choices(VIEWS)}.")
     if view == "source":
-        return Plan(view, (), ())
+        return Plan(look, view, (), ())
     if view in MATTE_VIEWS:
         if selection is None:
-            return Plan(view, (), ())
-        return Plan(view, (_plan_matte(look, selection, whole=view == "edge"),), (), 0)
+            return Plan(look, view, (), ())
+        return Plan(look, view, (_plan_matte(look, selection, whole=view == "edge"),), (), 0)
     order: list[str] = []
     steps = []
-    for item in look.passes[after:upto]:
-        if not _active(item):
+    end = len(look.passes) if upto is None else upto
+    for number, item in enumerate(look.passes[:end]):
+        if number < after or not active(item):
             continue
         matte = None
         if item.side != "everywhere" and item.selection is not None:
             if item.selection not in order:
                 order.append(item.selection)
             matte = order.index(item.selection)
-        steps.append(_step(item, matte))
-    return Plan(view, tuple(_plan_matte(look, id) for id in order), tuple(steps))
+        steps.append(_step(number, item, matte))
+    return Plan(look, view, tuple(_plan_matte(look, id) for id in order), tuple(steps))
 
 
-def _step(item: Pass, matte: int | None) -> Step:
+def stages_read(look: Look) -> tuple[int, ...]:
+    """After how many passes, ascending, stand the pictures of a still look that other passes, or selections in use, read."""
+    found = {n for n, p in enumerate(look.passes) if n and active(p) and p.reads == "running" and reach_of(p) == "time"}
+    used = {p.selection for p in look.passes if active(p)}
+    order = [p.id for p in look.passes]
+    return tuple(sorted(found | {order.index(s.reads) + 1 for s in look.selections if s.reads is not None and s.id in used}))
+
+
+def params_of(item: Pass) -> Params:
+    """The parameters of a pass whose treatment is known."""
+    return TREATMENTS[item.treatment].params.model_validate(item.params)
+
+
+def reach_of(item: Pass) -> Reach:
+    """What a pass whose treatment is known sees."""
+    return TREATMENTS[item.treatment].reach(params_of(item))
+
+
+def _step(number: int, item: Pass, matte: int | None) -> Step:
     treatment = TREATMENTS[item.treatment]
-    params = treatment.params.model_validate(item.params)
+    params = params_of(item)
     amount, outside = item.amount / 100, item.side == "outside"
-    return Step(treatment.prepare(params), treatment.reach(params), matte, outside, amount, item.blend, item.reads == "source")
+    return Step(number, treatment.prepare(params), treatment.reach(params), matte, outside, amount, item.blend, item.reads == "source")
 
 
 def run_on_picture(plan: Plan, picture: Picture, moment: Moment | None = None, start: Picture | None = None) -> Picture:

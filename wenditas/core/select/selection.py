@@ -6,14 +6,15 @@ from dataclasses import dataclass
 import numpy as np
 from pydantic import Field
 
+from wenditas.core.files import NO_FILES, Files
 from wenditas.core.kernel import Matte, Picture
-from wenditas.core.look.tiles import run_tiles
 from wenditas.core.params import Params
 from wenditas.core.select.clean import Cleaning, clean
 from wenditas.core.select.keys import KEYS, AlphaKey, Key
 from wenditas.core.select.keys.alpha import from_alpha
 from wenditas.core.select.keys.record import FillMatte
 from wenditas.core.select.shapes import Shape, fence
+from wenditas.core.tiles import run_tiles
 
 
 class Selection(Params):
@@ -43,17 +44,22 @@ class Selection(Params):
 
 @dataclass(frozen=True)
 class Moment:
-    """Where a matte is evaluated: the frame, how to get the pictures of frames nearby (same size), and a memory.
+    """Where a look is evaluated: the frame, and all that comes from elsewhere. Pictures and mattes are of the same size.
 
-    alpha: the alpha channel of a frame (same size), None where the footage has none.
-    memo: given a selection and how to compute its matte, the remembered matte or a new one.
-    check: called between the parts of the work; raises `Cancelled` where nobody waits for it any more.
+    neighbour: the source at another frame. alpha: the alpha channel of a frame, None where the footage has none.
+    stage: the picture after so many passes at a frame, with the values that are animated as they are there.
+    then: a selection as it is at another frame. memo: given a selection and how to compute its matte, the
+    remembered matte or a new one. files: LUTs and pictures that passes use. check: called between the parts of
+    the work; raises `Cancelled` where nobody waits for it any more.
     """
 
     frame: int = 0
     neighbour: Callable[[int], Picture] | None = None
     alpha: Callable[[int], Matte | None] | None = None
-    memo: "Callable[[Selection, Callable[[], Matte]], Matte] | None" = None
+    stage: Callable[[int, int], Picture] | None = None
+    then: Callable[[str, int], Selection] | None = None
+    memo: Callable[[Selection, Callable[[], Matte]], Matte] | None = None
+    files: Files = NO_FILES
     check: Callable[[], None] = lambda: None
 
 
@@ -135,7 +141,8 @@ def selection_matte(selection: Selection, picture: Picture, moment: Moment | Non
             moment.check()
             share = reach + 1 - offset
             number = moment.frame + side
-            total += share * _one_frame(selection, moment.neighbour(number), number, moment)
+            there = selection if moment.then is None else moment.then(selection.id, number)
+            total += share * _one_frame(there, moment.neighbour(number), number, moment)
             weight += share
     return np.asarray(total / np.float32(weight), np.float32)
 

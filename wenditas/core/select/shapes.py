@@ -12,9 +12,9 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from wenditas.core.kernel import Floats, Matte, kernel
-from wenditas.core.look.tiles import run_tiles
 from wenditas.core.params import Params, number
 from wenditas.core.select.similarity import Similarity
+from wenditas.core.tiles import run_tiles
 
 Coordinate = Annotated[float, Field(ge=-20_000, le=20_000)]
 CURVE_STEPS, ELLIPSE_STEPS = 12, 96

@@ -1,6 +1,7 @@
 """Look-up tables of colour: one-dimensional per channel, or a cube read by tetrahedra."""
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -31,8 +32,13 @@ class Lut:
 
     @property
     def nbytes(self) -> int:
-        """Memory held."""
-        return int(self.table.nbytes)
+        """Memory held, about: as it was read, and as the kernels take it."""
+        return int(self.table.nbytes) * (2 if self.cube else 1)
+
+    @cached_property
+    def prepared(self) -> tuple[Floats, Floats, Floats]:
+        """What the kernels take, worked out once."""
+        return prepare_lut(self)
 
 
 def apply_lut(picture: Picture, lut: Lut) -> Picture:

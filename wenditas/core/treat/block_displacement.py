@@ -61,4 +61,5 @@ TREATMENT = Treatment(
     reach=on_frames,
     example={"density": 45},
     grainy=True,
+    moves=lambda params: bool(params.every >= 1),
 )

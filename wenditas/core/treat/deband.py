@@ -4,8 +4,8 @@ import numpy as np
 
 from wenditas.core.colour.fast import smoothstep
 from wenditas.core.kernel import Floats, Picture, as_picture, kernel
-from wenditas.core.look.tiles import run_tiles
 from wenditas.core.params import Params, number, pixels
+from wenditas.core.tiles import run_tiles
 from wenditas.core.tone.patterns import blue_noise
 from wenditas.core.treat.parts.blurs import gaussian, gaussian_reference
 from wenditas.core.treat.record import Apply, At, Treatment, on_frames

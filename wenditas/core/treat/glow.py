@@ -7,8 +7,8 @@ from wenditas.core.colour.hexes import rgb_from_hex
 from wenditas.core.colour.transfer import srgb_decode
 from wenditas.core.colour.ycbcr import LUMA_709
 from wenditas.core.kernel import Floats, Picture, kernel
-from wenditas.core.look.tiles import run_tiles
 from wenditas.core.params import Colour, Params, colour, percent, pixels
+from wenditas.core.tiles import run_tiles
 from wenditas.core.treat.parts.blurs import from_light_reference, gaussian, gaussian_reference, to_light, to_light_reference
 from wenditas.core.treat.parts.tables import KB, KG, KR
 from wenditas.core.treat.record import Apply, At, Treatment, on_frames

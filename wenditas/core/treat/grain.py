@@ -115,4 +115,5 @@ TREATMENT = Treatment(
     reference=grain,
     prepare=prepare,
     example={"strength": 80, "size": 4},
+    moves=lambda params: bool(params.moving),
 )

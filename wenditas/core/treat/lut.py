@@ -1,9 +1,8 @@
 """LUT: the picture through a look-up table that was brought in as a .cube file."""
 
-from wenditas.core.assets import ASSETS
 from wenditas.core.kernel import Picture
 from wenditas.core.params import Params, file
-from wenditas.core.tone.lut import Lut, apply_lut, cube_tile, line_tile, prepare_lut
+from wenditas.core.tone.lut import Lut, apply_lut, cube_tile, line_tile
 from wenditas.core.treat.record import Apply, At, Treatment
 
 
@@ -19,23 +18,25 @@ def lut(picture: Picture, params: LutParams, at: At) -> Picture:
     picture: `(3, h, w)`, held to the LUT's input range. Returns the same shape, not limited.
     Source: Kasson, Nin, Plouffe & Hafner 1995, tetrahedral interpolation; the published .cube description.
     """
-    found = ASSETS.find(params.lut, Lut)
+    found = at.files.find(params.lut, Lut)
     return picture if found is None else apply_lut(picture, found)
 
 
 def prepare(params: LutParams) -> Apply:
     """`lut` on tiles."""
-    found = ASSETS.find(params.lut, Lut)
-    if found is None:
-        return _as_it_is
-    flat, low, scale = prepare_lut(found)
-    if found.cube:
-        return lambda tile, out, at: cube_tile(tile, flat, found.size, low, scale, out)
-    return lambda tile, out, at: line_tile(tile, flat, low, scale, out)
 
+    def apply(tile: Picture, out: Picture, at: At) -> None:
+        found = at.files.find(params.lut, Lut)
+        if found is None:
+            out[:] = tile
+            return
+        flat, low, scale = found.prepared
+        if found.cube:
+            cube_tile(tile, flat, found.size, low, scale, out)
+        else:
+            line_tile(tile, flat, low, scale, out)
 
-def _as_it_is(tile: Picture, out: Picture, at: At) -> None:
-    out[:] = tile
+    return apply
 
 
 TREATMENT = Treatment(

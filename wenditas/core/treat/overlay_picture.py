@@ -5,7 +5,6 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from wenditas.core.assets import ASSETS
 from wenditas.core.kernel import Floats, Picture, as_picture
 from wenditas.core.params import Params, degrees, file, percent
 from wenditas.core.treat.parts.blurs import sample
@@ -51,7 +50,7 @@ def overlay_picture(picture: Picture, params: OverlayPicture, at: At) -> Picture
     picture: `(3, h, w)`, any values. Returns the same shape.
     Source: source-over of W3C Compositing 1, 5.1.
     """
-    still = ASSETS.find(params.picture, Still)
+    still = at.files.find(params.picture, Still)
     if still is None:
         return picture
     m = _place(still, params, at)
@@ -64,9 +63,9 @@ def overlay_picture(picture: Picture, params: OverlayPicture, at: At) -> Picture
 
 def prepare(params: OverlayPicture) -> Apply:
     """`overlay_picture` on whole frames."""
-    still = ASSETS.find(params.picture, Still)
 
     def apply(tile: Picture, out: Picture, at: At) -> None:
+        still = at.files.find(params.picture, Still)
         if still is None:
             out[:] = tile
             return

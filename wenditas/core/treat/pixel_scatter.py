@@ -61,4 +61,5 @@ TREATMENT = Treatment(
     reach=on_frames,
     example={"distance": 40, "size": 3},
     grainy=True,
+    moves=lambda params: bool(params.moving),
 )

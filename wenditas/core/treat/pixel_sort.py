@@ -5,8 +5,8 @@ from typing import Literal
 import numpy as np
 
 from wenditas.core.kernel import Floats, Picture, as_picture, kernel
-from wenditas.core.look.tiles import run_tiles
 from wenditas.core.params import Params, choice, percent
+from wenditas.core.tiles import run_tiles
 from wenditas.core.treat.parts.tables import KB, KG, KR
 from wenditas.core.treat.record import Apply, At, Treatment, on_frames
 

@@ -147,4 +147,5 @@ TREATMENT = Treatment(
     },
     example={"levels": 4},
     grainy=True,
+    moves=lambda params: bool(params.border == "random" and params.moving),
 )

@@ -4,6 +4,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from typing import Any, Literal
 
+from wenditas.core.files import NO_FILES, Files
 from wenditas.core.kernel import Picture
 from wenditas.core.params import Params
 
@@ -18,6 +19,7 @@ class At:
 
     height, width: of the whole frame. first: the first row of the tile. frame: its number.
     read: the picture that the pass reads at another frame, whole; None where there is only this one.
+    files: LUTs and pictures that passes use.
     """
 
     height: int
@@ -25,6 +27,7 @@ class At:
     first: int = 0
     frame: int = 0
     read: Callable[[int], Picture] | None = None
+    files: Files = NO_FILES
 
     @property
     def scale(self) -> float:
@@ -40,6 +43,11 @@ def whole(picture: Picture, frame: int = 0) -> At:
 Apply = Callable[[Picture, Picture, At], None]
 
 
+def never(params: Any) -> bool:
+    """Of treatments that do the same to the same picture at every frame."""
+    return False
+
+
 @dataclass(frozen=True)
 class Treatment:
     """A treatment: the calculation a pass performs, its parameters and its two forms.
@@ -51,6 +59,7 @@ class Treatment:
     presets: named sets of parameter values; source: where the maths comes from; check: what outside the
     project it is held to. example: parameters that show what it does, for its thumbnail and its test.
     grainy: its pattern belongs to output pixels, so that a small preview cannot match the export.
+    moves: whether it does something else to the same picture at another frame. looks: which other frames it reads, relative to its own.
     """
 
     id: str
@@ -66,6 +75,8 @@ class Treatment:
     presets: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
     example: Mapping[str, Any] = field(default_factory=dict)
     grainy: bool = False
+    moves: Callable[[Any], bool] = never
+    looks: Callable[[Any], tuple[int, ...]] = lambda params: ()
 
 
 def on_frames(params: Params) -> Reach:

@@ -24,8 +24,12 @@ def _echoes(params: Trails, at: At) -> list[tuple[float, Picture]]:
     """Weight and picture of every echo, the nearest first."""
     if at.read is None:
         return []
-    steps = range(1, int(params.count) + 1)
-    return [((params.decay / 100) ** n, at.read(max(at.frame - n * int(params.spacing), 0))) for n in steps]
+    return [((params.decay / 100) ** n, at.read(max(at.frame + back, 0))) for n, back in enumerate(looks(params), 1)]
+
+
+def looks(params: Trails) -> tuple[int, ...]:
+    """The frames that linger, the nearest first, relative to the one on screen."""
+    return tuple(-n * int(params.spacing) for n in range(1, int(params.count) + 1))
 
 
 def trails(picture: Picture, params: Trails, at: At) -> Picture:
@@ -78,4 +82,5 @@ TREATMENT = Treatment(
     reference=trails,
     prepare=prepare,
     reach=over_time,
+    looks=looks,
 )

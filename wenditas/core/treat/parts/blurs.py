@@ -6,7 +6,7 @@ import numpy as np
 from wenditas.core.colour.fast import decode, encode
 from wenditas.core.colour.transfer import srgb_decode, srgb_encode
 from wenditas.core.kernel import Floats, Picture, as_picture, kernel
-from wenditas.core.look.tiles import run_tiles
+from wenditas.core.tiles import run_tiles
 
 FINE = 3.5  # a blur is made on means of so many pixels that its standard deviation stays above this
 LEAST = 0.05  # blurs smaller than this change nothing that could be seen

@@ -7,7 +7,7 @@ import numpy as np
 import numpy.typing as npt
 
 from wenditas.core.kernel import Floats, Picture, as_picture, kernel
-from wenditas.core.look.tiles import run_tiles
+from wenditas.core.tiles import run_tiles
 from wenditas.core.treat.parts.blurs import sample
 
 Edge = Literal["stretch", "mirror", "repeat", "black"]

@@ -1,47 +1,33 @@
 """Files that passes use: taken in, kept by digest, loaded for rendering."""
 
 import hashlib
+import threading
+from collections import OrderedDict
+from collections.abc import Callable, Iterator, Mapping
+from functools import cached_property
 from pathlib import Path
 from typing import Any
 
-import numpy as np
-
-from wenditas.core.assets import ASSETS
+from wenditas.core import files as core
 from wenditas.core.errors import BadFile, FootageRefused, NotFound, TooLarge
 from wenditas.core.look.document import Look
 from wenditas.core.params import describe
 from wenditas.core.tone.lut import Lut
 from wenditas.core.treat import TREATMENTS
 from wenditas.core.treat.overlay_picture import Still
-from wenditas.formats.cube import read_cube
+from wenditas.formats.cube import load_lut
 from wenditas.media.facts import Facts
 from wenditas.media.index import Index
+from wenditas.media.overlay import load_still
 from wenditas.media.probe import probe, suffix_of
-from wenditas.media.reader import Reader
-from wenditas.render.one import OneAtATime
+from wenditas.project.one import OneAtATime
 from wenditas.store import files as store
 from wenditas.store.database import Database
 
 MOST_LUT, MOST_PICTURE = 64 << 20, 64 << 20
 MOST_PIXELS = 40_000_000
+LOADED_BYTES = 512 << 20  # of loaded files together
 PICTURES = (".png", ".jpg", ".jpeg", ".tif", ".tiff", ".webp")
-
-
-def load_lut(path: Path) -> Lut:
-    """A LUT from a .cube file. Raises `BadFile`."""
-    try:
-        return read_cube(path.read_text("utf-8-sig"))
-    except UnicodeDecodeError as error:
-        raise BadFile("This LUT is not text; a .cube file is.") from error
-
-
-def load_still(path: Path, facts: Facts, index: Index) -> Still:
-    """A picture with its alpha; opaque where the file has none."""
-    reader = Reader(path, facts, index)
-    colours, alpha = reader.picture(0), reader.alpha(0)
-    if alpha is None:
-        alpha = np.ones(colours.shape[1:], np.float32)
-    return Still(np.concatenate([colours * alpha, alpha[None]]).astype(np.float32))
 
 
 def _lut_facts(path: Path) -> dict[str, Any]:
@@ -56,7 +42,6 @@ class Files:
         self.folder, self.db = folder / "files", db
         self.folder.mkdir(parents=True, exist_ok=True)
         self._arrivals = OneAtATime()
-        ASSETS.load_with(self.load)
 
     def path(self, row: store.FileRow) -> Path:
         """Where a file lies."""
@@ -76,7 +61,7 @@ class Files:
 
     def _keep(self, data: bytes, name: str, digest: str, suffix: str) -> store.FileRow:
         part = self.folder / f"{digest}.part{suffix}"
-        index = self._index(digest)
+        index = self.index_path(digest)
         try:
             part.write_bytes(data)
             kind: store.FileKind = "lut" if suffix == ".cube" else "picture"
@@ -105,12 +90,18 @@ class Files:
             raise BadFile(f"The picture has {facts.width} × {facts.height} pixels; at most {MOST_PIXELS // 1_000_000} million are taken.")
         return facts.model_dump(mode="json"), suffix_of(facts, suffix)
 
-    def _index(self, digest: str) -> Path:
+    def index_path(self, digest: str) -> Path:
+        """Where the frame index of a picture lies."""
         return self.folder / f"{digest}.index.npz"
 
     def load(self, digest: str) -> Lut | Still:
         """A file ready for rendering. Raises `NotFound`."""
         return load_file(self.folder, store.file(self.db, digest))
+
+    @cached_property
+    def loaded(self) -> core.Files:
+        """The files as rendering takes them, loaded when they are asked for."""
+        return core.Files(Loaded(self.load))
 
     def used_by(self, look: Look) -> list[store.FileRow]:
         """The files that a look's passes name and that are here."""
@@ -121,6 +112,36 @@ class Files:
             except NotFound:
                 continue
         return found
+
+
+class Loaded(Mapping[str, Any]):
+    """Files by digest, loaded when they are asked for; kept up to a number of bytes, the newest whatever its size."""
+
+    def __init__(self, load: Callable[[str], Any], limit: int = LOADED_BYTES) -> None:
+        self._load, self._limit = load, limit
+        self._kept: OrderedDict[str, Any] = OrderedDict()
+        self._lock = threading.Lock()
+
+    def __getitem__(self, digest: str) -> Any:
+        with self._lock:
+            if digest in self._kept:
+                self._kept.move_to_end(digest)
+                return self._kept[digest]
+        try:
+            found = self._load(digest)
+        except NotFound as error:
+            raise KeyError(digest) from error
+        with self._lock:
+            self._kept[digest] = found
+            while len(self._kept) > 1 and sum(v.nbytes for v in self._kept.values()) > self._limit:
+                self._kept.popitem(last=False)
+        return found
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(self._kept)
+
+    def __len__(self) -> int:
+        return len(self._kept)
 
 
 def load_file(folder: Path, row: store.FileRow) -> Lut | Still:

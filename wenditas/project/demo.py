@@ -1,12 +1,12 @@
 """The demo project: the shipped footage of the Marrow Hill Tramway film, each shot with its look."""
 
+from collections.abc import Callable
 from importlib import resources
 from pathlib import Path
 
 from wenditas.formats.look_json import read_look
-from wenditas.render.edits import new_shot
-from wenditas.render.library import Library
-from wenditas.render.pictures import Pictures
+from wenditas.project.edits import new_shot
+from wenditas.project.library import Library
 from wenditas.store import projects
 from wenditas.store.database import Database
 
@@ -22,8 +22,8 @@ SHOTS = (
 )
 
 
-def open_demo(db: Database, library: Library, pictures: Pictures) -> projects.Project:
-    """The demo project, made from the shipped footage where it does not exist yet."""
+def open_demo(db: Database, library: Library, ready: Callable[[str], object]) -> projects.Project:
+    """The demo project, made from the shipped footage where it does not exist yet. ready: called with each piece of footage, for its small pictures."""
     for project in projects.all_projects(db):
         if project.name == NAME:
             return project
@@ -33,6 +33,6 @@ def open_demo(db: Database, library: Library, pictures: Pictures) -> projects.Pr
         with resources.as_file(shipped / "footage" / f"{file}.mp4") as path:
             row = library.copy_in(project.id, Path(path), f"{name}.mp4")
         _, look = read_look((shipped / "looks" / f"{file}.json").read_bytes())
-        pictures.make_ready(row.id)
+        ready(row.id)
         new_shot(db, row.id, name, library.facts(row.id), look)
     return project

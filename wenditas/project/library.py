@@ -11,18 +11,17 @@ from fractions import Fraction
 from pathlib import Path
 
 from wenditas.core.errors import FootageDamaged, FootageRefused, InUse, NotFound
+from wenditas.core.film import Footage
 from wenditas.media.facts import Facts
 from wenditas.media.index import Index
+from wenditas.media.opened import Opened
 from wenditas.media.probe import probe, suffix_of
-from wenditas.media.reader import Reader
-from wenditas.render.one import OneAtATime
+from wenditas.project.one import OneAtATime
 from wenditas.store import footage as store
 from wenditas.store import shots
 from wenditas.store.database import Database, new_id
 
 SUFFIXES = {".mp4", ".m4v", ".mov", ".mkv", ".webm", ".avi", ".png", ".jpg", ".jpeg", ".tif", ".tiff", ".webp"}
-OPEN_READERS, LEAST_READERS = 8, 2
-READER_BYTES = 640 << 20  # that all open readers may hold together; two may always be open
 MOST_HELD = 8
 
 
@@ -43,14 +42,18 @@ class Held:
     name: str
 
 
+def node_of(content: str, facts: Facts) -> Footage:
+    """Footage with these facts as a node."""
+    return Footage(content=content, width=facts.width, height=facts.height, fps=facts.rate, frames=facts.length, still=facts.kind == "still", alpha=facts.alpha)
+
+
 class Library:
-    """Files by id under one data folder; nothing outside it is touched."""
+    """Files by id under one data folder; nothing outside it is touched. It is where rendering finds its media."""
 
     def __init__(self, folder: Path, db: Database) -> None:
         self.folder, self.db = folder, db
         for name in ("media", "incoming", "cache", "exports"):
             (folder / name).mkdir(parents=True, exist_ok=True)
-        self._readers: OrderedDict[tuple[str, str], Reader] = OrderedDict()
         self._facts: dict[str, Facts] = {}  # of files, which never change
         self._held: OrderedDict[str, Held] = OrderedDict()
         self._arrivals = OneAtATime()
@@ -182,22 +185,17 @@ class Library:
             self._facts[footage_id] = Facts.model_validate(store.footage(self.db, footage_id).facts)
         return self._facts[footage_id]
 
-    def reader(self, footage_id: str, purpose: str) -> Reader:
-        """An open reader; readers for different purposes do not disturb each other's position."""
-        key = (footage_id, purpose)
-        with self._lock:
-            if key in self._readers:
-                self._readers.move_to_end(key)
-                return self._readers[key]
-            row = store.footage(self.db, footage_id)
-            path = self.media_path(row)
-            if not path.exists():
-                raise NotFound(f"The file of “{row.name}” is missing from the data folder.")
-            reader = Reader(path, Facts.model_validate(row.facts), Index.read(self.index_path(footage_id)))
-            self._readers[key] = reader
-            while len(self._readers) > OPEN_READERS or (len(self._readers) > LEAST_READERS and sum(r.nbytes for r in self._readers.values()) > READER_BYTES):
-                self._readers.popitem(last=False)  # it closes itself once whoever reads from it is done
-            return reader
+    def open(self, content: str) -> Opened:
+        """The media file of a piece of footage, ready to be read. Raises `NotFound` where it is missing."""
+        row = store.footage(self.db, content)
+        path = self.media_path(row)
+        if not path.exists():
+            raise NotFound(f"The file of “{row.name}” is missing from the data folder.")
+        return Opened(path, Facts.model_validate(row.facts), Index.read(self.index_path(content)))
+
+    def node(self, footage_id: str) -> Footage:
+        """A piece of footage as a node."""
+        return node_of(footage_id, self.facts(footage_id))
 
     def cached_file(self, name: str, make: Callable[[Path], None]) -> Path:
         """A file in the cache folder, made on first use, once, and appearing only when complete."""

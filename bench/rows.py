@@ -1,0 +1,80 @@
+"""Rows that two states of the code are compared by: run in a process of its own on either, with what both have.
+
+`python bench/rows.py CLIP` prints the names of its rows; then, for each name on a line of its input, the seconds that it took.
+"""
+
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+import cv2
+import numpy as np
+
+from bench.looks import PICKS, REFUSED, nine_passes, one_colour_stays
+from wenditas.core.look.document import Look, parse_look
+from wenditas.core.look.plan import compile_look, run_on_picture
+from wenditas.core.select.selection import Moment, Selection, selection_matte
+from wenditas.media.probe import inspect
+from wenditas.media.reader import Reader
+
+FULL = {
+    "id": "s",
+    "name": "S",
+    "keys": [{"type": "hue", "picks": PICKS, "refused": REFUSED, "tolerance": 8, "softness": 6}],
+    "shapes": [{"id": "b", "name": "B", "kind": "ellipse", "mode": "keep", "points": [{"x": -200, "y": 300}, {"x": 2100, "y": 1300}]}],
+    "cleaning": {"despeckle": 24, "choke": 1.5, "soften": 2},
+}
+
+
+def _export(reader: Reader, clip: Path, look: Look, last: int) -> Callable[[], object]:
+    target = Path(tempfile.mkdtemp()) / "out.mp4"
+    try:
+        from tests.rendering import export
+        from wenditas.render.export import VideoOptions
+
+        return lambda: export(reader, clip, look, 0, last, target, VideoOptions(sound=False))
+    except ImportError:
+        from wenditas.render.export import VideoOptions, export_video
+
+        return lambda: export_video(reader, clip, look, 0, last, target, VideoOptions(sound=False))
+
+
+def rows(clip: Path) -> dict[str, Callable[[], object]]:
+    """Works by name."""
+    reader = Reader(clip, *inspect(clip))
+    frame = reader.picture(60)
+    found: dict[str, Callable[[], object]] = {}
+    selection = Selection.model_validate(FULL)
+    for height, width in ((1080, 1920), (540, 960)):
+        picture = np.stack([cv2.resize(plane, (width, height), interpolation=cv2.INTER_AREA) for plane in frame])
+        for name, look in (("hue key and 1 pass", one_colour_stays()), ("hue key and 9 passes", nine_passes())):
+            plan = compile_look(look)
+            found[f"{name}, {width} × {height}"] = lambda plan=plan, x=picture: run_on_picture(plan, x)  # type: ignore[misc]
+        found[f"full selection, {width} × {height}"] = lambda x=picture: selection_matte(selection, x)  # type: ignore[misc]
+        blurred = compile_look(parse_look({"passes": [{"id": str(n), "name": "p", "treatment": t} for n, t in enumerate(("glow", "gaussian-blur", "grain"))]}))
+        found[f"glow, blur, grain, {width} × {height}"] = lambda x=picture, p=blurred: run_on_picture(p, x, Moment(5))  # type: ignore[misc]
+    found["export, one colour stays, 720p, 96 frames"] = _export(reader, clip, one_colour_stays(), 95)
+    found["export, nine passes, 720p, 48 frames"] = _export(reader, clip, nine_passes(), 47)
+    found["export, full selection, 720p, 48 frames"] = _export(
+        reader,
+        clip,
+        parse_look({"selections": [FULL], "passes": [{"id": "m", "name": "m", "treatment": "monochrome", "selection": "s", "side": "outside"}]}),
+        47,
+    )
+    return found
+
+
+def main() -> None:
+    """Serve the rows."""
+    known = rows(Path(sys.argv[1]))
+    print("\t".join(known), flush=True)
+    for line in sys.stdin:
+        started = time.perf_counter()
+        known[line.rstrip("\n")]()
+        print(time.perf_counter() - started, flush=True)
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,36 @@
+"""Exports as jobs: where a project's documents and files meet the process that renders them."""
+
+from wenditas.media.facts import Facts
+from wenditas.project.nodes import Nodes
+from wenditas.render.export import SUFFIXES, VideoOptions
+from wenditas.render.worker import Heard, Job, MediaFile, UsedFile
+from wenditas.store import files as file_store
+from wenditas.store import footage
+from wenditas.store.exports import ExportRow
+
+
+def job_of(nodes: Nodes, row: ExportRow) -> Job:
+    """Everything that an export depends on."""
+    options = VideoOptions.model_validate(row.options)
+    node, (first, last), facts = nodes.exported(row)
+    library, files = nodes.library, nodes.files
+    piece = footage.footage(library.db, node.of.content)  # type: ignore[union-attr]
+    path, index = library.media_path(piece).resolve(), library.index_path(piece.id).resolve()
+    heard = facts.sound is not None and options.sound and options.kind == "video"
+    return Job(
+        node=node,
+        first=first,
+        last=last,
+        options=options,
+        target=library.export_path(row.id, SUFFIXES[options.kind]).resolve(),
+        media={piece.id: MediaFile(path=path, index=index, facts=facts)},
+        files={digest: _used(nodes, file_store.file(files.db, digest)) for digest in node.files},
+        sound=Heard(path=path, start=nodes.sound_start(piece.id, first)) if heard else None,
+    )
+
+
+def _used(nodes: Nodes, row: file_store.FileRow) -> UsedFile:
+    path = nodes.files.path(row).resolve()
+    if row.kind == "lut":
+        return UsedFile(path=path)
+    return UsedFile(path=path, index=nodes.files.index_path(row.digest).resolve(), facts=Facts.model_validate(row.facts))

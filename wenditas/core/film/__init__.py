@@ -1,0 +1,29 @@
+"""Moving pictures made of others: nodes that say what is shown, and `render`, the one way to a picture."""
+
+from wenditas.core.film.keys import Keys
+from wenditas.core.film.nodes import Footage, Join, Node, Placed, Reveal, Sequence, Shot, Span, footage_at, parse_node
+from wenditas.core.film.reel import Item, Joint, Laid, Reel
+from wenditas.core.film.render import Memo, Sources, TooHeavy, render, size_of
+
+__all__ = [
+    "Footage",
+    "Item",
+    "Join",
+    "Joint",
+    "Keys",
+    "Laid",
+    "Memo",
+    "Node",
+    "Placed",
+    "Reel",
+    "Reveal",
+    "Sequence",
+    "Shot",
+    "Sources",
+    "Span",
+    "TooHeavy",
+    "footage_at",
+    "parse_node",
+    "render",
+    "size_of",
+]

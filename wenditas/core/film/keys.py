@@ -1,0 +1,159 @@
+"""Content keys: equal keys show equal pixels. They are made of what stands still, worked out once, and of what moves, at each frame."""
+
+import hashlib
+import json
+from collections.abc import Iterable
+from threading import Lock
+from typing import Any
+
+from cachetools import LRUCache
+from pydantic import BaseModel
+
+from wenditas.core.film.nodes import Footage, Join, Node, Placed, Shot, Span
+from wenditas.core.look.animate import lane_value
+from wenditas.core.look.document import Look, Pass
+from wenditas.core.look.plan import View, active, params_of
+from wenditas.core.params import describe
+from wenditas.core.select.selection import Selection
+from wenditas.core.select.shapes import transform_at
+from wenditas.core.treat import TREATMENTS
+from wenditas.core.treat.record import never
+
+REMEMBERED = 256
+
+
+def _digest(*parts: Any) -> str:
+    return hashlib.sha256(json.dumps(parts, default=_plain, sort_keys=True).encode()).hexdigest()[:32]
+
+
+def _plain(value: Any) -> Any:
+    return value.model_dump(mode="json") if isinstance(value, BaseModel) else list(value)
+
+
+class Keys:
+    """Content keys of nodes. engine: what names the state of the code that makes the pictures; keys of another state never meet."""
+
+    def __init__(self, engine: str = "") -> None:
+        self.engine = engine
+        self._recipes: LRUCache[tuple[Any, ...], tuple[Look, Recipe]] = LRUCache(REMEMBERED)
+        self._plain: LRUCache[int, tuple[Node, str]] = LRUCache(REMEMBERED)
+        self._lock = Lock()
+
+    def of(self, node: Node, frame: int, view: View = "result", selection: str | None = None, upto: int | None = None) -> str:
+        """The key of a view of a node at a frame. See `render` for the view."""
+        frame = min(max(frame, 0), node.length - 1)
+        if isinstance(node, Footage):
+            return _digest(self.engine, node.content, node.fps, 0 if node.still else frame)
+        if isinstance(node, Shot):
+            return self.look_key(node, node.first + frame, view, selection, upto)
+        if isinstance(node, Placed):
+            return _digest(self._static(node, {"of"}), self.of(node.of, node.shown(frame)))
+        if isinstance(node, Join):
+            a, b = node.sides(frame)
+            at = frame if node.reveal is None else [frame, a if node.reveal.of == "outgoing" else b]
+            return _digest(self._static(node, {"a", "b", "from_a", "from_b"}), at, self.of(node.a, a), self.of(node.b, b))
+        if isinstance(node, Span):
+            if not node.first <= frame <= node.last and view == "result":
+                return self.of(node.of, frame)
+            return _digest(self._static(node, {"of", "look"}), frame - node.first, self.look_key(node, frame - node.first, view, selection, upto))
+        part, number = node.part_at(frame)
+        return self.of(part.of, number)
+
+    def look_key(self, node: Shot | Span, number: int, view: View = "result", selection: str | None = None, upto: int | None = None) -> str:
+        """The key of a view of the look of a node at a frame that its lanes count."""
+        recipe = self.recipe(node.look, view, selection, upto)
+        return _digest(recipe.digest, sorted(recipe.files & set(node.files)), self._under(node, number, recipe.looks), recipe.moving(number, float(node.rate)))
+
+    def matte_key(self, node: Shot | Span, selection: str, number: int) -> str:
+        """The key of the matte of a selection at a frame that the lanes of its look count."""
+        return self.look_key(node, number, "matte", selection)
+
+    def _under(self, node: Shot | Span, number: int, looks: tuple[int, ...]) -> list[str]:
+        """The keys of what lies under a look: at the frame, and at those around it that the look reads."""
+        offset = node.first if isinstance(node, Span) else 0
+        base = node.of
+        if isinstance(base, Footage):
+            held = 0 if base.still else number
+            return [self.of(base, held), *([str(base.frames)] if looks and not base.still else [])]
+        return [self.of(base, offset + number + n) for n in (0, *looks)]
+
+    def recipe(self, look: Look, view: View = "result", selection: str | None = None, upto: int | None = None) -> "Recipe":
+        """What a view of a look depends on, apart from the frame."""
+        place = (id(look), view, selection, upto)
+        with self._lock:
+            kept = self._recipes.get(place)
+            if kept is None or kept[0] is not look:
+                kept = self._recipes[place] = (look, Recipe(look, view, selection, upto))  # holding the look keeps its id from being used again
+            return kept[1]
+
+    def _static(self, node: Node, without: set[str]) -> str:
+        with self._lock:
+            kept = self._plain.get(id(node))
+            if kept is None or kept[0] is not node:
+                kept = self._plain[id(node)] = (node, _digest(self.engine, node.model_dump(mode="json", exclude=without)))
+            return kept[1]
+
+
+class Recipe:
+    """What a view of a look depends on, apart from the frame. files: digests; looks: the frames that it reads, relative to its own."""
+
+    def __init__(self, look: Look, view: View, selection: str | None, upto: int | None) -> None:
+        self.look = look
+        result = view == "result"
+        animated = {lane.target for lane in look.lanes}
+        passes = [p for p in look.passes[:upto] if p.on or f"passes/{p.id}/on" in animated] if result else []
+        used = {p.selection for p in passes if p.side != "everywhere"} if result else {selection} if view != "source" else set()
+        selections = [s for s in look.selections if s.id in used]
+        if any(s.reads for s in selections):  # then the matte depends on passes and their selections too
+            passes, selections = list(look.passes), list(look.selections)
+        owners = {f"passes/{p.id}" for p in passes} | {f"selections/{s.id}" for s in selections}
+        self.lanes = [lane for lane in look.lanes if lane.owner in owners]
+        self.shapes = [(shape, _steadied(look, s)) for s in selections for shape in s.shapes if shape.track or shape.corrections]
+        self.steadied = max((_steadied(look, s) for s in selections), default=0)
+        known = [p for p in passes if p.known and (active(p) or any(lane.owner == f"passes/{p.id}" for lane in look.lanes))]
+        self.moves = any(_moves(p, animated) for p in known)
+        self.offsets = _offsets(known, animated)
+        self.looks = tuple(sorted({*self.offsets, *(n for n in range(-self.steadied, self.steadied + 1) if n)} - {0}))
+        self.files = frozenset(v for p in known for v in p.params.values() if isinstance(v, str))
+        shown = [p.model_dump(mode="json", exclude={"name"}) for p in passes] + [_without_moves(s) for s in selections]
+        self.digest = _digest(view, selection if view not in ("result", "source") else None, shown)
+
+    def moving(self, frame: int, rate: float) -> list[Any]:
+        """What the frame adds: animated values and where shapes lie, here and at the frames that are read, and what changes by itself."""
+        frames = sorted({frame, *(frame + n for n in self.looks)}) if self.lanes or self.shapes else []
+        values: list[Any] = [[lane.target, lane_value(self.look, lane, n, rate)] for n in frames for lane in self.lanes]
+        places = [[transform_at(shape, n).values() for n in frames] for shape, _ in self.shapes]
+        return [values, places, frame if self.moves or self.offsets else None]
+
+
+def _offsets(passes: Iterable[Pass], animated: set[str]) -> set[int]:
+    """The frames that passes over time read, one after another: each reads what the ones before it have read."""
+    found = {0}
+    for item in passes:
+        looks: Iterable[int] = TREATMENTS[item.treatment].looks(params_of(item))
+        if looks and _animated(item, animated):  # how far it looks may change: as far as it ever may
+            most = {p.key: p.high for p in describe(TREATMENTS[item.treatment].params) if p.kind == "number"}
+            looks = range(min(TREATMENTS[item.treatment].looks(params_of(item).model_copy(update=most))), 0)
+        found |= {a + b for a in found for b in looks}
+    return found - {0}
+
+
+def _animated(item: Pass, animated: set[str]) -> bool:
+    return any(target.startswith(f"passes/{item.id}/params/") for target in animated)
+
+
+def _moves(item: Pass, animated: set[str]) -> bool:
+    """Whether a pass changes by itself, or may once its animated parameters are others."""
+    treatment = TREATMENTS[item.treatment]
+    return treatment.moves(params_of(item)) or (treatment.moves is not never and _animated(item, animated))
+
+
+def _without_moves(selection: Selection) -> dict[str, Any]:
+    return selection.model_dump(mode="json", exclude={"name": True, "shapes": {"__all__": {"track", "corrections"}}})
+
+
+def _steadied(look: Look, selection: Selection) -> int:
+    """How many frames around the one shown a selection's matte may look at."""
+    target = f"selections/{selection.id}/cleaning/steady"
+    keyed = [k.value for lane in look.lanes if lane.target == target for k in lane.keyframes]
+    return int(max([selection.cleaning.steady, *keyed]))

@@ -1,0 +1,127 @@
+"""Frames of footage from open files: readers, and what of them is kept."""
+
+import threading
+from collections import OrderedDict, deque
+from collections.abc import Callable
+from contextlib import suppress
+from functools import partial
+from pathlib import Path
+from typing import Protocol
+
+from wenditas.core.errors import FootageRefused
+from wenditas.core.film import Footage, Node, footage_at
+from wenditas.core.kernel import Matte, Picture
+from wenditas.core.look.plan import Load
+from wenditas.core.tiles import copy_rows
+from wenditas.media.facts import Facts
+from wenditas.media.opened import Opened
+from wenditas.media.reader import Reader, scale
+from wenditas.render.cache import ByteCache
+
+OPEN_READERS, LEAST_READERS = 8, 2
+READER_BYTES = 640 << 20  # that all open readers may hold together; two may always be open
+KEPT_BYTES = 256 << 20
+EXPECTED = 16  # frames that are remembered as asked for in order
+
+
+class Media(Protocol):
+    """Where media files are found by the content of a footage node, and where what is made of them may be kept."""
+
+    def open(self, content: str) -> Opened:
+        """A file. Raises `NotFound` where it is missing."""
+        ...
+
+    def facts(self, content: str) -> Facts:
+        """What is known of it."""
+        ...
+
+    def cache_path(self, name: str) -> Path:
+        """A place for something that can be made again."""
+        ...
+
+    def cached_file(self, name: str, make: Callable[[Path], None]) -> Path:
+        """A file in the cache folder, made on first use, once, and appearing only when complete."""
+        ...
+
+
+class Readers:
+    """Open readers; readers for different purposes do not disturb each other's position. The least recently used close themselves."""
+
+    def __init__(self, media: Media) -> None:
+        self.media = media
+        self._open: OrderedDict[tuple[str, str], Reader] = OrderedDict()
+        self._lock = threading.Lock()
+
+    def reader(self, content: str, purpose: str) -> Reader:
+        """An open reader."""
+        key = (content, purpose)
+        with self._lock:
+            if key in self._open:
+                self._open.move_to_end(key)
+                return self._open[key]
+            found = self.media.open(content)
+            reader = self._open[key] = Reader(found.path, found.facts, found.index)
+            while len(self._open) > OPEN_READERS or (len(self._open) > LEAST_READERS and sum(r.nbytes for r in self._open.values()) > READER_BYTES):
+                self._open.popitem(last=False)  # it closes itself once whoever reads from it is done
+            return reader
+
+    def let_go(self, content: str) -> None:
+        """Close the readers of a file."""
+        with self._lock:
+            for key in [k for k in self._open if k[0] == content]:
+                del self._open[key]
+
+
+class FileSources:
+    """Frames read once, in order, for files: planes go to the tiles as they are decoded. What is not expected is read beside that."""
+
+    def __init__(self, reader_of: Callable[[str, str], Reader]) -> None:
+        self._reader_of = reader_of
+        self._expected: deque[tuple[str, int]] = deque(maxlen=EXPECTED)
+
+    def expect(self, node: Node, frame: int) -> None:
+        """Decode what a node shows at a frame, which is asked for soon."""
+        for footage, number in footage_at(node, frame):
+            self._expected.append((footage.content, number))
+            with suppress(FootageRefused):  # said when it is asked for
+                self._reader_of(footage.content, "in order").frame(number)
+
+    def load(self, footage: Footage, frame: int, size: tuple[int, int]) -> Load:
+        """See `Sources`."""
+        reader = self._reader_of(footage.content, "in order" if (footage.content, frame) in self._expected else "beside")
+        if size == (footage.height, footage.width):
+            planes = reader.planes(frame)
+            if planes is not None:
+                return planes.load
+            return partial(copy_rows, reader.picture(frame))
+        return partial(copy_rows, scale(reader.picture(frame, size), size))
+
+    def alpha(self, footage: Footage, frame: int, size: tuple[int, int]) -> Matte | None:
+        """See `Sources`."""
+        return self._reader_of(footage.content, "beside").alpha(frame, size) if footage.alpha else None
+
+
+class ScreenSources:
+    """Frames for the screen: kept where they may be asked for again, and through preview copies where these will do."""
+
+    def __init__(self, reader_of: Callable[[str, str], Reader], kept: ByteCache[Picture], purpose: str, keeps: bool) -> None:
+        self._reader_of, self._kept, self._purpose, self._keeps = reader_of, kept, purpose, keeps
+
+    def picture(self, footage: Footage, frame: int, size: tuple[int, int]) -> Picture:
+        """A frame as a float picture."""
+        key = (footage.content, footage.fps, 0 if footage.still else frame, size)
+        found = self._kept.get(key)
+        if found is None:
+            reader = self._reader_of(footage.content, self._purpose)
+            found = reader.picture(frame, None if size == (reader.facts.height, reader.facts.width) else size)
+            if self._keeps:  # playback keeps only what it shows, so that its memory is used again at once
+                self._kept.put(key, found)
+        return found
+
+    def load(self, footage: Footage, frame: int, size: tuple[int, int]) -> Load:
+        """See `Sources`."""
+        return partial(copy_rows, self.picture(footage, frame, size))
+
+    def alpha(self, footage: Footage, frame: int, size: tuple[int, int]) -> Matte | None:
+        """See `Sources`."""
+        return self._reader_of(footage.content, self._purpose).alpha(frame, size) if footage.alpha else None

@@ -1,0 +1,79 @@
+"""Small pictures: of stages, treatments and looks on a frame; posters and film strips of footage."""
+
+from pathlib import Path
+
+import numpy as np
+
+from wenditas.core.film import Footage
+from wenditas.core.kernel import Picture
+from wenditas.core.look.plan import Load
+from wenditas.core.tiles import copy_rows
+from wenditas.media.reader import scale
+from wenditas.media.stills import encode_jpeg
+from wenditas.render.pictures import Pictures
+from wenditas.render.request import Request
+
+STRIP_COLUMNS, STRIP_HEIGHT, POSTER_WIDTH = 24, 40, 480
+PREVIEW = 960  # small pictures are scaled down from pictures of that width, which are at hand
+
+
+class _Smaller:
+    """Sources scaled down from larger pictures that are kept."""
+
+    def __init__(self, pictures: Pictures) -> None:
+        self._sources = pictures.sources("live")
+
+    def load(self, footage: Footage, frame: int, size: tuple[int, int]) -> Load:
+        large = (footage.height, footage.width) if footage.width <= PREVIEW else (max(1, round(footage.height * PREVIEW / footage.width)), PREVIEW)
+        picture = scale(self._sources.picture(footage, frame, large), size)  # type: ignore[attr-defined]
+        return lambda first, tile: copy_rows(picture, first, tile)
+
+    def alpha(self, footage: Footage, frame: int, size: tuple[int, int]):  # type: ignore[no-untyped-def]
+        return self._sources.alpha(footage, frame, size)
+
+
+class Thumbnails:
+    """Small pictures, remembered by content."""
+
+    def __init__(self, pictures: Pictures) -> None:
+        self._pictures = pictures
+
+    def thumbnail(self, request: Request) -> bytes:
+        """A small JPEG, rendered from a small source taken from the preview-sized one."""
+        key = (self._pictures.key(request), "thumb")
+        found = self._pictures.encoded_files.get(key)
+        if found is None:
+            found = encode_jpeg(self._pictures.render(request, _Smaller(self._pictures)))
+            self._pictures.encoded_files.put(key, found)
+        return found
+
+    def poster(self, footage: Footage) -> Path:
+        """A picture from a third of the way in, as a JPEG file."""
+
+        def make(part: Path) -> None:
+            request = Request(node=footage, frame=footage.length // 3, width=POSTER_WIDTH)
+            part.write_bytes(encode_jpeg(self._pictures.picture(request, "strip")))
+
+        return self._pictures.media.cached_file(f"poster-{footage.content}.jpg", make)
+
+    def strip(self, footage: Footage) -> Path:
+        """A film strip: frames evenly spread over the footage, side by side, as a JPEG file."""
+
+        def make(part: Path) -> None:
+            size = STRIP_HEIGHT, max(1, round(STRIP_HEIGHT * footage.width / footage.height))
+            reader = self._pictures.readers.reader(footage.content, "strip")
+            cells = [reader.picture(int((n + 0.5) * footage.length / STRIP_COLUMNS), size) for n in range(STRIP_COLUMNS)]
+            part.write_bytes(encode_jpeg(np.ascontiguousarray(np.concatenate(cells, axis=2)), 85))
+
+        return self._pictures.media.cached_file(f"strip-{footage.content}.jpg", make)
+
+    def make_ready(self, footage: Footage) -> None:
+        """Make the poster and the strip now, so that no room waits for them."""
+        self.poster(footage)
+        self.strip(footage)
+
+
+def small(picture: Picture, width: int) -> Picture:
+    """A picture at most so wide."""
+    _, h, w = picture.shape
+    return picture if w <= width else scale(picture, (max(1, round(h * width / w)), width))
