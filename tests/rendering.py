@@ -28,10 +28,11 @@ def sources_of(reader: Reader) -> FileSources:
 
 def rendered(
     look: Look, frame: int, reader: Reader, size: tuple[int, int] | None = None, upto: int | None = None, view: View = "result",
-    selection: str | None = None, files: Files = NO_FILES,
+    selection: str | None = None, files: Files = NO_FILES, used: tuple[str, ...] = (),
 ) -> Picture:  # fmt: skip
     """A view of a look on a frame of a clip."""
-    return render(shot_of(look, reader), frame, size, view, upto, selection, sources=sources_of(reader), files=files)
+    node = shot_of(look, reader).model_copy(update={"files": used})
+    return render(node, frame, size, view, upto, selection, sources=sources_of(reader), files=files)
 
 
 def export(reader: Reader, source: Path, look: Look, first: int, last: int, target: Path, options: VideoOptions, **more) -> None:  # type: ignore[no-untyped-def]

@@ -86,7 +86,7 @@ def test_unknown_treatments_are_kept(client: TestClient, shot: dict) -> None:
     assert view["document"]["look"]["passes"][0]["params"] == {"a": [1]}
 
 
-def test_pictures_are_immutable_and_right(client: TestClient, shot: dict) -> None:
+def test_pictures_are_asked_for_by_content_and_right(client: TestClient, shot: dict) -> None:
     selection = picked(client, shot).json()
     value = {**GREY["value"], "selection": selection["selection"], "side": "outside"}
     view = edited(client, selection["view"], [{**GREY, "value": value}]).json()
@@ -100,7 +100,9 @@ def test_pictures_are_immutable_and_right(client: TestClient, shot: dict) -> Non
     matte = png(client.get(base, params={"view": "matte", "selection": selection["selection"], "width": 160}))
     assert matte.shape == (120, 160, 3) and matte[45, 60].tolist() == [255] * 3 and matte[10, 10].tolist() == [0] * 3
     assert np.ptp(png(client.get(base, params={"upto": 0}))[20, 20]) > 60
-    assert "immutable" in client.get(base).headers["cache-control"]
+    first = client.get(base)
+    assert client.get(base, headers={"if-none-match": first.headers["etag"]}).status_code == 304
+    assert client.get(base, headers={"if-none-match": '"of another engine"'}).content == first.content
     assert client.get(base, params={"view": "matte", "selection": "nope"}).status_code == 422
     assert client.get(f"/api/shots/{id}/pictures/{view['revision']}/3.gif").status_code == 422
     assert 5 < client.get(f"/api/shots/{id}/coverage/{view['revision']}/3", params={"selection": selection["selection"]}).json() < 30

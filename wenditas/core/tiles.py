@@ -15,7 +15,15 @@ import numpy as np
 
 from wenditas.core.kernel import Floats, Matte, Picture
 
-WORKERS = max(1, min(8, os.cpu_count() or 1))
+THREADS = "WENDITAS_THREADS"  # how many threads a process may use for tiles: where several processes share a machine, its cores divided by their number
+
+
+def _workers() -> int:
+    told = os.environ.get(THREADS, "")
+    return max(1, min(64, int(told))) if told.isdecimal() else max(1, min(8, os.cpu_count() or 1))
+
+
+WORKERS = _workers()
 TILE_PIXELS = 24 * 1024  # about 300 KiB a picture tile: smaller ones cost more calls than they win in cache
 _pool = ThreadPoolExecutor(WORKERS, thread_name_prefix="tiles")
 _here = threading.local()

@@ -511,7 +511,7 @@ export interface paths {
         };
         /**
          * Picture
-         * @description A view of a frame at a revision, or of one pass alone: immutable.
+         * @description A view of a frame at a revision, or of one pass alone.
          */
         get: operations["picture_api_shots__shot_id__pictures__revision___frame___kind__get"];
         put?: never;
@@ -3136,7 +3136,9 @@ export interface operations {
     small_frame_api_footage__footage_id__frames__frame__jpg_get: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "if-none-match"?: string | null;
+            };
             path: {
                 footage_id: string;
                 frame: number;
@@ -3197,7 +3199,9 @@ export interface operations {
             query?: {
                 up?: "lightness" | "chroma";
             };
-            header?: never;
+            header?: {
+                "if-none-match"?: string | null;
+            };
             path: {
                 footage_id: string;
                 frame: number;
@@ -3561,7 +3565,9 @@ export interface operations {
                 upto?: number | null;
                 alone?: string | null;
             };
-            header?: never;
+            header?: {
+                "if-none-match"?: string | null;
+            };
             path: {
                 shot_id: string;
                 revision: number;
@@ -3596,7 +3602,9 @@ export interface operations {
                 width?: number;
                 upto?: number | null;
             };
-            header?: never;
+            header?: {
+                "if-none-match"?: string | null;
+            };
             path: {
                 shot_id: string;
                 revision: number;
@@ -4117,7 +4125,9 @@ export interface operations {
             query?: {
                 selection?: string | null;
             };
-            header?: never;
+            header?: {
+                "if-none-match"?: string | null;
+            };
             path: {
                 shot_id: string;
                 item: string;
@@ -4151,7 +4161,9 @@ export interface operations {
             query?: {
                 upto?: number | null;
             };
-            header?: never;
+            header?: {
+                "if-none-match"?: string | null;
+            };
             path: {
                 shot_id: string;
                 treatment: string;

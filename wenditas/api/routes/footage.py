@@ -10,6 +10,7 @@ from fastapi import APIRouter, Query
 from fastapi import Request as Http
 from fastapi.responses import FileResponse, Response
 
+from wenditas.api.answers import IfNoneMatch, by_content
 from wenditas.api.models import ConformRequest, Footage, TakenView
 from wenditas.api.services import Services, Shared
 from wenditas.api.views import footage_view
@@ -143,10 +144,10 @@ def strip(services: Shared, footage_id: str) -> FileResponse:
 
 
 @router.get("/api/footage/{footage_id}/frames/{frame}.jpg", response_class=Response)
-def small_frame(services: Shared, footage_id: str, frame: int) -> Response:
+def small_frame(services: Shared, footage_id: str, frame: int, if_none_match: IfNoneMatch = None) -> Response:
     """A small picture of a frame, for the film strip where time is zoomed."""
     request = Request(node=services.library.node(footage_id), frame=frame, width=SMALL_WIDTH)
-    return Response(services.pictures.encoded(request, "jpg", "strip"), media_type="image/jpeg", headers=FOREVER)
+    return by_content(services.pictures.key(request), if_none_match, "image/jpeg", lambda: services.pictures.encoded(request, "jpg", "strip"))
 
 
 @router.get("/api/footage/{footage_id}/sound.webm", response_class=FileResponse)
@@ -163,7 +164,7 @@ def sound(services: Shared, footage_id: str) -> FileResponse:
 
 
 @router.get("/api/footage/{footage_id}/census/{frame}.png", response_class=Response)
-def census(services: Shared, footage_id: str, frame: int, up: Up = "lightness") -> Response:
+def census(services: Shared, footage_id: str, frame: int, up: Up = "lightness", if_none_match: IfNoneMatch = None) -> Response:
     """The frame's own colours, hue across, lightness or chroma up."""
     request = Request(node=services.library.node(footage_id), frame=frame, width=CENSUS_WIDTH)
-    return Response(services.scopes.census(request, up), media_type="image/png", headers=FOREVER)
+    return by_content(f"{services.pictures.key(request)} {up}", if_none_match, "image/png", lambda: services.scopes.census(request, up))

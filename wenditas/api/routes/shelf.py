@@ -1,10 +1,13 @@
 """The shelf: starter looks and saved ones, put on shots; thumbnails of looks and treatments on a shot's own frame."""
 
+from itertools import count
+
 from fastapi import APIRouter
 from fastapi.responses import Response
 
+from wenditas.api.answers import IfNoneMatch, by_content
 from wenditas.api.models import DressAnswer, DressRequest, NameRequest, PasteRequest, ShelfRequest
-from wenditas.api.routes.shots import FOREVER, Upto, facts_of, moved
+from wenditas.api.routes.shots import Upto, facts_of, moved
 from wenditas.api.services import Services, Shared
 from wenditas.core.errors import NotFound
 from wenditas.core.look.document import Look, Pass, parse_look
@@ -108,30 +111,35 @@ def paste(services: Shared, shot_id: str, request: PasteRequest) -> DressAnswer:
     return DressAnswer(view=moved(services, shot_id), selection=needs, asks=None)
 
 
-def _thumbnail(services: Services, shot_id: str, look: Look, frame: int, upto: int | None = None) -> Response:
+def _thumbnail(services: Services, shot_id: str, look: Look, frame: int, known: str | None) -> Response:
     row = shots.shot(services.db, shot_id)
     node = services.nodes.shot(row.footage_id, look)
-    data = services.thumbnails.thumbnail(Request(node=node, frame=frame, width=THUMBNAIL, upto=upto))
-    return Response(data, media_type="image/jpeg", headers=FOREVER)
+    request = Request(node=node, frame=frame, width=THUMBNAIL)
+    return by_content(services.pictures.key(request), known, "image/jpeg", lambda: services.thumbnails.thumbnail(request))
 
 
 @router.get("/api/shots/{shot_id}/shelf/{item}/{revision}/{frame}.jpg", response_class=Response)
-def look_thumbnail(services: Shared, shot_id: str, item: str, revision: int, frame: int, selection: str | None = None) -> Response:
+def look_thumbnail(
+    services: Shared, shot_id: str, item: str, revision: int, frame: int, selection: str | None = None, if_none_match: IfNoneMatch = None
+) -> Response:
     """What a look from the shelf would make of a frame."""
     _, document = edits.load(services.db, shot_id, facts_of(services, shot_id), revision)
     _, look, _ = _look_of(services, item)
     taken = {s.id for s in document.look.selections}
-    changed, _ = dress(document.look, look, selection if selection in taken else None, new_id)
-    return _thumbnail(services, shot_id, edits.follow_picks(changed), frame)
+    ids = (f"shown {n}" for n in count())  # the same for the same look, so that its picture is found again
+    changed, _ = dress(document.look, look, selection if selection in taken else None, lambda: next(ids))
+    return _thumbnail(services, shot_id, edits.follow_picks(changed), frame, if_none_match)
 
 
 @router.get("/api/shots/{shot_id}/treatments/{treatment}/{revision}/{frame}.jpg", response_class=Response)
-def treatment_thumbnail(services: Shared, shot_id: str, treatment: str, revision: int, frame: int, upto: Upto = None) -> Response:
+def treatment_thumbnail(
+    services: Shared, shot_id: str, treatment: str, revision: int, frame: int, upto: Upto = None, if_none_match: IfNoneMatch = None
+) -> Response:
     """What a treatment does to a frame after the first `upto` passes, with parameters that show it."""
     if treatment not in TREATMENTS:
         raise NotFound(f"There is no treatment {treatment!r}.")
     _, document = edits.load(services.db, shot_id, facts_of(services, shot_id), revision)
-    shown = Pass(id=new_id(), name=treatment, treatment=treatment, params=dict(TREATMENTS[treatment].example))
+    shown = Pass(id="shown", name=treatment, treatment=treatment, params=dict(TREATMENTS[treatment].example))
     passes = document.look.passes[:upto]
     look = document.look.model_copy(update={"passes": (*passes, shown)})
-    return _thumbnail(services, shot_id, look, frame)
+    return _thumbnail(services, shot_id, look, frame, if_none_match)

@@ -6,6 +6,7 @@ from urllib.parse import quote
 from fastapi import APIRouter, Query
 from fastapi.responses import Response
 
+from wenditas.api.answers import IfNoneMatch, by_content
 from wenditas.api.models import EditRequest, HeadRequest, HistogramView, LookRequest, NameRequest, PickAnswer, PickRequest, ShotView
 from wenditas.api.services import Services, Shared
 from wenditas.api.views import shot_view
@@ -22,7 +23,6 @@ from wenditas.store import footage, shots
 router = APIRouter(tags=["shots"])
 
 Upto = Annotated[int | None, Query(ge=0)]  # so many passes, from the first on
-FOREVER = {"cache-control": "private, max-age=31536000, immutable"}
 MEDIA_TYPES = {"png": "image/png", "jpg": "image/jpeg"}
 
 
@@ -149,17 +149,26 @@ def picture(
     selection: str | None = None,
     upto: Upto = None,
     only: Annotated[str | None, Query(alias="alone")] = None,
+    if_none_match: IfNoneMatch = None,
 ) -> Response:
-    """A view of a frame at a revision, or of one pass alone: immutable."""
+    """A view of a frame at a revision, or of one pass alone."""
     request = _request(services, shot_id, revision, frame, width, view, selection, upto, only)
-    return Response(services.pictures.encoded(request, kind), media_type=MEDIA_TYPES[kind], headers=FOREVER)
+    return by_content(services.pictures.key(request), if_none_match, MEDIA_TYPES[kind], lambda: services.pictures.encoded(request, kind))
 
 
 @router.get("/api/shots/{shot_id}/stages/{revision}/{frame}.jpg", response_class=Response)
-def stage(services: Shared, shot_id: str, revision: int, frame: int, width: Annotated[int, Query(ge=16, le=512)] = 276, upto: Upto = None) -> Response:
+def stage(
+    services: Shared,
+    shot_id: str,
+    revision: int,
+    frame: int,
+    width: Annotated[int, Query(ge=16, le=512)] = 276,
+    upto: Upto = None,
+    if_none_match: IfNoneMatch = None,
+) -> Response:
     """A thumbnail of the picture after the first `upto` passes."""
     request = _request(services, shot_id, revision, frame, width, "result", None, upto)
-    return Response(services.thumbnails.thumbnail(request), media_type="image/jpeg", headers=FOREVER)
+    return by_content(services.pictures.key(request), if_none_match, "image/jpeg", lambda: services.thumbnails.thumbnail(request))
 
 
 @router.get("/api/shots/{shot_id}/histogram/{revision}/{frame}")

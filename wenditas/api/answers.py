@@ -1,0 +1,18 @@
+"""Pictures as answers: kept by the browser, and asked for again by what they show, so that none outlives the code that made it."""
+
+from collections.abc import Callable
+from typing import Annotated
+
+from fastapi import Header
+from fastapi.responses import Response
+
+IfNoneMatch = Annotated[str | None, Header()]
+
+
+def by_content(key: str, known: str | None, media_type: str, make: Callable[[], bytes]) -> Response:
+    """A picture with its content key; nothing but that where the browser says that it has it. known: the If-None-Match header."""
+    tag = f'"{key}"'
+    headers = {"cache-control": "private, no-cache", "etag": tag}
+    if known is not None and tag in [t.strip().removeprefix("W/") for t in known.split(",")]:
+        return Response(status_code=304, headers=headers)
+    return Response(make(), media_type=media_type, headers=headers)
