@@ -80,7 +80,7 @@ def test_what_nobody_foresaw_is_told_too(client: TestClient, shot: dict, monkeyp
         assert client.get(f"/api/footage/{shot['footage']['id']}/{made}.jpg").status_code == 200
     with client.websocket_connect(f"/api/shots/{shot['shot']['id']}/live", headers=HOST) as socket:
         with monkeypatch.context() as patch:
-            patch.setattr("wenditas.render.pictures.encode_jpeg", broken)
+            patch.setattr("wenditas.render.scopes.encode_jpeg", broken)
             for n, kind in enumerate(("look", "play", "play", "play", "look")):
                 socket.send_text(ask(shot, kind, id=n))
                 assert heard(socket)[0] == {"kind": "error", "id": n, "message": "This picture could not be rendered."}

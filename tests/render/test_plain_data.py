@@ -13,6 +13,7 @@ import pytest
 
 from tests.media.clips import make_clip
 from tests.rendering import rendered, shot_of
+from wenditas.core.errors import NotFound
 from wenditas.core.files import Files
 from wenditas.core.film import Keys
 from wenditas.core.look.document import parse_look
@@ -21,6 +22,7 @@ from wenditas.formats.cube import write_cube
 from wenditas.media.convert import to_rgb8
 from wenditas.media.probe import inspect
 from wenditas.media.reader import Reader
+from wenditas.project.files import Loaded
 from wenditas.render.export import VideoOptions
 from wenditas.render.request import Request
 from wenditas.render.worker import Job, MediaFile, UsedFile
@@ -68,3 +70,23 @@ def test_a_job_renders_the_same_in_another_process_with_any_number_of_threads(tm
             image = cv2.imdecode(np.frombuffer(archive.read(f"{n:06d}.png"), np.uint8), cv2.IMREAD_UNCHANGED)
             ours = rendered(LOOK, n, reader, files=Files({"bent": lut}), used=("bent",))
             assert np.array_equal(image[:, :, 2::-1], to_rgb8(ours)), n
+
+
+def test_loaded_files_are_kept_by_their_bytes() -> None:
+    asked: list[str] = []
+
+    def load(digest: str) -> Lut:
+        asked.append(digest)
+        if digest == "gone":
+            raise NotFound("gone")
+        return Lut(digest, np.zeros((100, 3), np.float32))  # 1200 bytes
+
+    files = Files(Loaded(load, limit=3000))
+    assert files.find("a", Lut) is files.find("a", Lut) and files.find("gone", Lut) is None and asked == ["a", "gone"]
+    for digest in "bcb":
+        files.find(digest, Lut)
+    assert asked == ["a", "gone", "b", "c"]
+    files.find("a", Lut)
+    assert asked[-1] == "a" and len(Loaded(load, limit=10)) == 0
+    alone = Files(Loaded(load, limit=10))
+    assert alone.find("a", Lut) is alone.find("a", Lut)  # the newest is kept whatever its size

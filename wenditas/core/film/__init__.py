@@ -4,9 +4,11 @@ from wenditas.core.film.keys import Keys
 from wenditas.core.film.nodes import Footage, Join, Node, Placed, Reveal, Sequence, Shot, Span, footage_at, parse_node
 from wenditas.core.film.reel import Item, Joint, Laid, Reel
 from wenditas.core.film.render import Memo, Sources, TooHeavy, render, size_of
+from wenditas.core.film.sound import Heard, sound
 
 __all__ = [
     "Footage",
+    "Heard",
     "Item",
     "Join",
     "Joint",
@@ -26,4 +28,5 @@ __all__ = [
     "parse_node",
     "render",
     "size_of",
+    "sound",
 ]
