@@ -4,7 +4,7 @@ import hashlib
 import threading
 from collections import OrderedDict
 from collections.abc import Callable, Iterator, Mapping
-from functools import cached_property
+from functools import cache, cached_property
 from pathlib import Path
 from typing import Any
 
@@ -154,13 +154,13 @@ def load_file(folder: Path, row: store.FileRow) -> Lut | Still:
     return load_still(path, Facts.model_validate(row.facts), Index.read(folder / f"{row.digest}.index.npz"))
 
 
+@cache
+def _file_keys(treatment: str) -> tuple[str, ...]:
+    """Which parameters of a treatment name files: asked with every picture while a control is dragged."""
+    return tuple(info.key for info in describe(TREATMENTS[treatment].params) if info.kind == "file")
+
+
 def files_of(look: Look) -> list[str]:
     """The digests that a look's passes name, each once."""
-    found: dict[str, None] = {}
-    for item in look.passes:
-        if not item.known:
-            continue
-        for info in describe(TREATMENTS[item.treatment].params):
-            if info.kind == "file" and item.params.get(info.key):
-                found[item.params[info.key]] = None
-    return list(found)
+    named = (item.params.get(key) for item in look.passes if item.known for key in _file_keys(item.treatment))
+    return list(dict.fromkeys(digest for digest in named if digest))
