@@ -7,7 +7,7 @@ from pathlib import Path
 from rich.console import Console
 from rich.table import Table
 
-from bench import browser, exports, keyframes, luts, pictures, where
+from bench import browser, exports, history, keyframes, luts, pictures, where
 from wenditas.media.probe import inspect
 from wenditas.media.reader import Reader
 
@@ -19,7 +19,7 @@ def main() -> None:
         folder = Path(name)
         reader = Reader(clip, *inspect(clip))
         frame = reader.picture(60)
-        rows = pictures.measure(frame) + luts.measure(frame) + keyframes.measure() + where.measure(reader)
+        rows = pictures.measure(frame) + luts.measure(frame) + keyframes.measure() + history.measure(folder) + where.measure(reader)
         for row in rows + exports.measure(Path(clip), folder) + browser.measure(folder):
             table.add_row(*row)
     Console(width=130).print(table)

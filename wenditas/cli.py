@@ -94,7 +94,7 @@ def demo(
     """Open the demo project, a short film for the Marrow Hill Tramway, and serve it."""
     services = _open(data)
     try:
-        project = open_demo(services.db, services.library, services.make_ready)
+        project = open_demo(services.db, services.library, services.documents, services.make_ready)
     except (WenditasError, OSError) as error:
         services.close()
         errors.print(f"[bold]Stopped.[/bold] The demo project cannot be made. {error}", highlight=False)

@@ -40,8 +40,8 @@ def shot(client: TestClient, project: str, clip: Path) -> dict:
     return client.get(f"/api/shots/{made['id']}").json()
 
 
-def edited(client: TestClient, view: dict, patch: list, words: str = "Edit"):
-    return client.post(f"/api/shots/{view['shot']['id']}/edits", json={"base": view["revision"], "patch": patch, "words": words})
+def edited(client: TestClient, view: dict, commands: list, words: str = "Edit"):
+    return client.post(f"/api/shots/{view['shot']['id']}/edits", json={"base": view["revision"], "commands": commands, "words": words})
 
 
 def wait_for(condition, seconds: float = 60):

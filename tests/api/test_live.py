@@ -33,7 +33,7 @@ def impatient(monkeypatch: pytest.MonkeyPatch) -> None:
 
 
 def test_played_frames_come_back_whatever_their_order(client: TestClient, shot: dict) -> None:
-    view = edited(client, shot, [{"op": "add", "path": "/look/passes/-", "value": PASS}]).json()
+    view = edited(client, shot, [{"do": "add", "target": "look/passes", "value": PASS}]).json()
     with client.websocket_connect(f"/api/shots/{view['shot']['id']}/live", headers=HOST) as socket:
         wanted = [0, 1, 2, 14, 15, 3, 22]
         for n, frame in enumerate(wanted):
@@ -45,7 +45,7 @@ def test_played_frames_come_back_whatever_their_order(client: TestClient, shot: 
 
 
 def test_idle_time_renders_ahead_and_an_edit_takes_it_back(client: TestClient, shot: dict) -> None:
-    view = edited(client, shot, [{"op": "add", "path": "/look/passes/-", "value": PASS}]).json()
+    view = edited(client, shot, [{"do": "add", "target": "look/passes", "value": PASS}]).json()
     with client.websocket_connect(f"/api/shots/{view['shot']['id']}/live", headers=HOST) as socket:
 
         def ready(shown: dict) -> dict:
@@ -55,7 +55,7 @@ def test_idle_time_renders_ahead_and_an_edit_takes_it_back(client: TestClient, s
         assert ready(view)["stretches"] == [] and ready(view)["more"]
         done = wait_for(lambda: (r := ready(view)) and not r["more"] and r)
         assert done["stretches"] == [[4, 20]] and done["proxy"]["state"] == "none"
-        changed = edited(client, view, [{"op": "replace", "path": "/look/passes/0/amount", "value": 50}]).json()
+        changed = edited(client, view, [{"do": "set", "target": f"look/passes/{PASS['id']}/amount", "value": 50}]).json()
         assert ready(changed)["stretches"] == []
         back = client.post(f"/api/shots/{view['shot']['id']}/undo", json={"base": changed["revision"]}).json()
         assert ready(back)["stretches"] == [[4, 20]]  # remembered by what it shows
@@ -91,8 +91,8 @@ def test_what_nobody_foresaw_is_told_too(client: TestClient, shot: dict, monkeyp
 
 def test_two_revisions_and_a_pass_alone_at_a_time(client: TestClient, shot: dict) -> None:
     """Comparing in motion asks for two revisions by turns."""
-    one = edited(client, shot, [{"op": "add", "path": "/look/passes/-", "value": PASS}]).json()
-    two = edited(client, one, [{"op": "add", "path": "/look/passes/-", "value": {**PASS, "id": "q", "treatment": "exposure", "params": {"stops": 2}}}]).json()
+    one = edited(client, shot, [{"do": "add", "target": "look/passes", "value": PASS}]).json()
+    two = edited(client, one, [{"do": "add", "target": "look/passes", "value": {**PASS, "id": "q", "treatment": "exposure", "params": {"stops": 2}}}]).json()
     with client.websocket_connect(f"/api/shots/{shot['shot']['id']}/live", headers=HOST) as socket:
 
         def picture(view: dict, **more: object) -> bytes:

@@ -105,12 +105,16 @@ def test_keyframes_go_along(client: TestClient, shot: dict) -> None:
         return sorted(names["/".join(lane["target"].split("/")[:2])] + ":" + lane["target"].rsplit("/", 1)[-1] for lane in look["lanes"])
 
     def lane(target: str) -> dict:
-        return {"op": "add", "path": "/look/lanes/-", "value": {"target": target, "keyframes": [{"frame": 0, "value": 10}, {"frame": 9, "value": 60}]}}
+        return {
+            "do": "set",
+            "target": "look/lanes/" + target.replace("/", "~1"),
+            "value": {"target": target, "keyframes": [{"frame": 0, "value": 10}, {"frame": 9, "value": 60}]},
+        }
 
     one = picked(client, shot).json()
     chosen = one["selection"]
     grey = {**GREY, "value": {**GREY["value"], "selection": chosen, "side": "outside"}}
-    paper = {"op": "add", "path": "/look/passes/-", "value": {"id": "t", "name": "Paper", "treatment": "tint"}}
+    paper = {"do": "add", "target": "look/passes", "value": {"id": "t", "name": "Paper", "treatment": "tint"}}
     lanes = [lane("passes/g/amount"), lane("passes/t/amount"), lane(f"selections/{chosen}/cleaning/soften")]
     view = edited(client, one["view"], [grey, paper, *lanes]).json()
     mine = targets(view)
@@ -130,7 +134,7 @@ def test_keyframes_go_along(client: TestClient, shot: dict) -> None:
 def test_saved_looks_and_passes(client: TestClient, shot: dict) -> None:
     one = picked(client, shot).json()
     grey = {**GREY, "value": {**GREY["value"], "selection": one["selection"], "side": "outside"}}
-    view = edited(client, one["view"], [grey, {"op": "add", "path": "/look/passes/-", "value": {"id": "t", "name": "Paper", "treatment": "tint"}}]).json()
+    view = edited(client, one["view"], [grey, {"do": "add", "target": "look/passes", "value": {"id": "t", "name": "Paper", "treatment": "tint"}}]).json()
     body = {"shot": shot["shot"]["id"], "revision": view["revision"], "name": "Mine"}
     look = client.post("/api/shelf", json=body).json()
     only = client.post("/api/shelf", json={**body, "name": "Just grey", "only": "g"}).json()
@@ -188,7 +192,7 @@ def test_a_lut_is_taken_in_used_and_carried_along(client: TestClient, shot: dict
     assert bring(client, write_cube(INVERTED).encode(), "again.cube").json()["digest"] == row["digest"]
     assert len(client.get("/api/files").json()) == 1
     value = {"id": "l", "name": "LUT", "treatment": "lut", "params": {"lut": row["digest"]}}
-    view = edited(client, shot, [{"op": "add", "path": "/look/passes/-", "value": value}]).json()
+    view = edited(client, shot, [{"do": "add", "target": "look/passes", "value": value}]).json()
     id = shot["shot"]["id"]
     before, after = (png(client.get(f"/api/shots/{id}/pictures/{r}/3.png")) for r in (shot["revision"], view["revision"]))
     assert np.abs(before + after - 255).max() <= 1
@@ -204,7 +208,7 @@ def test_a_lut_is_taken_in_used_and_carried_along(client: TestClient, shot: dict
 def test_exports_use_the_files_of_their_passes(client: TestClient, shot: dict) -> None:
     row = bring(client, write_cube(INVERTED).encode(), "i.cube").json()
     value = {"id": "l", "name": "LUT", "treatment": "lut", "params": {"lut": row["digest"]}}
-    view = edited(client, shot, [{"op": "add", "path": "/look/passes/-", "value": value}, {"op": "replace", "path": "/last", "value": 1}]).json()
+    view = edited(client, shot, [{"do": "add", "target": "look/passes", "value": value}, {"do": "set", "target": "last", "value": 1}]).json()
     made = client.post(f"/api/shots/{shot['shot']['id']}/exports", json={"revision": view["revision"], "name": "x", "options": {"quality": "fine"}}).json()
     project = client.get("/api/projects").json()[0]["id"]
     ended = lambda: [e for e in client.get(f"/api/projects/{project}/exports").json() if e["state"] in ("done", "failed")]  # noqa: E731
@@ -224,7 +228,7 @@ def test_a_picture_is_laid_over(client: TestClient, shot: dict) -> None:
     row = bring(client, data.getvalue(), "sign.png").json()
     assert row["kind"] == "picture" and row["facts"]["width"] == 20
     value = {"id": "o", "name": "Sign", "treatment": "overlay-picture", "params": {"picture": row["digest"], "size": 50}}
-    view = edited(client, shot, [{"op": "add", "path": "/look/passes/-", "value": value}]).json()
+    view = edited(client, shot, [{"do": "add", "target": "look/passes", "value": value}]).json()
     drawn = png(client.get(f"/api/shots/{shot['shot']['id']}/pictures/{view['revision']}/3.png"))
     height, width = drawn.shape[:2]
     assert drawn[int(height * 0.65), width // 2].tolist() == [0, 255, 0]
@@ -254,7 +258,7 @@ def test_a_missing_file_leaves_the_picture_alone(client: TestClient, shot: dict)
         {"id": "l", "name": "L", "treatment": "lut", "params": {"lut": "gone"}},
         {"id": "o", "name": "O", "treatment": "overlay-picture", "params": {"picture": "gone"}},
     ]
-    view = edited(client, shot, [{"op": "add", "path": "/look/passes/-", "value": v} for v in values]).json()
+    view = edited(client, shot, [{"do": "add", "target": "look/passes", "value": v} for v in values]).json()
     id = shot["shot"]["id"]
     before, after = (png(client.get(f"/api/shots/{id}/pictures/{r}/3.png")) for r in (shot["revision"], view["revision"]))
     assert np.array_equal(before, after)
@@ -283,7 +287,7 @@ def test_histogram_of_a_stage(client: TestClient, shot: dict) -> None:
 
 def test_scopes_and_single_passes_over_the_live_channel(client: TestClient, shot: dict) -> None:
     one = picked(client, shot).json()
-    add = [{"op": "add", "path": "/look/passes/-", "value": {"id": i, "name": i, "treatment": t}} for i, t in (("a", "monochrome"), ("b", "tint"))]
+    add = [{"do": "add", "target": "look/passes", "value": {"id": i, "name": i, "treatment": t}} for i, t in (("a", "monochrome"), ("b", "tint"))]
     view = edited(client, one["view"], add).json()
     with client.websocket_connect(f"/api/shots/{shot['shot']['id']}/live", headers={"host": "127.0.0.1:8610"}) as socket:
         seen = {}

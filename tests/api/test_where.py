@@ -38,10 +38,11 @@ def lines(answer) -> list[dict]:
 def test_fit_to_picks(client: TestClient, red: tuple[dict, str]) -> None:
     view, selection = red
     view = picked(client, view, 0.309, 0.52, selection=selection, refuse=True)["view"]
-    answer = client.post(f"/api/shots/{view['shot']['id']}/fit", json={"base": view["revision"], "selection": selection}).json()
+    (picked_key,) = view["document"]["look"]["selections"][0]["keys"]
+    answer = client.post(f"/api/shots/{view['shot']['id']}/fit", json={"base": view["revision"], "selection": selection, "key": picked_key["id"]}).json()
     key = answer["view"]["document"]["look"]["selections"][0]["keys"][0]
     assert answer["apart"] and answer["words"].startswith("Fitted") and 1 < key["tolerance"] < 15 and key["least_chroma"] > 0.02
-    nothing = client.post(f"/api/shots/{view['shot']['id']}/fit", json={"base": answer["view"]["revision"], "selection": selection, "key": 4})
+    nothing = client.post(f"/api/shots/{view['shot']['id']}/fit", json={"base": answer["view"]["revision"], "selection": selection, "key": "nope"})
     assert nothing.status_code == 422
 
 
@@ -61,14 +62,20 @@ def test_islands_and_a_tracked_fence(client: TestClient, red: tuple[dict, str]) 
     fenced = client.post(f"/api/shots/{id}/fences", json={"base": view["revision"], "frame": 60, "selection": selection, "island": box}).json()
     after = client.get(f"/api/shots/{id}/coverage/{fenced['view']['revision']}/60", params={"selection": selection}).json()
     assert after < before * 0.75
-    said = lines(client.post(f"/api/shots/{id}/tracks", json={"selection": selection, "shape": fenced["shape"], "frame": 60, "direction": "both"}))
+    said = lines(
+        client.post(
+            f"/api/shots/{id}/tracks",
+            json={"base": fenced["view"]["revision"], "selection": selection, "shape": fenced["shape"], "frame": 60, "direction": "both"},
+        )
+    )
     assert said[-1]["kind"] == "done" and said[-1]["lost"] == []
     progress = [s for s in said if s["kind"] == "progress"]
     assert [p["done"] for p in progress] == list(range(1, 132)) and min(p["confidence"] for p in progress) >= 0.25
     shape = said[-1]["view"]["document"]["look"]["selections"][0]["shapes"][0]
-    assert [t["frame"] for t in shape["track"]] == list(range(132))
+    moves = client.get(f"/api/tracks/{shape['track']}").json()
+    assert [t["frame"] for t in moves] == list(range(132)) and client.get("/api/tracks/none").status_code == 404
     # The camera moves; the foreground goes one and a half times as far as the drawing's own pan (draw/tram.py).
-    for track in shape["track"]:
+    for track in moves:
         t, t60 = track["frame"] / 131, 60 / 131
         truth = -1.5 * 1.5 * 70 * ((t * t * (3 - 2 * t)) - (t60 * t60 * (3 - 2 * t60)))
         a, b, x, y = track["values"]
@@ -88,12 +95,13 @@ def test_coverage_over_time_marks_the_shade(client: TestClient, red: tuple[dict,
         values = [v for s in said if s["kind"] == "values" for v in s["values"]]
         return values, said[-1]["weak"]
 
-    key = "/look/selections/0/keys/0"
-    strict = edited(client, view, [{"op": "replace", "path": f"{key}/least_chroma", "value": 0.15}]).json()
+    chosen = view["document"]["look"]["selections"][0]
+    key = f"look/selections/{chosen['id']}/keys/{chosen['keys'][0]['id']}"
+    strict = edited(client, view, [{"do": "set", "target": f"{key}/least_chroma", "value": 0.15}]).json()
     values, weak = measured(strict)
     assert len(values) == 132 and weak and all(w["kind"] == "drop" for w in weak)
     loose = edited(
-        client, strict, [{"op": "replace", "path": f"{key}/least_chroma", "value": 0.03}, {"op": "replace", "path": f"{key}/tolerance", "value": 14}]
+        client, strict, [{"do": "set", "target": f"{key}/least_chroma", "value": 0.03}, {"do": "set", "target": f"{key}/tolerance", "value": 14}]
     ).json()
     assert measured(loose)[1] == []
     assert client.get(f"/api/shots/{id}/over-time/{loose['revision']}", params={"selection": "nope"}).status_code == 422
@@ -101,5 +109,5 @@ def test_coverage_over_time_marks_the_shade(client: TestClient, red: tuple[dict,
 
 def test_tracking_an_unknown_shape(client: TestClient, red: tuple[dict, str]) -> None:
     view, selection = red
-    answer = client.post(f"/api/shots/{view['shot']['id']}/tracks", json={"selection": selection, "shape": "nope", "frame": 1})
+    answer = client.post(f"/api/shots/{view['shot']['id']}/tracks", json={"base": view["revision"], "selection": selection, "shape": "nope", "frame": 1})
     assert answer.status_code == 422 and "nope" in answer.json()["message"]

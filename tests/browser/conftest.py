@@ -16,6 +16,7 @@ from playwright.sync_api import Page, expect
 from tests.api.conftest import wait_for
 from tests.media.clips import read_independently
 from wenditas.core.look.document import Look, parse_look
+from wenditas.core.select.tracks import Track, TrackFrame
 from wenditas.media.probe import inspect
 from wenditas.media.reader import Reader
 
@@ -219,7 +220,10 @@ class BenchPage:
 
     def look(self) -> Look:
         """The look on the Bench as the server has it."""
-        return parse_look(self.view_of_shot["document"]["look"])
+        look = self.view_of_shot["document"]["look"]
+        digests = {shape["track"] for selection in look["selections"] for shape in selection["shapes"]} - {""}
+        frames = {digest: self.page.request.get(f"{self.server.url}/api/tracks/{digest}").json() for digest in digests}
+        return parse_look(look, {digest: Track(tuple(TrackFrame(**f) for f in found)) for digest, found in frames.items()})
 
     def source(self) -> Reader:
         """The footage of the shot on the Bench, opened by the core itself."""

@@ -222,7 +222,7 @@ def test_saving_on_the_shelf_and_copying_to_another_shot(bench: BenchPage) -> No
     page = bench.page
     bench.start_over()
     bench.add("Tint")
-    bench.type_in("White to", "#ffcc66")
+    bench.type_in("Lights become", "#ffcc66")
     page.get_by_role("button", name="Look ▾").click()
     page.get_by_role("menuitem", name="Save on the shelf").click()
     page.get_by_label("Name", exact=True).fill("Amber")
@@ -235,7 +235,7 @@ def test_saving_on_the_shelf_and_copying_to_another_shot(bench: BenchPage) -> No
     page.get_by_role("button", name="Add a pass").click()
     page.get_by_role("button", name="Paste “Tint”").click()
     bench.wait_for_picture()
-    assert bench.stages() == ["Source", "1 Tint"] and params(bench)["white"] == "#ffcc66"
+    assert bench.stages() == ["Source", "1 Tint"] and params(bench)["lights"] == "#ffcc66"
     page.get_by_role("button", name="Shelf", exact=True).click()
     page.get_by_role("dialog").get_by_role("button", name="Amber A saved look.").click()
     bench.wait_for_picture()
@@ -281,6 +281,7 @@ def test_files_and_colours_from_the_picture(bench: BenchPage, tmp_path: Path) ->
     expect(page.get_by_text("Choose a .cube file")).to_be_visible()
     table = np.stack(np.meshgrid(*[np.linspace(1, 0, 2)] * 3, indexing="ij")[::-1], axis=-1).astype(np.float32)
     page.get_by_label("LUT file").set_input_files({"name": "inverted.cube", "mimeType": "text/plain", "buffer": write_cube(Lut("Inverted", table)).encode()})
+    expect(page.get_by_text("Choose a .cube file")).to_be_hidden()
     bench.wait_for_picture()
     assert bench.pixel(*SKY) == pytest.approx([255 - v for v in source], abs=4)
     page.get_by_label("LUT file").set_input_files({"name": "bad.cube", "mimeType": "text/plain", "buffer": b"LUT_3D_SIZE 2\n0 0\n"})

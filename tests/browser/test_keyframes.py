@@ -105,21 +105,21 @@ def test_a_palette_cycles(bench: BenchPage) -> None:
     bench.go(0)
     bench.add("Gradient map")
     still = bench.pixel(0.5, 0.6)
-    pin(bench, "Phase")
-    bench.page.get_by_role("button", name="Do something with the lane Phase").click()
+    pin(bench, "Slide")
+    bench.page.get_by_role("button", name="Do something with the lane Slide").click()
     bench.page.get_by_role("menuitem", name="Drift…").click()
-    bench.page.get_by_label("Name", exact=True).fill("120")
+    bench.page.get_by_label("Name", exact=True).fill("40")
     bench.page.get_by_role("button", name="Save", exact=True).click()
     bench.wait_for_picture()
-    assert bench.look().lanes[0].drift == 120
-    bench.go(36)  # half way round after a second and a half
-    expect(bench.page.get_by_label("Phase in °").and_(bench.page.locator("input"))).to_have_value("180")
-    bench.go(72)  # once round after three seconds
+    assert bench.look().lanes[0].drift == 40
+    bench.go(30)  # half way round after a second and a quarter
+    expect(bench.page.get_by_label("Slide in %").and_(bench.page.locator("input"))).to_have_value("50")
+    bench.go(60)  # once round after two and a half
     turned = bench.pixel(0.5, 0.6)
     bench.go(0)
     assert bench.pixel(0.5, 0.6) == pytest.approx(still, abs=3)
-    lane_menu(bench, "Phase", "Remove the animation, keep this value")
-    bench.go(72)
+    lane_menu(bench, "Slide", "Remove the animation, keep this value")
+    bench.go(60)
     assert bench.pixel(0.5, 0.6) == pytest.approx(turned, abs=4)  # a whole turn is no turn
     assert bench.look().lanes == ()
 

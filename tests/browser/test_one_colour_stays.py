@@ -268,7 +268,7 @@ def test_compare_and_zoom(bench: BenchPage) -> None:
     page.keyboard.press("z")
     expect(page.get_by_role("button", name="Fit ▾")).to_be_visible()
     page.keyboard.press("f")
-    page.wait_for_function("() => document.fullscreenElement?.id === 'picture'")
+    page.wait_for_function("() => document.fullscreenElement === document.documentElement")
     page.keyboard.press("f")
     page.wait_for_function("() => document.fullscreenElement === null")
 

@@ -19,7 +19,7 @@ ALLOWED = {
     "api": BASE | {"project", "render"},
     "demo": BASE | {"project", "render"},
 }
-FREE = {"errors", "kernel", "params", "tiles", "files"}  # modules of core that all of it may use
+FREE = {"errors", "kernel", "params", "tiles", "files", "named"}  # modules of core that all of it may use
 CORE = {  # film -> look -> treat, select -> tone, colour; what is measured and shelved lies above the look
     "colour": set(),
     "tone": {"colour"},

@@ -30,7 +30,7 @@ KEY = {"id": "s", "name": "S", "keys": [{"type": "hue", "picks": [PICK], "tolera
 STEPS: list[dict[str, Any]] = [
     {"treatment": "monochrome", "selection": "s", "side": "outside"},
     {"treatment": "gaussian-blur", "params": {"radius": 30}},
-    {"treatment": "trails", "params": {"count": 2, "spacing": 3}},
+    {"treatment": "trails", "params": {"copies": 2, "spacing": 3}},
     {"treatment": "grain"},
     {"treatment": "hue-shift", "params": {"shift": 40}, "blend": "soft-light", "amount": 60},
 ]
@@ -191,7 +191,7 @@ def test_trails_read_frames_with_their_own_keyframed_values() -> None:
 
 
 def test_steadied_mattes_read_frames_with_their_own_keyframed_values() -> None:
-    lanes = ({"target": "selections/s/keys/0/tolerance", "keyframes": [{"frame": 0, "value": 5, "how": "hold"}, {"frame": 10, "value": 85, "how": "hold"}]},)
+    lanes = ({"target": "selections/s/keys/k1/tolerance", "keyframes": [{"frame": 0, "value": 5, "how": "hold"}, {"frame": 10, "value": 85, "how": "hold"}]},)
     steady = shot(lanes=lanes, cleaning={"steady": 1})
     sharp = shot(lanes=lanes)
     around = [shown(sharp, n, view="matte", selection="s") for n in (8, 9, 10)]

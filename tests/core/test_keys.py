@@ -143,3 +143,25 @@ def test_sample_is_the_median_and_stays_in_the_frame() -> None:
     assert sample(picture, 0.525, 0.525, 5) == (0.5, 0.5, 0.5)
     assert sample(picture, 0.0, 1.0, 101) == (0.5, 0.5, 0.5)
     assert sample(picture, 0.525, 0.525, 1) == (1.0, 1.0, 1.0)
+
+
+def test_the_first_key_that_is_on_begins(random_picture: np.ndarray) -> None:
+    """What was before it is everything where it intersects or subtracts, so that a key whose forerunner is gone still selects."""
+    low, high = LightnessKey(low=0, high=40), LightnessKey(low=30, high=100)
+
+    def matte(*keys: LightnessKey) -> np.ndarray:
+        selection = Selection(id="s", name="S", keys=keys)
+        made = selection_matte(selection, random_picture)
+        assert np.abs(made - selection_matte_reference(selection, random_picture)).max() < 1e-3
+        return made
+
+    def told(key: LightnessKey, **more: object) -> LightnessKey:
+        return key.model_copy(update=more)
+
+    alone = matte(high)
+    assert np.array_equal(matte(told(high, combine="intersect")), alone)
+    assert np.array_equal(matte(told(low, on=False), told(high, combine="intersect")), alone)
+    assert matte(told(high, combine="subtract")) == pytest.approx(1 - alone, abs=1e-6)
+    assert matte(low, told(high, combine="intersect")).mean() < alone.mean()
+    assert matte(told(low, on=False)).max() == 0
+    assert np.array_equal(matte(AlphaKey(), told(high, combine="intersect")), alone)

@@ -54,7 +54,7 @@ def test_flash_is_nought_hundred_nought() -> None:
 
 
 def test_a_hold_changes_nothing_before_it() -> None:
-    held = look("selections/red/keys/0/tolerance", (0, 9, "hold"), (54, 14, "hold"))
+    held = look("selections/red/keys/k1/tolerance", (0, 9, "hold"), (54, 14, "hold"))
     assert [look_at(held, n, 24).selections[0].keys[0].tolerance for n in (0, 53, 54, 200)] == [9, 9, 14, 14]
 
 
@@ -101,17 +101,20 @@ def test_angles_go_the_way_that_was_chosen() -> None:
 
 def test_drift_comes_round() -> None:
     # 100 degrees a second is a whole turn after 3.6 s (common practice).
-    shown = look("passes/p/params/phase", (0, 30), treatment="gradient-map", drift=100)
-    phase = [look_at(shown, n, 25).passes[0].params["phase"] for n in (0, 45, 90)]
-    assert phase[0] == 30 and (phase[1] - 210) % 360 == pytest.approx(0, abs=1e-9) and (phase[2] - 30) % 360 == pytest.approx(0, abs=1e-9)
-    far = look_at(shown, 100_000, 25).passes[0].params["phase"]
-    assert -3600 <= far <= 3600 and far % 360 == pytest.approx((30 + 100 * 4000) % 360, abs=1e-6)
+    shown = look("passes/p/params/shift", (0, 30), treatment="hue-shift", drift=100)
+    shift = [look_at(shown, n, 25).passes[0].params["shift"] for n in (0, 45, 90)]
+    assert shift[0] == 30 and (shift[1] - 210) % 360 == pytest.approx(0, abs=1e-9) and (shift[2] - 30) % 360 == pytest.approx(0, abs=1e-9)
+    shown = look("passes/p/params/slide", (0, 30), treatment="gradient-map", drift=25)
+    slide = [look_at(shown, n, 25).passes[0].params["slide"] for n in (0, 50, 100)]
+    assert slide[0] == 30 and (slide[1] - 80) % 100 == pytest.approx(0, abs=1e-9) and (slide[2] - 30) % 100 == pytest.approx(0, abs=1e-9)
+    far = look_at(shown, 100_001, 25).passes[0].params["slide"]
+    assert -1000 <= far <= 1000 and far % 100 == pytest.approx((30 + 25 * 100_001 / 25) % 100, abs=1e-6)
     ends = look("passes/p/amount", (0, 90), drift=10)
     assert amounts(ends, [0, 24, 240]) == [90, 100, 100]  # a percentage stops at its end
 
 
 def test_a_cycling_palette_renders_the_same_after_a_turn(random_picture: np.ndarray) -> None:
-    shown = look("passes/p/params/phase", (0, 0), treatment="gradient-map", drift=100)
+    shown = look("passes/p/params/slide", (0, 0), treatment="gradient-map", drift=100 / 3.6)
 
     node = Shot(of=footage(width=53, height=37, fps="25", frames=200), first=0, last=199, look=shown)
     at = [render(node, n, sources=Drawn(lambda _, __: random_picture)) for n in (0, 45, 90)]
@@ -137,7 +140,7 @@ def test_curves_and_gradients_of_different_length_meet() -> None:
         ("passes/p/amount", [(5, "many")], "frame 5 of Amount"),
         ("passes/p/amount", [(-1, 5)], "frame"),
         ("passes/p/amount", [], "keyframes"),
-        ("passes/p/params/white", [(0, "#000000"), (9, "white")], "frame 9"),
+        ("passes/p/params/lights", [(0, "#000000"), (9, "white")], "frame 9"),
         ("passes/p/params/nothing", [(0, 1)], "cannot be animated"),
         ("passes/p", [(0, 1)], "names no parameter"),
         ("nonsense", [(0, 1)], "names no parameter"),

@@ -20,7 +20,7 @@ STEPS = (
     {"treatment": "tint", "blend": "soft-light", "selection": "red", "side": "inside"},
     {"treatment": "contrast", "params": {"contrast": 120}, "reads": "source", "blend": "overlay", "amount": 35},
     {"treatment": "channel-offset", "params": {"red_x": 90, "blue_y": 60}, "blend": "lighten"},
-    {"treatment": "trails", "params": {"count": 2, "spacing": 3, "combine": "average"}, "amount": 50},
+    {"treatment": "trails", "params": {"copies": 2, "spacing": 3, "combine": "average"}, "amount": 50},
     {"treatment": "vignette"},
 )
 FRAME = 11

@@ -48,7 +48,7 @@ class Inside:
         return self.client.get(f"/api/shots/{made['id']}").json()
 
     def edited(self, view: dict, patch: list) -> dict:
-        answer = self.client.post(f"/api/shots/{view['shot']['id']}/edits", json={"base": view["revision"], "patch": patch, "words": "Edit"})
+        answer = self.client.post(f"/api/shots/{view['shot']['id']}/edits", json={"base": view["revision"], "commands": patch, "words": "Edit"})
         assert answer.status_code == 200, answer.text
         return answer.json()
 

@@ -87,7 +87,7 @@ def test_a_database_that_is_locked_or_full_does_not_end_the_queue(inside: Inside
 
 def _big_edit(view: dict, text: str) -> dict:
     value = {"id": "u", "name": "U", "treatment": "from-a-newer-version", "params": {"text": text}}
-    return {"base": view["revision"], "patch": [{"op": "add", "path": "/look/passes/-", "value": value}], "words": "E"}
+    return {"base": view["revision"], "commands": [{"do": "add", "target": "look/passes", "value": value}], "words": "E"}
 
 
 def test_an_export_whose_progress_cannot_be_stored_stops_and_is_said(inside: Inside, shot: dict) -> None:

@@ -47,13 +47,13 @@ def test_each_kind_of_write_says_that_the_disk_is_full_and_goes_on_later(small_d
     try:
         view = server.shot(long_clip)
         shot, project = view["shot"]["id"], projects.all_projects(server.services.db)[0].id
-        edit = {"op": "add", "path": "/look/passes/-", "value": {"id": "p", "name": "P", "treatment": "monochrome"}}
+        edit = {"do": "add", "target": "look/passes", "value": {"id": "p", "name": "P", "treatment": "monochrome"}}
         ballast = fill(small_disk)
         upload = server.client.post(f"/api/projects/{project}/footage", params={"name": "b.mp4"}, content=long_clip.read_bytes())
         assert upload.status_code == 507 and "There is no room: 0 MiB are free" in upload.json()["message"]
         statuses = set()
         for n in range(40):  # the write-ahead log may have room for a few
-            body = {"base": view["revision"], "patch": [{**edit, "value": {**edit["value"], "id": f"p{n}", "name": "P" * 80}}], "words": "E"}  # type: ignore[dict-item]
+            body = {"base": view["revision"], "commands": [{**edit, "value": {**edit["value"], "id": f"p{n}", "name": "P" * 80}}], "words": "E"}  # type: ignore[dict-item]
             answer = server.client.post(f"/api/shots/{shot}/edits", json=body)
             statuses.add(answer.status_code)
             if answer.status_code == 200:

@@ -48,8 +48,8 @@ def test_edits_that_were_acknowledged_are_there(tmp_path: Path) -> None:
         def edit() -> None:
             number = state["edits"] + 1
             value = {"id": f"p{number % 50}", "name": f"{number}", "treatment": "monochrome"}
-            patch = [{"op": "replace", "path": "/look/passes", "value": [value]}]
-            answer = server.client.post(f"/api/shots/{shot['id']}/edits", json={"base": state["revision"], "patch": patch, "words": str(number)})
+            patch = [{"do": "set", "target": "look/passes", "value": [value]}]
+            answer = server.client.post(f"/api/shots/{shot['id']}/edits", json={"base": state["revision"], "commands": patch, "words": str(number)})
             if answer.status_code == 200:
                 state.update(revision=answer.json()["revision"], edits=number)
 

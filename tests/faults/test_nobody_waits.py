@@ -11,7 +11,7 @@ from websockets.sync.client import connect
 from tests.api.conftest import wait_for
 from tests.faults.conftest import Inside
 
-SLOW = {"id": "t", "name": "T", "treatment": "trails", "params": {"count": 12, "spacing": 3}}
+SLOW = {"id": "t", "name": "T", "treatment": "trails", "params": {"copies": 12, "spacing": 3}}
 HEAVY = [{"id": f"h{n}", "name": "H", "treatment": "pixel-sort"} for n in range(6)]
 KEY = {"id": "s", "name": "S", "keys": [{"type": "hue", "picks": [{"colour": [0.8, 0.15, 0.1], "x": 0.5, "y": 0.5, "frame": 0}]}]}
 BOX = {"id": "f", "name": "F", "kind": "rectangle", "points": [{"x": 480, "y": 270}, {"x": 960, "y": 540}]}
@@ -21,7 +21,7 @@ BOX = {"id": "f", "name": "F", "kind": "rectangle", "points": [{"x": 480, "y": 2
 def busy(inside: Inside, long_clip) -> dict:  # type: ignore[no-untyped-def]
     view = inside.shot(long_clip)
     steady = {**KEY, "shapes": [BOX], "cleaning": {"steady": 3, "soften": 6, "choke": 2}}
-    return inside.edited(view, [{"op": "add", "path": "/look/selections/-", "value": steady}])
+    return inside.edited(view, [{"do": "add", "target": "look/selections", "value": steady}])
 
 
 def idle(inside: Inside) -> bool:
@@ -59,7 +59,7 @@ def test_closing_the_connection_ends_tracks_and_curves(inside: Inside, busy: dic
 
 
 def test_pages_that_close_leave_no_pictures_computing(inside: Inside, busy: dict) -> None:
-    view = inside.edited(busy, [{"op": "add", "path": "/look/passes/-", "value": p} for p in (*HEAVY, SLOW)])
+    view = inside.edited(busy, [{"do": "add", "target": "look/passes", "value": p} for p in (*HEAVY, SLOW)])
     id, revision = view["shot"]["id"], view["revision"]
     address = f"ws://127.0.0.1:{inside.port}/api/shots/{id}/live"
     for n in range(8):
@@ -74,7 +74,7 @@ def test_pages_that_close_leave_no_pictures_computing(inside: Inside, busy: dict
 
 
 def test_pictures_asked_for_by_pages_that_have_gone_are_given_up(inside: Inside, busy: dict) -> None:
-    view = inside.edited(busy, [{"op": "add", "path": "/look/passes/-", "value": p} for p in (*HEAVY, SLOW)])
+    view = inside.edited(busy, [{"do": "add", "target": "look/passes", "value": p} for p in (*HEAVY, SLOW)])
     path = f"/api/shots/{view['shot']['id']}/pictures/{view['revision']}"
     for n in range(12):
         with pytest.raises(httpx.ReadTimeout):
@@ -85,7 +85,7 @@ def test_pictures_asked_for_by_pages_that_have_gone_are_given_up(inside: Inside,
 
 
 def test_rendering_ahead_ends_with_its_page(inside: Inside, busy: dict) -> None:
-    view = inside.edited(busy, [{"op": "add", "path": "/look/passes/-", "value": SLOW}])
+    view = inside.edited(busy, [{"do": "add", "target": "look/passes", "value": SLOW}])
     ask = {"kind": "ready", "id": 1, "revision": view["revision"], "first": 0, "last": 239, "frame": 0, "width": 320}
     rendered: list[int] = []
     shown = inside.services.scopes.shown

@@ -7,8 +7,9 @@ from scipy import ndimage
 from scipy.interpolate import CubicHermiteSpline
 
 from wenditas.core.select.selection import Selection, selection_matte
-from wenditas.core.select.shapes import Correction, Point, Shape, TrackFrame, fence, outline, shape_matte, tangents, transform_at
+from wenditas.core.select.shapes import Correction, Point, Shape, fence, outline, shape_matte, tangents, transform_at
 from wenditas.core.select.similarity import Similarity
+from wenditas.core.select.tracks import Track, TrackFrame
 
 
 def shape(kind: str, *points: tuple[float, float], **more: object) -> Shape:
@@ -109,7 +110,7 @@ def test_anywhere_and_any_size() -> None:
 
 
 def test_track_moves_and_corrections_compose() -> None:
-    track = tuple(TrackFrame(frame=n, values=Similarity(t=complex(10 * n, 0)).values(), confidence=1) for n in range(10))
+    track = Track(tuple(TrackFrame(frame=n, values=Similarity(t=complex(10 * n, 0)).values(), confidence=1) for n in range(10)))
     made = shape("rectangle", (100, 100), (200, 200), track=track)
     assert outline(made, 4)[0] == pytest.approx([140, 100]) and outline(made, 99)[0] == pytest.approx([190, 100])
     fixed = made.model_copy(update={"corrections": (Correction(frame=2, values=(1, 0, 0, 0)), Correction(frame=6, values=(1, 0, 0, 8)))})

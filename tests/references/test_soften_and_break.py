@@ -123,7 +123,7 @@ def test_trails_equal_coloraide_and_the_mean() -> None:
 
     def trailed(combine: str) -> float:
         moment = Moment(10, lambda n: frames[n])
-        return pixels_of(treat("trails", frames[10], moment, count=2, spacing=2, decay=50, combine=combine))[0].coords()[0]
+        return pixels_of(treat("trails", frames[10], moment, copies=2, spacing=2, fading=50, combine=combine))[0].coords()[0]
 
     def layered(mode: str) -> float:
         out = Color("srgb", [0.5] * 3)
@@ -139,7 +139,7 @@ def test_trails_equal_coloraide_and_the_mean() -> None:
 
 def test_trails_follow_the_passes_before_them() -> None:
     first = {"id": "a", "name": "a", "treatment": "curves", "params": {"master": [[0, 100], [100, 0]]}}
-    second = {"id": "b", "name": "b", "treatment": "trails", "params": {"count": 1, "spacing": 1, "decay": 100, "combine": "average"}}
+    second = {"id": "b", "name": "b", "treatment": "trails", "params": {"copies": 1, "spacing": 1, "fading": 0, "combine": "average"}}
     source = {4: np.full((3, 2, 2), 0.2, np.float32), 5: np.full((3, 2, 2), 0.4, np.float32)}
     moment = Moment(5, lambda n: source[n])
     running = run_on_picture(compile_look(parse_look({"passes": [first, second]})), source[5], moment)
@@ -170,8 +170,8 @@ def test_lens_distortion_equals_opencv() -> None:
     camera = np.array([[unit, 0, 79.5], [0, unit, 53.5], [0, 0, 1]])
     across, down = cv2.initUndistortRectifyMap(camera, np.array([k, 0, 0, 0]), None, camera, (160, 108), cv2.CV_32FC1)
     theirs = [cv2.remap(p, across, down, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE) for p in picture]
-    assert treat("lens-distortion", picture, curvature=40, edge="stretch") == pytest.approx(np.stack(theirs), abs=5e-3)  # OpenCV places to 1/32 pixel
-    black = treat("lens-distortion", picture, curvature=100, edge="black")
+    assert treat("lens-distortion", picture, bulge=40, edge="stretch") == pytest.approx(np.stack(theirs), abs=5e-3)  # OpenCV places to 1/32 pixel
+    black = treat("lens-distortion", picture, bulge=100, edge="black")
     assert black[:, 0, 0].max() == 0 and black[:, 54, 80].min() > 0
 
 

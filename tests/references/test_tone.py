@@ -11,7 +11,7 @@ from skimage.exposure import adjust_gamma, rescale_intensity
 from tests.references.treating import by_ocio, noise, smooth, swatches, treat
 from wenditas.core.colour.ycbcr import luma
 from wenditas.core.tone.curves import curve, ring
-from wenditas.core.treat.night_sight import MESOPIC_HIGH, MESOPIC_LOW, scotopic
+from wenditas.core.treat.rod_vision import MESOPIC_HIGH, MESOPIC_LOW, scotopic
 
 POINTS = [(0, 0), (20, 35), (40, 38), (70, 90), (100, 80)]
 
@@ -134,12 +134,12 @@ def test_rods_see_colours_in_the_order_of_the_standard_observer() -> None:
     assert list(np.argsort(ours)) == list(np.argsort(theirs))
 
 
-def test_night_sight_goes_from_colour_to_blue_grey() -> None:
+def test_rod_vision_goes_from_colour_to_blue_grey() -> None:
     red = swatches("#a04030")
-    assert treat("night-sight", red, white=200) == pytest.approx(red, abs=0.02)  # all above the mesopic range but for its ramp's end
-    dark = treat("night-sight", red, white=MESOPIC_LOW, blue=0).ravel()
+    assert treat("rod-vision", red, white=200) == pytest.approx(red, abs=0.02)  # all above the mesopic range but for its ramp's end
+    dark = treat("rod-vision", red, white=MESOPIC_LOW, blue=0).ravel()
     assert np.ptp(dark) < 1e-3  # no colour
-    blue = treat("night-sight", red, white=MESOPIC_LOW, blue=100).ravel()
+    blue = treat("rod-vision", red, white=MESOPIC_LOW, blue=100).ravel()
     assert blue[2] > blue[0] and pytest.approx(1000) == MESOPIC_HIGH / MESOPIC_LOW
 
 

@@ -23,7 +23,7 @@ PASSES = [
 ]
 LANES = [
     {"target": "passes/m/amount", "keyframes": [{"frame": 2, "value": 0, "how": "linear"}, {"frame": 5, "value": 100}, {"frame": 8, "value": 0}]},
-    {"target": "passes/g/params/phase", "keyframes": [{"frame": 0, "value": 0}], "drift": 200},
+    {"target": "passes/g/params/slide", "keyframes": [{"frame": 0, "value": 0}], "drift": 60},
     {"target": "passes/b/params/radius", "keyframes": [{"frame": 4, "value": 0, "how": "hold"}, {"frame": 6, "value": 30}]},
 ]
 ANIMATED = parse_look({"passes": PASSES, "lanes": LANES})

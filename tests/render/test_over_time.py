@@ -12,7 +12,7 @@ from tests.rendering import shot_of
 from wenditas.core.files import NO_FILES
 from wenditas.core.film import Footage
 from wenditas.core.look.document import parse_look
-from wenditas.core.select.shapes import Point, Shape, outline
+from wenditas.core.select.shapes import Correction, Point, Shape, outline
 from wenditas.media.probe import inspect
 from wenditas.media.reader import Reader
 from wenditas.project.library import Library
@@ -108,8 +108,7 @@ def test_a_still_thing_stays_where_it_is(textured: Reader) -> None:
 def test_corrections_are_carried_along(textured: Reader) -> None:
     found = track_shape(textured, box(), 0, "forward", 0, 19, lambda p: None, lambda: False)
     assert found is not None
-    moved = found.shape.model_copy(update={"corrections": ({"frame": 0, "values": (1, 0, 0, 0)}, {"frame": 10, "values": (1, 0, 0, -60)})})
-    corrected = Shape.model_validate(moved.model_dump())
+    corrected = found.shape.model_copy(update={"corrections": (Correction(frame=0, values=(1, 0, 0, 0)), Correction(frame=10, values=(1, 0, 0, -60)))})
     on = track_shape(textured, corrected, 10, "forward", 0, 19, lambda p: None, lambda: False)
     assert on is not None
     assert [c.frame for c in on.shape.corrections] == [0, 10]

@@ -32,7 +32,7 @@ LOOK = parse_look(
         "selections": [{"id": "s", "name": "S", "keys": [{"type": "lightness"}]}],
         "passes": [
             {"id": "l", "name": "l", "treatment": "lut", "params": {"lut": "bent"}},
-            {"id": "t", "name": "t", "treatment": "trails", "params": {"count": 2}},
+            {"id": "t", "name": "t", "treatment": "trails", "params": {"copies": 2}},
             {"id": "g", "name": "g", "treatment": "grain"},
         ],
         "lanes": [{"target": "passes/l/amount", "keyframes": [{"frame": 0, "value": 0}, {"frame": 9, "value": 100}]}],

@@ -70,7 +70,7 @@ def test_the_bytes_are_those_of_a_whole_rendering(opened: tuple[Pictures, str], 
 
 def test_trails_are_rendered_whole(opened: tuple[Pictures, str]) -> None:
     pictures, id = opened
-    trails = (3, {"treatment": "trails", "params": {"count": 2}})
+    trails = (3, {"treatment": "trails", "params": {"copies": 2}})
     pictures.picture(request(pictures.media, id, look(trails), 5, 160))
     moved = look(trails, (2, {"amount": 10}))
     assert (

@@ -11,7 +11,7 @@ from pathlib import Path
 import pytest
 
 from wenditas.core.errors import Conflict, NotFound, StaleRevision
-from wenditas.store import exports, footage, projects, shots
+from wenditas.store import exports, footage, history, projects, shots
 from wenditas.store.database import Database, new_id
 
 
@@ -27,7 +27,7 @@ def shot(db: Database) -> shots.ShotRow:
     project = projects.add_project(db, "Film")
     row = footage.FootageRow(id=new_id(), project_id=project.id, name="a.mp4", suffix=".mp4", digest="0", bytes=1, facts={})
     footage.add_footage(db, row)
-    return shots.add_shot(db, row.id, "A", {"n": 0})
+    return shots.add_shot(db, row.id, "A", history.NewRevision(words="Shot made", document={"n": 0}))
 
 
 def test_migrations_run_once_and_tables_are_strict(db: Database, tmp_path: Path) -> None:
@@ -59,42 +59,66 @@ def test_nested_transactions(db: Database) -> None:
     assert [p.name for p in projects.all_projects(db)] == ["kept"]
 
 
+def kept(db: Database, shot: shots.ShotRow) -> dict:
+    return history.kept(db, shot.id, history.head_id(db, shot.id))[0]
+
+
+def whole(words: str, n: int) -> history.NewRevision:
+    return history.NewRevision(words=words, document={"n": n})
+
+
 def test_history_is_a_tree_that_forgets_nothing(db: Database, shot: shots.ShotRow) -> None:
-    start = shots.head(db, shot.id)
-    shots.add_revision(db, shot.id, start.id, "one", [], {"n": 1})
-    one = shots.head(db, shot.id)
-    shots.move_head(db, shot.id, one.id, forward=False)
-    assert shots.head(db, shot.id).document == {"n": 0}
-    assert shots.redo_target(db, shot.id).words == "one"
-    shots.add_revision(db, shot.id, start.id, "two", [], {"n": 2})
-    shots.move_head(db, shot.id, shots.head(db, shot.id).id, forward=False)
-    shots.move_head(db, shot.id, start.id, forward=True)
-    assert shots.head(db, shot.id).document == {"n": 2}  # redo follows the newest branch
-    assert shots.revision(db, shot.id, one.id).document == {"n": 1}  # the other one is still there
+    one = history.add(db, shot.id, shot.head, whole("one", 1))
+    history.step(db, shot.id, one, forward=False)
+    assert kept(db, shot) == {"n": 0}
+    assert history.redo_target(db, shot.id).words == "one"
+    two = history.add(db, shot.id, shot.head, whole("two", 2))
+    history.step(db, shot.id, two, forward=False)
+    history.step(db, shot.id, shot.head, forward=True)
+    assert kept(db, shot) == {"n": 2}  # redo follows the newest branch
+    assert history.kept(db, shot.id, one) == ({"n": 1}, [])  # the other one is still there
+
+
+def test_patches_go_back_to_what_is_kept_whole(db: Database, shot: shots.ShotRow) -> None:
+    patches = [[{"op": "replace", "path": "/n", "value": n}] for n in range(1, 5)]
+    head = shot.head
+    for patch in patches:
+        head = history.add(db, shot.id, head, history.NewRevision(words="e", patch=patch))
+    assert history.kept(db, shot.id, head) == ({"n": 0}, patches) and history.revision(db, shot.id, head).distance == 4
 
 
 def test_stale_edits_are_refused(db: Database, shot: shots.ShotRow) -> None:
-    start = shots.head(db, shot.id)
-    shots.add_revision(db, shot.id, start.id, "one", [], {"n": 1})
+    one = history.add(db, shot.id, shot.head, whole("one", 1))
     with pytest.raises(StaleRevision) as caught:
-        shots.add_revision(db, shot.id, start.id, "late", [], {"n": 9})
-    assert caught.value.current == shots.head(db, shot.id).id and shots.head(db, shot.id).document == {"n": 1}
+        history.add(db, shot.id, shot.head, whole("late", 9))
+    assert caught.value.current == one and kept(db, shot) == {"n": 1}
     with pytest.raises(StaleRevision):
-        shots.move_head(db, shot.id, start.id, forward=False)
+        history.step(db, shot.id, shot.head, forward=False)
+
+
+def test_a_step_that_was_taken_is_not_taken_again(db: Database, shot: shots.ShotRow) -> None:
+    one = history.add(db, shot.id, shot.head, whole("one", 1))
+    two = history.add(db, shot.id, one, whole("two", 2))
+    for _ in range(2):
+        history.step(db, shot.id, two, forward=False)
+    assert history.head_id(db, shot.id) == one
+    for _ in range(2):
+        history.step(db, shot.id, one, forward=True)
+    assert history.head_id(db, shot.id) == two
 
 
 def test_ends_of_history(db: Database, shot: shots.ShotRow) -> None:
     with pytest.raises(Conflict, match="undo"):
-        shots.move_head(db, shot.id, shot.head, forward=False)
+        history.step(db, shot.id, shot.head, forward=False)
     with pytest.raises(Conflict, match="redo"):
-        shots.move_head(db, shot.id, shot.head, forward=True)
+        history.step(db, shot.id, shot.head, forward=True)
     with pytest.raises(NotFound):
-        shots.revision(db, shot.id, 999)
+        history.revision(db, shot.id, 999)
 
 
 def test_footage_goes_and_comes_back_with_its_shots(db: Database, shot: shots.ShotRow) -> None:
     project = projects.all_projects(db)[0]
-    other = shots.add_shot(db, shot.footage_id, "B", {})
+    other = shots.add_shot(db, shot.footage_id, "B", history.NewRevision(words="Shot made", document={}))
     shots.set_removed(db, other.id, True)
     footage.set_removed(db, shot.footage_id, True)
     assert footage.footage_of(db, project.id) == [] and shots.shots_of(db, project.id) == []

@@ -3,18 +3,23 @@ import { Tooltip } from "radix-ui";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, RouterProvider } from "react-router";
 
-import { connect } from "./api/events";
-import { queryClient } from "./api/queries";
+import { App } from "./app";
+import { AppContext } from "./panels/app";
+import { TracksContext } from "./panels/engine";
 import { Bench } from "./rooms/bench/Bench";
 import { Exports } from "./rooms/Exports";
 import { Footage } from "./rooms/Footage";
 import { Frame } from "./shell/Frame";
 import { Start } from "./shell/Start";
 import { initTheme } from "./shell/theme";
+import { NoticesContext } from "./ui/notices";
+import { PromptsContext } from "./ui/prompt";
+import { SettlingContext } from "./ui/settle";
 import "./styles.css";
 
 initTheme();
-connect(() => void queryClient.invalidateQueries());
+const app = new App();
+app.start();
 
 const router = createBrowserRouter([
   { path: "/", element: <Start /> },
@@ -32,9 +37,19 @@ const router = createBrowserRouter([
 ]);
 
 createRoot(document.getElementById("root")!).render(
-  <QueryClientProvider client={queryClient}>
-    <Tooltip.Provider delayDuration={350}>
-      <RouterProvider router={router} />
-    </Tooltip.Provider>
-  </QueryClientProvider>,
+  <AppContext value={app}>
+    <QueryClientProvider client={app.queries}>
+      <NoticesContext value={app.notices}>
+        <PromptsContext value={app.prompts}>
+          <SettlingContext value={app.settling}>
+            <TracksContext value={app.tracks}>
+              <Tooltip.Provider delayDuration={350}>
+                <RouterProvider router={router} />
+              </Tooltip.Provider>
+            </TracksContext>
+          </SettlingContext>
+        </PromptsContext>
+      </NoticesContext>
+    </QueryClientProvider>
+  </AppContext>,
 );

@@ -9,6 +9,7 @@ from fastapi.responses import JSONResponse
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
+from wenditas.api.models import ShotView
 from wenditas.core import errors
 from wenditas.store.database import DISK_FULL
 
@@ -26,11 +27,11 @@ STATUS: list[tuple[type[errors.WenditasError], int]] = [
 
 
 class Problem(BaseModel):
-    """An error as the interface receives it. current: the newest revision, where the edit's base is older; held: what a damaged file can be taken by."""
+    """An error as the interface receives it. newest: the shot as it stands, where an edit does not fit it; held: what a damaged file can be taken by."""
 
     kind: str
     message: str
-    current: int | None = None
+    newest: ShotView | None = None
     held: str | None = None
 
 
@@ -41,14 +42,14 @@ def status_of(error: errors.WenditasError) -> int:
 
 def problem_of(error: errors.WenditasError) -> Problem:
     """The body of an error."""
-    current = error.current if isinstance(error, errors.StaleRevision) else None
+    newest = error.newest if isinstance(error, errors.Overtaken) else None
     held = error.held if isinstance(error, errors.FootageDamaged) else None
-    return Problem(kind=type(error).__name__, message=str(error), current=current, held=held)
+    return Problem(kind=type(error).__name__, message=str(error), newest=newest, held=held)
 
 
 def answer(error: errors.WenditasError) -> JSONResponse:
     """An error as an answer."""
-    return JSONResponse(problem_of(error).model_dump(), status_code=status_of(error))
+    return JSONResponse(problem_of(error).model_dump(mode="json"), status_code=status_of(error))
 
 
 def _translated(error: Exception) -> errors.WenditasError:

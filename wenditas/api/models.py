@@ -4,6 +4,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from wenditas.core.look.commands import Command
 from wenditas.core.look.document import ShotDocument
 from wenditas.core.params import ParamInfo, Stop
 from wenditas.media.facts import Facts
@@ -61,11 +62,24 @@ class ShotView(BaseModel):
     redo: str | None
 
 
-class EditRequest(Asked):
-    """An RFC 6902 patch against a revision, with its words for the history."""
+class Edited(ShotView):
+    """The shot after an edit, and the revision that the edit made; later ones may have followed."""
+
+    made: int
+
+
+class Based(Asked):
+    """An edit of a shot: the revision it was made on; its own id, by which it is stored once however often it comes; the page it comes from."""
 
     base: int
-    patch: list[dict[str, Any]]
+    id: str | None = Field(None, min_length=1, max_length=64)
+    author: str = Field("", max_length=64)
+
+
+class EditRequest(Based):
+    """Commands that name targets, with words for the history."""
+
+    commands: list[Command]
     words: str = Field("Edit", max_length=200)
 
 
@@ -75,10 +89,9 @@ class HeadRequest(Asked):
     base: int
 
 
-class PickRequest(Asked):
+class PickRequest(Based):
     """A click in the picture at x, y (0-1), or the middle of a dragged box of a width and height; refuse makes it a not-this pick."""
 
-    base: int
     frame: int = Field(ge=0)
     x: float = Field(ge=0, le=1)
     y: float = Field(ge=0, le=1)
@@ -86,29 +99,30 @@ class PickRequest(Asked):
     width: float = Field(0, ge=0, le=1)
     height: float = Field(0, ge=0, le=1)
     selection: str | None = None
-    key: int = Field(0, ge=0)
+    key: str | None = None
     refuse: bool = False
 
 
 class PickAnswer(BaseModel):
-    """The shot after a pick, and the selection that it went to."""
+    """The shot after a pick, the revision made, and the selection that it went to."""
 
     view: ShotView
+    made: int
     selection: str
 
 
-class FitRequest(Asked):
+class FitRequest(Based):
     """Which key to fit to its picks."""
 
-    base: int
     selection: str
-    key: int = Field(0, ge=0)
+    key: str
 
 
 class FitAnswer(BaseModel):
-    """The shot after fitting, and what was found; overlap is 0-1."""
+    """The shot after fitting, the revision made, and what was found; overlap is 0-1."""
 
     view: ShotView
+    made: int
     words: str
     apart: bool
     overlap: float
@@ -133,10 +147,9 @@ class IslandView(BaseModel):
     outline: list[tuple[float, float]]
 
 
-class FenceRequest(Asked):
+class FenceRequest(Based):
     """Which island to fence off, or to keep alone."""
 
-    base: int
     frame: int = Field(ge=0)
     selection: str
     island: int = Field(ge=0)
@@ -144,13 +157,14 @@ class FenceRequest(Asked):
 
 
 class FenceAnswer(BaseModel):
-    """The shot with the new shape."""
+    """The shot with the new shape, and the revision made."""
 
     view: ShotView
+    made: int
     shape: str
 
 
-class TrackRequest(Asked):
+class TrackRequest(Based):
     """Which shape to track, from which frame, and which way."""
 
     selection: str
@@ -159,10 +173,9 @@ class TrackRequest(Asked):
     direction: Direction = "both"
 
 
-class LookRequest(Asked):
+class LookRequest(Based):
     """A look file's text, to be put in place of the shot's look."""
 
-    base: int
     text: str
 
 
@@ -237,19 +250,21 @@ class ShelfRequest(Asked):
     only: str | None = None
 
 
-class DressRequest(Asked):
+class DressRequest(Based):
     """Put something from the shelf on a shot: a starter's or a saved item's id; selection: the shot's own where a pick is asked for; frame: on screen."""
 
-    base: int
     item: str
     selection: str | None = None
     frame: int = Field(0, ge=0)
 
 
 class DressAnswer(BaseModel):
-    """The shot afterwards; selection: the one to work on now, asks: what to pick for it, where it needs a pick; warning: what may spoil it."""
+    """The shot afterwards, and the revision made; selection: the one to work on now; asks: what to pick for it;
+    warning: what may spoil it.
+    """
 
     view: ShotView
+    made: int
     selection: str | None
     asks: str | None
     warning: str | None = None
@@ -269,10 +284,9 @@ class TakeRequest(Asked):
     name: str = Field(min_length=1, max_length=80)
 
 
-class PasteRequest(Asked):
+class PasteRequest(Based):
     """Passes with the selections they use, to be added after the shot's own."""
 
-    base: int
     look: dict[str, Any]
     words: str = Field("Passes pasted", max_length=200)
 

@@ -18,6 +18,7 @@ from wenditas.api.events import Hub
 from wenditas.api.jobs import job_of
 from wenditas.core.errors import WenditasError
 from wenditas.core.tiles import without_helpers
+from wenditas.project.documents import Documents
 from wenditas.project.files import Files
 from wenditas.project.library import Library
 from wenditas.project.nodes import Nodes
@@ -44,6 +45,7 @@ class Services:
     lock: BaseFileLock
     db: Database
     library: Library
+    documents: Documents
     pictures: Pictures
     exports: ExportQueue
     hub: Hub
@@ -67,11 +69,12 @@ class Services:
             db = Database(folder / "wenditas.db")
             library = Library(folder, db)
             files = Files(folder, db)
-            hub, nodes, proxies = Hub(), Nodes(library, files), Proxies(library)
+            documents = Documents(db, library.facts)
+            hub, nodes, proxies = Hub(), Nodes(library, files, documents), Proxies(library)
             exports = ExportQueue(db, folder / "cache", partial(job_of, nodes), lambda id: hub.publish(kind="export", id=id))
             pictures = Pictures(library, proxies, files.loaded)
             coverage = Coverage(pictures.readers.reader, files.loaded)
-            return cls(lock, db, library, pictures, exports, hub, files, proxies, nodes, Scopes(pictures), Thumbnails(pictures), coverage)
+            return cls(lock, db, library, documents, pictures, exports, hub, files, proxies, nodes, Scopes(pictures), Thumbnails(pictures), coverage)
         except BaseException:
             lock.release()
             raise

@@ -5,9 +5,8 @@ import time
 from wenditas.api.models import ExportView, Footage, ProjectView, ShotView
 from wenditas.api.services import Services
 from wenditas.media.facts import Facts
-from wenditas.project import edits
 from wenditas.render.export import SUFFIXES, VideoOptions
-from wenditas.store import exports, footage, projects, shots
+from wenditas.store import exports, footage, history, projects, shots
 
 _started: dict[str, tuple[float, int]] = {}
 
@@ -29,9 +28,9 @@ def shot_view(services: Services, id: str) -> ShotView:
     """A shot at its head."""
     row = shots.shot(services.db, id)
     piece = footage_view(footage.footage(services.db, row.footage_id))
-    head = shots.head(services.db, id)
-    _, document = edits.load(services.db, id, piece.facts, head.id)
-    redo = shots.redo_target(services.db, id)
+    head = history.revision(services.db, id, row.head)
+    document = services.documents.load(id, head.id).document
+    redo = history.redo_target(services.db, id)
     undo = head.words if head.parent is not None else None
     return ShotView(shot=row, footage=piece, revision=head.id, document=document, undo=undo, redo=redo.words if redo else None)
 

@@ -7,11 +7,13 @@ place (`wenditas/api/errors.py`).
     WenditasError
     ├── BadRequest
     │   ├── BadLook              the document is not valid
-    │   ├── BadPatch             an edit that cannot be applied
+    │   ├── BadEdit              an edit that makes no sense
     │   └── BadFile              a LUT, gradient, decision list or picture that cannot be read
     ├── NotFound
     ├── Conflict
-    │   ├── StaleRevision        the document has moved on
+    │   ├── Overtaken            an edit that does not fit any more
+    │   │   ├── StaleRevision    what it changes was changed meanwhile
+    │   │   └── TargetGone       what it names is not there
     │   └── InUse                something else depends on it
     ├── FootageRefused           a file that cannot be used, and why
     │   └── FootageDamaged       one of which a part can be used
@@ -23,6 +25,7 @@ place (`wenditas/api/errors.py`).
 """
 
 from collections.abc import Iterable, Sequence
+from typing import Any
 
 
 class WenditasError(Exception):
@@ -37,8 +40,8 @@ class BadLook(BadRequest):
     """A look or shot document that does not validate."""
 
 
-class BadPatch(BadRequest):
-    """A JSON Patch that cannot be applied to the document."""
+class BadEdit(BadRequest):
+    """An edit that makes no sense, whatever the document."""
 
 
 class BadFile(BadRequest):
@@ -53,13 +56,27 @@ class Conflict(WenditasError):
     """The state does not allow the request now."""
 
 
-class StaleRevision(Conflict):
-    """An edit was based on `base`, but the document stands at `current`."""
+class Overtaken(Conflict):
+    """An edit that does not fit what a document is by now. newest: the document's newest state, where it goes along."""
+
+    newest: Any = None
+
+
+class StaleRevision(Overtaken):
+    """An edit was based on `base`, but the document stands at `current`, and what the edit changes was changed in between."""
 
     def __init__(self, base: int, current: int) -> None:
         super().__init__(f"This shot was changed elsewhere: the edit is based on revision {base}, the newest is {current}.")
         self.base = base
         self.current = current
+
+
+class TargetGone(Overtaken):
+    """What an edit names is not in the document, or not any more."""
+
+    def __init__(self, target: str) -> None:
+        super().__init__(f"What this edit changes is not there: {target[:120]!r}.")
+        self.target = target
 
 
 class InUse(Conflict):

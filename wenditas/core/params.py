@@ -53,10 +53,23 @@ def _field(default: Any, name: str, help: str, kind: Kind, *, animatable: bool =
 
 
 def number(
-    default: float, name: str, help: str, *, low: float, high: float, step: float, unit: str = "", animatable: bool = True, at: float | None = None
+    default: float,
+    name: str,
+    help: str,
+    *,
+    low: float,
+    high: float,
+    step: float,
+    unit: str = "",
+    animatable: bool = True,
+    at: float | None = None,
+    period: float | None = None,
 ) -> Any:
-    """A number from `low` to `high`, in `unit`, stepped by `step`. at: where it belongs on an axis that it is drawn on."""
-    extra = {"unit": unit, "step": step, "minimum": low, "maximum": high, "at": at}
+    """A number from `low` to `high`, in `unit`, stepped by `step`.
+
+    at: where it belongs on an axis that it is drawn on. period: after how much it comes round to the same again; 360 for angles.
+    """
+    extra = {"unit": unit, "step": step, "minimum": low, "maximum": high, "at": at, "period": 360 if unit == "°" else period}
     return _field(default, name, help, "number", animatable=animatable, limits={"ge": low, "le": high}, **extra)
 
 
@@ -135,6 +148,7 @@ class ParamInfo(BaseModel):
     axis: Axis | None = None
     accepts: str | None = None
     at: float | None = None
+    period: float | None = None
 
 
 def describe(model: type[BaseModel]) -> list[ParamInfo]:
@@ -160,6 +174,7 @@ def describe(model: type[BaseModel]) -> list[ParamInfo]:
                 axis=schema.get("axis"),
                 accepts=schema.get("accepts"),
                 at=schema.get("at"),
+                period=schema.get("period"),
             )
         )
     return infos

@@ -8,6 +8,7 @@ from typing import Any
 
 from wenditas.core.errors import BadLook
 from wenditas.core.look.document import Look, parse_look
+from wenditas.core.select.tracks import WHOLE
 
 FORMAT = "wenditas-look"
 MOST_BYTES = 96 << 20
@@ -23,7 +24,7 @@ class Carried:
 
 def write_look(look: Look, name: str, files: dict[str, Carried] | None = None) -> str:
     """The file's text, readable by a person; `files` (by digest) are carried along as base64."""
-    data: dict[str, Any] = {"format": FORMAT, "name": name, "look": look.model_dump(mode="json")}
+    data: dict[str, Any] = {"format": FORMAT, "name": name, "look": look.model_dump(mode="json", context=WHOLE)}
     if files:
         data["files"] = {digest: {"name": f.name, "data": base64.b64encode(f.data).decode()} for digest, f in files.items()}
     return json.dumps(data, indent=2, ensure_ascii=False) + "\n"

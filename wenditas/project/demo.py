@@ -5,7 +5,7 @@ from importlib import resources
 from pathlib import Path
 
 from wenditas.formats.look_json import read_look
-from wenditas.project.edits import new_shot
+from wenditas.project.documents import Documents
 from wenditas.project.library import Library
 from wenditas.store import projects
 from wenditas.store.database import Database
@@ -22,7 +22,7 @@ SHOTS = (
 )
 
 
-def open_demo(db: Database, library: Library, ready: Callable[[str], object]) -> projects.Project:
+def open_demo(db: Database, library: Library, documents: Documents, ready: Callable[[str], object]) -> projects.Project:
     """The demo project, made from the shipped footage where it does not exist yet. ready: called with each piece of footage, for its small pictures."""
     for project in projects.all_projects(db):
         if project.name == NAME:
@@ -34,5 +34,5 @@ def open_demo(db: Database, library: Library, ready: Callable[[str], object]) ->
             row = library.copy_in(project.id, Path(path), f"{name}.mp4")
         _, look = read_look((shipped / "looks" / f"{file}.json").read_bytes())
         ready(row.id)
-        new_shot(db, row.id, name, library.facts(row.id), look)
+        documents.new_shot(row.id, name, look)
     return project

@@ -1,4 +1,4 @@
-"""Edits of shot documents: validated, stored with their history, in one transaction."""
+"""Edits that need more than the page knows: picks, fences, looks put on. Each makes the commands of an edit, and its words."""
 
 from typing import Any
 
@@ -8,62 +8,34 @@ from wenditas.core.colour.hexes import hex_from_rgb
 from wenditas.core.colour.names import colour_name
 from wenditas.core.colour.oklab import oklab_from_rgb, rgb_from_oklab
 from wenditas.core.errors import BadLook
-from wenditas.core.look.document import Look, Pass, ShotDocument, parse_shot
-from wenditas.core.look.patch import Patch, apply_patch
+from wenditas.core.look.commands import Add, Command, Set
+from wenditas.core.look.document import Look, Pass
+from wenditas.core.look.targets import join
 from wenditas.core.select.islands import Island, fence_around
 from wenditas.core.select.keys import ColourKey, HueKey
 from wenditas.core.select.picks import Pick
 from wenditas.core.select.selection import Selection
 from wenditas.core.select.shapes import Point, Shape
-from wenditas.media.facts import Facts
-from wenditas.store import shots
-from wenditas.store.database import Database, new_id
+from wenditas.store.database import new_id
 
 FENCE_MARGIN = 14  # pixels of a 1080-line picture around an island
+Made = tuple[list[Command], str]  # commands, and words
 
 
-def load(db: Database, shot_id: str, facts: Facts, revision: int | None = None) -> tuple[int, ShotDocument]:
-    """A revision of a shot (the newest by default): its number and its document."""
-    row = shots.head(db, shot_id) if revision is None else shots.revision(db, shot_id, revision)
-    return row.id, parse_shot(row.document, facts.length)
+def whole_look(look: Look) -> list[Command]:
+    """Put a look in place of the shot's own."""
+    return [Set(target="look", value=look.model_dump(mode="json"))]
 
 
-def new_shot(db: Database, footage_id: str, name: str, facts: Facts, look: Look | None = None) -> shots.ShotRow:
-    """A shot of all frames of a piece of footage."""
-    document = ShotDocument(first=0, last=facts.length - 1, look=look or Look())
-    return shots.add_shot(db, footage_id, name, document.model_dump(mode="json"))
-
-
-def edit_pick(db: Database, shot_id: str, facts: Facts, base: int, patch: Patch, words: str) -> None:
-    """An edit of picks: recolour passes inside the selection then start from its new mean colour, in the same step."""
-    _, document = load(db, shot_id, facts, base)
-    followed = follow_picks(apply_patch(document, patch, facts.length).look)
-    moves = [
-        {"op": "replace", "path": f"/look/passes/{n}/params/original", "value": after.params["original"]}
-        for n, (before, after) in enumerate(zip(document.look.passes, followed.passes, strict=True))
-        if before.params != after.params
-    ]
-    edit(db, shot_id, facts, base, [*patch, *moves], words)
-
-
-def edit(db: Database, shot_id: str, facts: Facts, base: int, patch: Patch, words: str) -> None:
-    """Apply a JSON Patch to revision `base` and make the result the head.
-
-    Raises `BadPatch`, `BadLook`, or `StaleRevision` where the head is no longer `base`.
-    """
-    _, document = load(db, shot_id, facts, base)
-    changed = apply_patch(document, patch, facts.length)
-    shots.add_revision(db, shot_id, base, words, patch, changed.model_dump(mode="json"))
-
-
-def replace_look(db: Database, shot_id: str, facts: Facts, base: int, look: Look, words: str) -> None:
-    """Put a look in place of the shot's own, as one edit."""
-    edit(db, shot_id, facts, base, [{"op": "replace", "path": "/look", "value": look.model_dump(mode="json")}], words)
-
-
-def load_look(db: Database, shot_id: str, facts: Facts, base: int, look: Look, name: str) -> None:
-    """Put a whole look in place of the shot's own."""
-    replace_look(db, shot_id, facts, base, look, f"Look loaded: {name}")
+def more(before: Look, after: Look) -> list[Command]:
+    """Add what a look has more than it had: selections, passes and lanes."""
+    commands: list[Command] = []
+    for key, had, has in (("selections", before.selections, after.selections), ("passes", before.passes, after.passes)):
+        known = {item.id for item in had}  # type: ignore[attr-defined]
+        commands += [Add(target=f"look/{key}", value=item.model_dump(mode="json")) for item in has if item.id not in known]  # type: ignore[attr-defined]
+    animated = {lane.target for lane in before.lanes}
+    coming = (lane for lane in after.lanes if lane.target not in animated)
+    return [*commands, *(Set(target=join(["look", "lanes", lane.target]), value=lane.model_dump(mode="json")) for lane in coming)]
 
 
 def only_pass(look: Look, pass_id: str) -> Look:
@@ -82,6 +54,13 @@ def follow_picks(look: Look) -> Look:
     return look.model_copy(update={"passes": passes})
 
 
+def following(before: Look, after: Look) -> list[Command]:
+    """What brings recolours along after an edit of picks."""
+    old = {item.id: item.params for item in before.passes}
+    changed = (item for item in follow_picks(after).passes if old.get(item.id) != item.params)
+    return [Set(target=join(["look", "passes", item.id, "params", "original"]), value=item.params["original"]) for item in changed if item.id in old]
+
+
 def _following(item: Pass, look: Look) -> Pass:
     if item.treatment != "recolour" or item.selection is None or item.side != "inside":
         return item
@@ -92,57 +71,51 @@ def _following(item: Pass, look: Look) -> Pass:
     return item.model_copy(update={"params": {**item.params, "original": hex_from_rgb(mean)}})
 
 
-def selection_path(document: ShotDocument, selection_id: str) -> str:
-    """Where a selection lies in the document. Raises `BadLook` where it does not."""
-    selection = document.look.selection(selection_id)
-    return f"/look/selections/{document.look.selections.index(selection)}"
+def selection_target(selection_id: str, *more: str) -> str:
+    """The target of a selection of a shot's look, or of something in it."""
+    return join(["look", "selections", selection_id, *more])
 
 
-def shape_path(document: ShotDocument, selection_id: str, shape_id: str) -> str:
-    """Where a shape lies in the document. Raises `BadLook` where it does not."""
-    for n, shape in enumerate(document.look.selection(selection_id).shapes):
-        if shape.id == shape_id:
-            return f"{selection_path(document, selection_id)}/shapes/{n}"
-    raise BadLook(f"The selection has no shape {shape_id!r}.")
+def shape_of(look: Look, selection_id: str, shape_id: str) -> Shape:
+    """A shape of a selection. Raises `BadLook` where there is none."""
+    found = next((shape for shape in look.selection(selection_id).shapes if shape.id == shape_id), None)
+    if found is None:
+        raise BadLook(f"The selection has no shape {shape_id!r}.")
+    return found
 
 
-def fence_patch(document: ShotDocument, selection_id: str, frame: int, island: Island, keep: bool) -> tuple[Patch, str, str]:
-    """The edit that fences an island off (or keeps only it): patch, words, and the new shape's id."""
-    selection = document.look.selection(selection_id)
+def fence(look: Look, selection_id: str, frame: int, island: Island, keep: bool) -> tuple[list[Command], str, str]:
+    """Fence an island off, or keep only it: commands, words, and the new shape's id."""
+    selection = look.selection(selection_id)
     points = tuple(Point(x=round(float(x), 2), y=round(float(y), 2)) for x, y in fence_around(island.outline, FENCE_MARGIN))
-    taken = {s.name for s in selection.shapes}
-    stem = "Keep" if keep else "Fence"
-    name = next(n for n in (stem, *(f"{stem} {k}" for k in range(2, 1000))) if n not in taken)
+    name = _free("Keep" if keep else "Fence", {s.name for s in selection.shapes})
     shape = Shape(id=new_id(), name=name, mode="keep" if keep else "leave out", kind="polygon", points=points)
-    path = f"{selection_path(document, selection_id)}/shapes/-"
     words = f"{name} around an island of {selection.name} at frame {frame}"
-    return [{"op": "add", "path": path, "value": shape.model_dump(mode="json")}], words, shape.id
+    return [Add(target=selection_target(selection_id, "shapes"), value=shape.model_dump(mode="json"))], words, shape.id
 
 
-def pick_patch(document: ShotDocument, pick: Pick, selection_id: str | None, refuse: bool, key_number: int = 0) -> tuple[Patch, str]:
-    """The edit that a pick makes, and its words.
+def picked(look: Look, pick: Pick, selection_id: str | None, refuse: bool, key_id: str | None = None) -> tuple[list[Command], str, str]:
+    """What a pick makes: commands, words, and the id of the selection that it goes to.
 
     Without a selection: a new one, keyed by hue from this pick, named after its colour.
-    With one: a pick or not-this pick added to the given key, or the first that takes picks.
+    With one: a pick or not-this pick added to the given key, or to the first that takes picks.
     """
-    value: dict[str, Any] = pick.model_dump(mode="json")
     if selection_id is None:
         if refuse:
             raise BadLook("A not-this pick narrows a selection; pick the colour to select first.")
-        name = _free_name(document, colour_name(pick.colour))
-        selection = Selection(id=new_id(), name=name, keys=(HueKey(picks=(pick,)),))
-        return [{"op": "add", "path": "/look/selections/-", "value": selection.model_dump(mode="json")}], f"Selection {name}"
-    selection, path = document.look.selection(selection_id), selection_path(document, selection_id)
-    takes_picks = [n for n, k in enumerate(selection.keys) if isinstance(k, HueKey | ColourKey)]
-    if key_number in takes_picks:
-        takes_picks = [key_number]
+        name = _free(colour_name(pick.colour), {s.name for s in look.selections})
+        made = Selection(id=new_id(), name=name, keys=(HueKey(id=new_id(), picks=(pick,)),))
+        return [Add(target="look/selections", value=made.model_dump(mode="json"))], f"Selection {name}", made.id
+    selection = look.selection(selection_id)
+    takes_picks = [key.id for key in selection.keys if isinstance(key, HueKey | ColourKey)]
     if not takes_picks:
-        key = HueKey(picks=(pick,)).model_dump(mode="json")
-        return [{"op": "add", "path": f"{path}/keys/-", "value": key}], f"Pick added to {selection.name}"
-    field, words = ("refused", "Not-this pick added to") if refuse else ("picks", "Pick added to")
-    return [{"op": "add", "path": f"{path}/keys/{takes_picks[0]}/{field}/-", "value": value}], f"{words} {selection.name}"
+        key = HueKey(id=new_id(), picks=(pick,)).model_dump(mode="json")
+        return [Add(target=selection_target(selection_id, "keys"), value=key)], f"Pick added to {selection.name}", selection_id
+    to = key_id if key_id in takes_picks else takes_picks[0]
+    kind, words = ("refused", "Not-this pick added to") if refuse else ("picks", "Pick added to")
+    value: dict[str, Any] = pick.model_dump(mode="json")
+    return [Add(target=selection_target(selection_id, "keys", str(to), kind), value=value)], f"{words} {selection.name}", selection_id
 
 
-def _free_name(document: ShotDocument, name: str) -> str:
-    taken = {s.name for s in document.look.selections}
+def _free(name: str, taken: set[str]) -> str:
     return next(n for n in (name, *(f"{name} {k}" for k in range(2, 1000))) if n not in taken)

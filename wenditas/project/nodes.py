@@ -1,9 +1,10 @@
 """Shots of a project as nodes, and exports as jobs."""
 
 from wenditas.core.film import Shot
-from wenditas.core.look.document import Look, parse_shot
+from wenditas.core.look.document import Look
 from wenditas.media.facts import Facts
 from wenditas.media.index import Index
+from wenditas.project.documents import Documents
 from wenditas.project.files import Files
 from wenditas.project.library import Library
 from wenditas.store import exports, footage, shots
@@ -18,8 +19,8 @@ def shot_node(library: Library, files: Files, footage_id: str, look: Look) -> Sh
 class Nodes:
     """What is needed to make nodes of shots and of exports."""
 
-    def __init__(self, library: Library, files: Files) -> None:
-        self.library, self.files = library, files
+    def __init__(self, library: Library, files: Files, documents: Documents) -> None:
+        self.library, self.files, self.documents = library, files, documents
 
     def shot(self, footage_id: str, look: Look) -> Shot:
         """See `shot_node`."""
@@ -30,7 +31,7 @@ class Nodes:
         db = self.library.db
         piece = footage.footage(db, shots.shot(db, row.shot_id).footage_id)
         facts = self.library.facts(piece.id)
-        document = parse_shot(shots.revision(db, row.shot_id, row.revision).document, facts.length)
+        document = self.documents.load(row.shot_id, row.revision).document
         return self.shot(piece.id, document.look), (document.first, document.last), facts
 
     def sound_start(self, footage_id: str, first: int) -> float:

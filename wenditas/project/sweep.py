@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
-from wenditas.store import exports, footage
+from wenditas.store import exports, footage, tracks
 from wenditas.store.database import Database
 
 KEEP_REMOVED = timedelta(days=1)
@@ -43,3 +43,4 @@ def sweep(folder: Path, db: Database) -> None:
     """Clean a data folder that this process owns."""
     for path in [*_leftovers(folder, db), *_removed_long_ago(folder, db)]:
         _remove(path)
+    tracks.sweep(db)

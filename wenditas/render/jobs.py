@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from wenditas.core.errors import Conflict, DiskFull, NotFound, WenditasError
+from wenditas.core.select.tracks import WHOLE
 from wenditas.render.worker import Job
 from wenditas.store import exports as store
 from wenditas.store.database import Database
@@ -161,7 +162,7 @@ class ExportQueue:
         job = self._job(store.export(self.db, run.id))
         job_path = self._folder / f"job-{run.id}.json"
         try:
-            job_path.write_text(job.model_dump_json(), "utf-8")
+            job_path.write_text(job.model_dump_json(context=WHOLE), "utf-8")
             store.set_state(self.db, run.id, "running")
             self._changed(run.id)
             last = self._follow(run, job_path)

@@ -7,9 +7,10 @@ from typing import Literal
 import cv2
 import numpy as np
 
-from wenditas.core.select.shapes import Correction, Shape, TrackFrame, correction_at, outline, track_at
+from wenditas.core.select.shapes import Correction, Shape, correction_at, outline, track_at
 from wenditas.core.select.similarity import Similarity
 from wenditas.core.select.track import LOST, Grey, Tracker
+from wenditas.core.select.tracks import Track, TrackFrame
 from wenditas.media.reader import Reader
 
 Direction = Literal["forward", "backward", "both"]
@@ -103,5 +104,5 @@ def track_shape(
                 break
             values = (correction.inverse() @ move @ correction @ here).values()
             track[number] = TrackFrame(frame=number, values=tuple(round(v, 5) for v in values), confidence=round(confidence, 3))
-    update = {"track": tuple(track[f] for f in sorted(track)), "corrections": tuple(corrections[f] for f in sorted(corrections))}
-    return Tracked(Shape.model_validate({**shape.model_dump(), **update}), tuple(lost))
+    frames, held = (tuple(found[f] for f in sorted(found)) for found in (track, corrections))
+    return Tracked(shape.model_copy(update={"track": Track(frames), "corrections": held}), tuple(lost))

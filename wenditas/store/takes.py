@@ -1,14 +1,12 @@
-"""Queries on takes and on the list of a shot's edits."""
+"""Queries on takes."""
 
 import sqlite3
 
 from pydantic import BaseModel
 
-from wenditas.core.errors import Conflict, NotFound
-from wenditas.store import shots
+from wenditas.core.errors import NotFound
+from wenditas.store import history
 from wenditas.store.database import Database, new_id, now
-
-MOST_EDITS = 400
 
 
 class TakeRow(BaseModel):
@@ -19,16 +17,6 @@ class TakeRow(BaseModel):
     revision: int
     name: str
     created: str
-
-
-class EditRow(BaseModel):
-    """One edit of a shot. current: whether the shot as it stands has come about through it."""
-
-    id: int
-    parent: int | None
-    words: str
-    created: str
-    current: bool
 
 
 def _take(row: sqlite3.Row) -> TakeRow:
@@ -50,7 +38,7 @@ def take(db: Database, id: str) -> TakeRow:
 
 def add_take(db: Database, shot_id: str, revision: int, name: str) -> TakeRow:
     """Name a revision. Raises `NotFound` where the shot has no such revision."""
-    shots.revision(db, shot_id, revision)
+    history.revision(db, shot_id, revision)
     id = new_id()
     with db.atomic() as writer:
         writer.execute("INSERT INTO takes (id, shot_id, revision, name, created) VALUES (?, ?, ?, ?, ?)", (id, shot_id, revision, name, now()))
@@ -70,25 +58,3 @@ def set_removed(db: Database, id: str, removed: bool) -> None:
     take(db, id)
     with db.atomic() as writer:
         writer.execute("UPDATE takes SET removed = ? WHERE id = ?", (now() if removed else None, id))
-
-
-def edits_of(db: Database, shot_id: str) -> list[EditRow]:
-    """The newest edits of a shot, newest first, those on other branches too."""
-    head = shots.shot(db, shot_id).head
-    rows = db.rows("SELECT id, parent, words, created FROM revisions WHERE shot_id = ? ORDER BY id DESC LIMIT ?", (shot_id, MOST_EDITS))
-    parents = {r["id"]: r["parent"] for r in rows}
-    line, at = set(), head
-    while at is not None:
-        line.add(at)
-        at = parents.get(at)
-    return [EditRow(id=r["id"], parent=r["parent"], words=r["words"], created=r["created"], current=r["id"] in line) for r in rows]
-
-
-def go_to(db: Database, shot_id: str, base: int, revision: int) -> None:
-    """Make any revision of a shot its newest state. Raises `StaleRevision`, `NotFound`, or `Conflict` where it is that already."""
-    shots.revision(db, shot_id, revision)
-    if base == revision:
-        raise Conflict("The shot stands there already.")
-    with db.atomic() as writer:
-        shots.check_base(writer, shot_id, base)
-        writer.execute("UPDATE shots SET head = ? WHERE id = ?", (revision, shot_id))

@@ -1,6 +1,7 @@
 import createClient from "openapi-fetch";
 
 import type { paths } from "./schema";
+import type { ShotView } from "./types";
 
 export const client = createClient<paths>({ baseUrl: "" });
 
@@ -10,6 +11,8 @@ export class Refusal extends Error {
     message: string,
     readonly status: number,
     readonly kind: string,
+    /** The document as it stands, where an edit does not fit it any more. */
+    readonly newest: ShotView | null = null,
   ) {
     super(message);
   }
@@ -29,6 +32,6 @@ export async function ask<T>(call: Promise<Answer<T>>): Promise<T> {
     throw new Unreachable("The server cannot be reached.");
   }
   if (answer.response.ok) return answer.data as T;
-  const body = answer.error as { message?: string; kind?: string; detail?: unknown } | undefined;
-  throw new Refusal(body?.message ?? `The server answered ${answer.response.status}.`, answer.response.status, body?.kind ?? "");
+  const body = answer.error as { message?: string; kind?: string; newest?: ShotView | null } | undefined;
+  throw new Refusal(body?.message ?? `The server answered ${answer.response.status}.`, answer.response.status, body?.kind ?? "", body?.newest ?? null);
 }

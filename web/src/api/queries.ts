@@ -1,19 +1,19 @@
+/** What is read from the server and kept a while. */
 import { QueryClient, useQuery } from "@tanstack/react-query";
 
 import { ask, client } from "./client";
-import { onServerEvent } from "./events";
-import type { Catalogue } from "./types";
+import type { ServerEvent } from "./connection";
+import type { Catalogue, TrackFrame } from "./types";
 
-export const queryClient = new QueryClient({
-  defaultOptions: { queries: { staleTime: 5_000, retry: 1, refetchOnWindowFocus: false } },
-});
+export const newQueries = () => new QueryClient({ defaultOptions: { queries: { staleTime: 5_000, retry: 1, refetchOnWindowFocus: false } } });
 
-onServerEvent((event) => {
-  if (event.kind === "project") void queryClient.invalidateQueries({ queryKey: ["project"] });
-  if (event.kind === "takes") void queryClient.invalidateQueries({ queryKey: ["takes"] });
-  if (event.kind === "shelf") void queryClient.invalidateQueries({ queryKey: ["shelf"] });
-  if (event.kind === "export") void queryClient.invalidateQueries({ queryKey: ["exports"] });
-});
+const CHANGED: Partial<Record<ServerEvent["kind"], string>> = { project: "project", takes: "takes", shelf: "shelf", export: "exports" };
+
+/** What an event says has changed is read again. */
+export function changedBy(queries: QueryClient, event: ServerEvent) {
+  const key = CHANGED[event.kind];
+  if (key) void queries.invalidateQueries({ queryKey: [key] });
+}
 
 export const useProjects = () => useQuery({ queryKey: ["projects"], queryFn: () => ask(client.GET("/api/projects")) });
 
@@ -35,4 +35,32 @@ export const useCatalogue = () =>
   useQuery({ queryKey: ["catalogue"], staleTime: Infinity, queryFn: () => ask(client.GET("/api/catalogue")) });
 
 /** The catalogue for code outside the components; null before it has arrived. */
-export const catalogueNow = () => queryClient.getQueryData<Catalogue>(["catalogue"]) ?? null;
+export const catalogueIn = (queries: QueryClient) => queries.getQueryData<Catalogue>(["catalogue"]) ?? null;
+
+/** Tracks by their digest, for code outside the components: null until they are there. They never change. */
+export class Tracks {
+  private listeners = new Set<() => void>();
+  private version = 0;
+
+  constructor(private queries: QueryClient) {}
+
+  get(digest: string): TrackFrame[] | null {
+    const key = ["track", digest];
+    const found = this.queries.getQueryData<TrackFrame[]>(key);
+    if (found) return found;
+    const read = () => ask(client.GET("/api/tracks/{digest}", { params: { path: { digest } } }));
+    if (!this.queries.isFetching({ queryKey: key })) void this.queries.fetchQuery({ queryKey: key, queryFn: read, staleTime: Infinity, gcTime: Infinity }).then(() => this.tell(), () => undefined);
+    return null;
+  }
+
+  private tell() {
+    this.version++;
+    for (const listener of this.listeners) listener();
+  }
+
+  listen = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => void this.listeners.delete(listener);
+  };
+  snapshot = () => this.version;
+}

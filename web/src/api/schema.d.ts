@@ -373,7 +373,7 @@ export interface paths {
         put?: never;
         /**
          * Edit
-         * @description Apply an edit. 409 where the base is not the newest revision.
+         * @description Carry out an edit. 409 with the newest state where what it changes is gone, or was changed since its base.
          */
         post: operations["edit_api_shots__shot_id__edits_post"];
         delete?: never;
@@ -662,6 +662,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tracks/{digest}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * One Track
+         * @description The frames of a track. They never change.
+         */
+        get: operations["one_track_api_tracks__digest__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/tracks": {
         parameters: {
             query?: never;
@@ -858,10 +878,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * History
+         * List Edits
          * @description Edits in words, newest first.
          */
-        get: operations["history_api_shots__shot_id__history_get"];
+        get: operations["list_edits_api_shots__shot_id__history_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1207,10 +1227,32 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * Add
+         * @description Add an item to the list that the target names, before the item of a name, at the end where None.
+         */
+        Add: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "add";
+            /** Target */
+            target: string;
+            /** Value */
+            value: unknown;
+            /** Before */
+            before?: string | null;
+        };
+        /**
          * AlphaKey
          * @description The parameters of a key by alpha.
          */
         AlphaKey: {
+            /**
+             * Id
+             * @default
+             */
+            id: string;
             /**
              * On
              * @default true
@@ -1338,6 +1380,11 @@ export interface components {
          */
         ColourKey: {
             /**
+             * Id
+             * @default
+             */
+            id: string;
+            /**
              * On
              * @default true
              */
@@ -1419,10 +1466,13 @@ export interface components {
         };
         /**
          * DressAnswer
-         * @description The shot afterwards; selection: the one to work on now, asks: what to pick for it, where it needs a pick; warning: what may spoil it.
+         * @description The shot afterwards, and the revision made; selection: the one to work on now; asks: what to pick for it;
+         *     warning: what may spoil it.
          */
         DressAnswer: {
             view: components["schemas"]["ShotView"];
+            /** Made */
+            made: number;
             /** Selection */
             selection: string | null;
             /** Asks */
@@ -1437,6 +1487,13 @@ export interface components {
         DressRequest: {
             /** Base */
             base: number;
+            /** Id */
+            id?: string | null;
+            /**
+             * Author
+             * @default
+             */
+            author: string;
             /** Item */
             item: string;
             /** Selection */
@@ -1449,15 +1506,20 @@ export interface components {
         };
         /**
          * EditRequest
-         * @description An RFC 6902 patch against a revision, with its words for the history.
+         * @description Commands that name targets, with words for the history.
          */
         EditRequest: {
             /** Base */
             base: number;
-            /** Patch */
-            patch: {
-                [key: string]: unknown;
-            }[];
+            /** Id */
+            id?: string | null;
+            /**
+             * Author
+             * @default
+             */
+            author: string;
+            /** Commands */
+            commands: (components["schemas"]["Set"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Move"])[];
             /**
              * Words
              * @default Edit
@@ -1479,6 +1541,23 @@ export interface components {
             created: string;
             /** Current */
             current: boolean;
+        };
+        /**
+         * Edited
+         * @description The shot after an edit, and the revision that the edit made; later ones may have followed.
+         */
+        Edited: {
+            shot: components["schemas"]["ShotRow"];
+            footage: components["schemas"]["Footage"];
+            /** Revision */
+            revision: number;
+            document: components["schemas"]["ShotDocument"];
+            /** Undo */
+            undo: string | null;
+            /** Redo */
+            redo: string | null;
+            /** Made */
+            made: number;
         };
         /**
          * ExportRequest
@@ -1605,10 +1684,12 @@ export interface components {
         };
         /**
          * FenceAnswer
-         * @description The shot with the new shape.
+         * @description The shot with the new shape, and the revision made.
          */
         FenceAnswer: {
             view: components["schemas"]["ShotView"];
+            /** Made */
+            made: number;
             /** Shape */
             shape: string;
         };
@@ -1619,6 +1700,13 @@ export interface components {
         FenceRequest: {
             /** Base */
             base: number;
+            /** Id */
+            id?: string | null;
+            /**
+             * Author
+             * @default
+             */
+            author: string;
             /** Frame */
             frame: number;
             /** Selection */
@@ -1656,10 +1744,12 @@ export interface components {
         };
         /**
          * FitAnswer
-         * @description The shot after fitting, and what was found; overlap is 0-1.
+         * @description The shot after fitting, the revision made, and what was found; overlap is 0-1.
          */
         FitAnswer: {
             view: components["schemas"]["ShotView"];
+            /** Made */
+            made: number;
             /** Words */
             words: string;
             /** Apart */
@@ -1674,13 +1764,17 @@ export interface components {
         FitRequest: {
             /** Base */
             base: number;
+            /** Id */
+            id?: string | null;
+            /**
+             * Author
+             * @default
+             */
+            author: string;
             /** Selection */
             selection: string;
-            /**
-             * Key
-             * @default 0
-             */
-            key: number;
+            /** Key */
+            key: string;
         };
         /**
          * Footage
@@ -1758,6 +1852,11 @@ export interface components {
          * @description The parameters of a key by hue.
          */
         HueKey: {
+            /**
+             * Id
+             * @default
+             */
+            id: string;
             /**
              * On
              * @default true
@@ -1879,7 +1978,7 @@ export interface components {
          * Lane
          * @description The keyframes of one parameter, in order, and a constant rate added on top.
          *
-         *     target: which parameter: `passes/ID/amount`, `passes/ID/on`, `passes/ID/params/KEY`, `selections/ID/keys/N/KEY`,
+         *     target: which parameter: `passes/ID/amount`, `passes/ID/on`, `passes/ID/params/KEY`, `selections/ID/keys/ID/KEY`,
          *     `selections/ID/cleaning/KEY`, `selections/ID/shapes/ID/KEY`. drift: units a second, counted from `start`.
          *     way: how angles turn from one keyframe to the next.
          */
@@ -1910,6 +2009,11 @@ export interface components {
          * @description The parameters of a key by lightness, in percent of Oklab lightness.
          */
         LightnessKey: {
+            /**
+             * Id
+             * @default
+             */
+            id: string;
             /**
              * On
              * @default true
@@ -1958,10 +2062,10 @@ export interface components {
         Look: {
             /**
              * Schema Version
-             * @default 1
+             * @default 2
              * @constant
              */
-            schema_version: 1;
+            schema_version: 2;
             /**
              * Selections
              * @default []
@@ -1985,6 +2089,13 @@ export interface components {
         LookRequest: {
             /** Base */
             base: number;
+            /** Id */
+            id?: string | null;
+            /**
+             * Author
+             * @default
+             */
+            author: string;
             /** Text */
             text: string;
         };
@@ -2007,6 +2118,21 @@ export interface components {
             y: number;
             /** Coverage */
             coverage: number;
+        };
+        /**
+         * Move
+         * @description Move the item that the target names before another of its list, to the end where None.
+         */
+        Move: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "move";
+            /** Target */
+            target: string;
+            /** Before */
+            before?: string | null;
         };
         /**
          * NameRequest
@@ -2055,6 +2181,8 @@ export interface components {
             accepts?: string | null;
             /** At */
             at?: number | null;
+            /** Period */
+            period?: number | null;
         };
         /**
          * Pass
@@ -2113,6 +2241,13 @@ export interface components {
         PasteRequest: {
             /** Base */
             base: number;
+            /** Id */
+            id?: string | null;
+            /**
+             * Author
+             * @default
+             */
+            author: string;
             /** Look */
             look: {
                 [key: string]: unknown;
@@ -2131,6 +2266,11 @@ export interface components {
          *     frame: source frame. patch: side of the sampled square, in source pixels.
          */
         Pick: {
+            /**
+             * Id
+             * @default
+             */
+            id: string;
             /** Colour */
             colour: [
                 number,
@@ -2151,10 +2291,12 @@ export interface components {
         };
         /**
          * PickAnswer
-         * @description The shot after a pick, and the selection that it went to.
+         * @description The shot after a pick, the revision made, and the selection that it went to.
          */
         PickAnswer: {
             view: components["schemas"]["ShotView"];
+            /** Made */
+            made: number;
             /** Selection */
             selection: string;
         };
@@ -2165,6 +2307,13 @@ export interface components {
         PickRequest: {
             /** Base */
             base: number;
+            /** Id */
+            id?: string | null;
+            /**
+             * Author
+             * @default
+             */
+            author: string;
             /** Frame */
             frame: number;
             /** X */
@@ -2188,11 +2337,8 @@ export interface components {
             height: number;
             /** Selection */
             selection?: string | null;
-            /**
-             * Key
-             * @default 0
-             */
-            key: number;
+            /** Key */
+            key?: string | null;
             /**
              * Refuse
              * @default false
@@ -2253,6 +2399,11 @@ export interface components {
          * @description The parameters of a key by ranges. Each end is soft to the same width.
          */
         RangesKey: {
+            /**
+             * Id
+             * @default
+             */
+            id: string;
             /**
              * On
              * @default true
@@ -2343,6 +2494,19 @@ export interface components {
             lightness_soft: number;
         };
         /**
+         * Remove
+         * @description Remove the item of a list that the target names.
+         */
+        Remove: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "remove";
+            /** Target */
+            target: string;
+        };
+        /**
          * Selection
          * @description Keys combined in order, then fenced by shapes, then cleaned. An empty selection selects nothing.
          *
@@ -2379,6 +2543,21 @@ export interface components {
              *     }
              */
             cleaning: components["schemas"]["Cleaning"];
+        };
+        /**
+         * Set
+         * @description Give a target another value. A lane or keyframe that is not there yet is added: it is named by what it says.
+         */
+        Set: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "set";
+            /** Target */
+            target: string;
+            /** Value */
+            value: unknown;
         };
         /**
          * Shape
@@ -2430,9 +2609,11 @@ export interface components {
             feather_out: number;
             /**
              * Track
-             * @default []
+             * @default {
+             *       "frames": []
+             *     }
              */
-            track: components["schemas"]["TrackFrame"][];
+            track: string;
             /**
              * Corrections
              * @default []
@@ -2490,7 +2671,7 @@ export interface components {
             last: number;
             /**
              * @default {
-             *       "schema_version": 1,
+             *       "schema_version": 2,
              *       "selections": [],
              *       "passes": [],
              *       "lanes": []
@@ -2627,6 +2808,15 @@ export interface components {
          * @description Which shape to track, from which frame, and which way.
          */
         TrackRequest: {
+            /** Base */
+            base: number;
+            /** Id */
+            id?: string | null;
+            /**
+             * Author
+             * @default
+             */
+            author: string;
             /** Selection */
             selection: string;
             /** Shape */
@@ -3344,7 +3534,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ShotView"];
+                    "application/json": components["schemas"]["Edited"];
                 };
             };
             /** @description Validation Error */
@@ -3484,7 +3674,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ShotView"];
+                    "application/json": components["schemas"]["Edited"];
                 };
             };
             /** @description Validation Error */
@@ -3826,6 +4016,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FenceAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    one_track_api_tracks__digest__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                digest: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrackFrame"][];
                 };
             };
             /** @description Validation Error */
@@ -4192,7 +4413,7 @@ export interface operations {
             };
         };
     };
-    history_api_shots__shot_id__history_get: {
+    list_edits_api_shots__shot_id__history_get: {
         parameters: {
             query?: never;
             header?: never;

@@ -34,5 +34,12 @@ export type ExportView = Schemas["ExportView"];
 export type Side = NonNullable<Pass["side"]>;
 export type View = "result" | "source" | "matte" | "selected" | "edge" | "hatched";
 
-/** One RFC 6902 operation. */
-export type Operation = { op: "add" | "remove" | "replace" | "move" | "copy" | "test"; path: string; from?: string; value?: unknown };
+export type Edited = Schemas["Edited"];
+export type TrackFrame = Schemas["TrackFrame"];
+
+/** What an edit is made of; see the server's `commands`. */
+export type Command =
+  | { do: "set"; target: string; value: unknown }
+  | { do: "add"; target: string; value: unknown; before?: string | null }
+  | { do: "remove"; target: string }
+  | { do: "move"; target: string; before?: string | null };

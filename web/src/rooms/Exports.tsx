@@ -1,11 +1,12 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
 
 import { ask, client } from "../api/client";
-import { queryClient, useExports } from "../api/queries";
+import { useExports } from "../api/queries";
 import type { ExportView } from "../api/types";
 import { Button, ProgressBar } from "../ui/basics";
-import { say } from "../ui/notices";
 import { bytes, duration } from "../ui/words";
+import { useSay } from "../ui/notices";
 
 /** Jobs and the files they made. */
 export function Exports() {
@@ -41,14 +42,14 @@ const WORDS: Record<ExportView["state"], string> = {
 
 const KINDS: Record<string, string> = { matte: "matte, H.264", "matte pictures": "matte, PNG pictures", alpha: "ProRes 4444 with alpha", "alpha pictures": "PNG pictures with alpha" };
 
-function act(call: Promise<unknown>) {
-  call.then(
-    () => queryClient.invalidateQueries({ queryKey: ["exports"] }),
-    (error: Error) => say(error.message, { bad: true }),
-  );
-}
-
 function Row({ item }: { item: ExportView }) {
+  const queryClient = useQueryClient();
+  const say = useSay();
+  const act = (call: Promise<unknown>) =>
+    void call.then(
+      () => queryClient.invalidateQueries({ queryKey: ["exports"] }),
+      (error: Error) => say(error.message, { bad: true }),
+    );
   const params = { params: { path: { export_id: item.id } } };
   const working = item.state === "running" || item.state === "waiting";
   const ended = item.state === "failed" || item.state === "cancelled" || item.state === "cut off";

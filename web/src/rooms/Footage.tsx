@@ -1,23 +1,24 @@
+import { useQueryClient } from "@tanstack/react-query";
 import clsx from "clsx";
 import { useRef, useState, type DragEvent } from "react";
 import { useNavigate, useParams } from "react-router";
+import { useStore } from "zustand";
 
 import { ask, client } from "../api/client";
-import { queryClient, useProject } from "../api/queries";
+import { useProject } from "../api/queries";
 import type { Footage as Piece, ShotRow } from "../api/types";
-import { addUploads, dismissUpload, onAlready, takeWhatIsThere, useUploads } from "../api/upload";
 import { bytes, duration, rateWords } from "../ui/words";
 import { Button, ProgressBar } from "../ui/basics";
 import { Menu } from "../ui/menu";
-import { say } from "../ui/notices";
-import { askFor } from "../ui/prompt";
+import { useApp } from "../panels/app";
+import { useSay } from "../ui/notices";
+import { useAskFor } from "../ui/prompt";
 
 const ACCEPT = ".mp4,.m4v,.mov,.mkv,.webm,.avi,.png,.jpg,.jpeg,.tif,.tiff,.webp";
 
-onAlready((name) => say(`“${name}” is here already: the same file is not taken in twice.`));
-
 /** Import, facts, and the shots made from each piece of footage. */
 export function Footage() {
+  const { uploads } = useApp();
   const { projectId } = useParams();
   const { data, isPending } = useProject(projectId);
   const [over, setOver] = useState(false);
@@ -25,7 +26,7 @@ export function Footage() {
   const drop = (e: DragEvent) => {
     e.preventDefault();
     setOver(false);
-    if (e.dataTransfer.files.length) addUploads(projectId!, e.dataTransfer.files);
+    if (e.dataTransfer.files.length) uploads.add(projectId!, e.dataTransfer.files);
   };
   return (
     <main
@@ -52,7 +53,7 @@ export function Footage() {
             aria-label="Files to bring in"
             className="hidden"
             onChange={(e) => {
-              if (e.currentTarget.files) addUploads(projectId!, e.currentTarget.files);
+              if (e.currentTarget.files) uploads.add(projectId!, e.currentTarget.files);
               e.currentTarget.value = "";
             }}
           />
@@ -69,6 +70,7 @@ export function Footage() {
 }
 
 function Empty() {
+  const queryClient = useQueryClient();
   const navigate = useNavigate();
   const demo = async () => {
     const project = await ask(client.POST("/api/projects/demo"));
@@ -87,7 +89,8 @@ function Empty() {
 }
 
 function Uploads() {
-  const jobs = useUploads((s) => s.jobs);
+  const { uploads } = useApp();
+  const jobs = useStore(uploads.state, (s) => s.jobs);
   if (!jobs.length) return null;
   return (
     <ul className="mb-5 space-y-2" aria-label="Uploads">
@@ -105,11 +108,11 @@ function Uploads() {
             <span className="min-w-0 flex-1">{job.state === "refused" ? job.message : <ProgressBar value={job.state === "reading" ? 1 : share} label={`Upload of ${job.name}`} />}</span>
             <span className="shrink-0">{job.held && job.state === "refused" ? "damaged" : words}</span>
             {job.held && job.state === "refused" && (
-              <Button className="border-inverse-ink text-inverse-ink" onClick={() => void takeWhatIsThere(job.id)}>
+              <Button className="border-inverse-ink text-inverse-ink" onClick={() => void uploads.takeWhatIsThere(job.id)}>
                 Take what is there
               </Button>
             )}
-            <Button className={job.state === "refused" ? "border-inverse-ink text-inverse-ink" : ""} onClick={() => dismissUpload(job.id)}>
+            <Button className={job.state === "refused" ? "border-inverse-ink text-inverse-ink" : ""} onClick={() => uploads.dismiss(job.id)}>
               {job.state !== "refused" ? "Cancel" : job.held ? "Leave it" : "Close"}
             </Button>
           </li>
@@ -136,6 +139,9 @@ function facts(piece: Piece): [string, string][] {
 }
 
 function Card({ piece, shots }: { piece: Piece; shots: ShotRow[] }) {
+  const queryClient = useQueryClient();
+  const askFor = useAskFor();
+  const say = useSay();
   const { projectId } = useParams();
   const navigate = useNavigate();
   const open = (shot: ShotRow) => void navigate(`/projects/${projectId}/shots/${shot.id}`);
@@ -145,6 +151,13 @@ function Card({ piece, shots }: { piece: Piece; shots: ShotRow[] }) {
     open(shot);
   };
   const fail = (error: Error) => say(error.message, { bad: true });
+  const removeShot = async (shot: ShotRow) => {
+    const one = { params: { path: { shot_id: shot.id } } };
+    await ask(client.DELETE("/api/shots/{shot_id}", one));
+    await queryClient.invalidateQueries({ queryKey: ["project"] });
+    const restore = () => ask(client.POST("/api/shots/{shot_id}/restore", one)).then(() => queryClient.invalidateQueries({ queryKey: ["project"] }), fail);
+    say(`Shot “${shot.name}” removed.`, { action: { name: "Undo", run: () => void restore() } });
+  };
   const remove = async () => {
     const params = { params: { path: { footage_id: piece.id } } };
     await ask(client.DELETE("/api/footage/{footage_id}", params));
@@ -208,12 +221,4 @@ function Card({ piece, shots }: { piece: Piece; shots: ShotRow[] }) {
       </div>
     </li>
   );
-}
-
-async function removeShot(shot: ShotRow) {
-  const params = { params: { path: { shot_id: shot.id } } };
-  await ask(client.DELETE("/api/shots/{shot_id}", params));
-  await queryClient.invalidateQueries({ queryKey: ["project"] });
-  const restore = () => ask(client.POST("/api/shots/{shot_id}/restore", params)).then(() => queryClient.invalidateQueries({ queryKey: ["project"] }));
-  say(`Shot “${shot.name}” removed.`, { action: { name: "Undo", run: () => void restore() } });
 }

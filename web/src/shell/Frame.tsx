@@ -1,18 +1,23 @@
+import { useQueryClient } from "@tanstack/react-query";
 import clsx from "clsx";
-import { useEffect } from "react";
+import { useEffect, useSyncExternalStore } from "react";
 import { Link, Outlet, useLocation, useNavigate, useParams } from "react-router";
+import { useStore } from "zustand";
+import type { StoreApi } from "zustand/vanilla";
 
-import { useConnection } from "../api/events";
-import { queryClient, useProject, useProjects } from "../api/queries";
+import { useProject, useProjects } from "../api/queries";
 import { ask, client } from "../api/client";
 import { Button } from "../ui/basics";
 import { Menu } from "../ui/menu";
-import { Notices } from "../ui/notices";
-import { askName, Prompt } from "../ui/prompt";
+import type { Engine } from "../engine/engine";
+import { EngineContext } from "../panels/engine";
 import { BenchActions, BenchTitle } from "./BenchBar";
-import { Shortcuts, useShortcutSheet } from "./Shortcuts";
-import { start } from "./Start";
+import { Shortcuts } from "./Shortcuts";
+import { useStart } from "./Start";
 import { setTheme, theme } from "./theme";
+import { useApp, useOnline } from "../panels/app";
+import { NoticeList } from "../ui/notices";
+import { Prompt } from "../ui/prompt";
 
 /** The top bar with the rooms, around whichever room is open. */
 export function Frame() {
@@ -21,21 +26,41 @@ export function Frame() {
   useEffect(() => {
     if (projectId) localStorage.setItem("wenditas-project", projectId);
   }, [projectId]);
+  const { open } = useApp();
+  const engine = useStore(open, (s) => s.engine);
+  const whole = useMaybe(engine?.stage.state, (s) => s.whole);
+  useTitle(engine, project.data?.project.name);
   return (
     <div className="flex h-full flex-col">
-      <TopBar />
+      <EngineContext value={engine}>{!whole && <TopBar engine={engine} />}</EngineContext>
       <Offline />
       <div className="min-h-0 flex-1">
         {project.isError ? <p className="p-8">{(project.error as Error).message} <Link className="underline" to="/">Go to the start</Link></p> : <Outlet />}
       </div>
-      <Notices />
+      <NoticeList />
       <Prompt />
       <Shortcuts />
     </div>
   );
 }
 
-function TopBar() {
+const nothing = () => () => undefined;
+
+/** Something of a store that there may not be. */
+const useMaybe = <S, T>(store: StoreApi<S> | undefined, pick: (s: S) => T): T | undefined =>
+  useSyncExternalStore(store?.subscribe ?? nothing, () => store && pick(store.getState()));
+
+/** The window's title says what is open. */
+function useTitle(engine: Engine | null, project: string | undefined) {
+  const { pathname } = useLocation();
+  const room = pathname.endsWith("/footage") ? "Footage" : pathname.endsWith("/exports") ? "Exports" : "Bench";
+  const shot = useMaybe(engine?.document.state, (s) => s.view.shot.name);
+  useEffect(() => {
+    document.title = [shot ?? project, room, "Wenditas"].filter(Boolean).join(" · ");
+  }, [shot, project, room]);
+}
+
+function TopBar({ engine }: { engine: Engine | null }) {
   const { projectId, shotId } = useParams();
   const { pathname } = useLocation();
   const { data } = useProject(projectId);
@@ -63,9 +88,9 @@ function TopBar() {
           );
         })}
       </nav>
-      <div className="flex min-w-0 flex-1 items-center px-4">{onBench ? <BenchTitle /> : <span className="truncate text-quiet">{data?.project.name}</span>}</div>
+      <div className="flex min-w-0 flex-1 items-center px-4">{engine ? <BenchTitle /> : <span className="truncate text-quiet">{data?.project.name}</span>}</div>
       <div className="flex items-center gap-2 pr-3">
-        {onBench && <BenchActions />}
+        {engine && <BenchActions />}
         <ProjectMenu />
       </div>
     </header>
@@ -73,9 +98,12 @@ function TopBar() {
 }
 
 function ProjectMenu() {
+  const queryClient = useQueryClient();
   const { projectId } = useParams();
   const navigate = useNavigate();
   const { data } = useProjects();
+  const start = useStart();
+  const app = useApp();
   const dim = theme() === "dim";
   const demo = async () => {
     const project = await ask(client.POST("/api/projects/demo"));
@@ -88,20 +116,20 @@ function ProjectMenu() {
       items={[
         ...(data ?? []).map((p) => ({ name: p.name, checked: p.id === projectId, onSelect: () => void navigate(`/projects/${p.id}/footage`) })),
         "line",
-        { name: "Start a project…", onSelect: () => askName("Start a project", "My film", (name) => void start(name, navigate)) },
+        { name: "Start a project…", onSelect: start },
         { name: "Open the demo film", onSelect: () => void demo() },
         "line",
         { name: "Dim room", checked: dim, onSelect: () => setTheme("dim") },
         { name: "Bright room", checked: !dim, onSelect: () => setTheme("bright") },
         "line",
-        { name: "Keyboard…", aside: "?", onSelect: () => useShortcutSheet.setState({ open: true }) },
+        { name: "Keyboard…", aside: "?", onSelect: () => app.sheets.setState({ keyboard: true }) },
       ]}
     />
   );
 }
 
 function Offline() {
-  const online = useConnection((s) => s.online);
+  const online = useOnline();
   if (online) return null;
   return (
     <div role="alert" className="flex items-center gap-3 bg-inverse px-4 py-1.5 text-inverse-ink">

@@ -1,22 +1,22 @@
 import { Dialog } from "radix-ui";
-import { create } from "zustand";
+import { useApp, useSheet } from "../panels/app";
 
-export const useShortcutSheet = create<{ open: boolean }>(() => ({ open: false }));
 
 export const SHORTCUTS: [string, [string, string][]][] = [
   ["Time", [["Space", "play or pause"], ["J  K  L", "play backwards, stop, play; again is faster"], ["← →", "one frame; with Shift ten"], ["Home  End", "first and last frame of the shot"], ["I  O", "set in and out here"], [",  .", "keyframe before and after"], ["+  −  0", "time on the ruler: closer, further away, all"], ["G", "next weak frame of the selection; with Shift the one before"]]],
   ["Picture", [["1 … 6", "result, source, matte, selected colour only, edge, hatched"], ["B", "before and after: hold to see the source"], ["W", "wipe"], ["D", "side by side"], ["F", "full screen"], ["Z", "fit or 100 %"], ["U", "up to the chosen pass, or finished"], ["S", "the chosen pass alone"]]],
   ["Picking", [["P", "new pick"], ["A", "add pick"], ["N", "not this"], ["H", "hand: move the picture (or hold the middle button)"]]],
   ["Shapes", [["arrows", "on a chosen shape: nudge; Shift ×10, Alt turns, Ctrl scales"], ["Delete", "remove the shape or its point"], ["Enter  Esc", "close or give up what is being drawn"]]],
-  ["Passes", [["[  ]", "choose the pass before or after"], ["M", "the shelf: finished and saved looks"], ["X", "bypass the chosen pass"], ["Delete", "remove the chosen pass"]]],
+  ["Passes", [["[  ]", "choose the pass before or after; Page up and Page down too"], ["M", "the shelf: finished and saved looks"], ["X", "bypass the chosen pass"], ["Delete", "remove the chosen pass"]]],
   ["Keyframes", [["← →", "on a chosen pin: move it; with Shift ten"], ["Ctrl C  Ctrl V", "copy the chosen pins; paste them here"], ["Delete", "remove the chosen pins"], ["Enter", "go to the pin"]]],
   ["Edits", [["Ctrl Z", "undo"], ["Ctrl Shift Z", "redo"], ["F6", "next area: stages, where, picture, what, when"], ["?", "this sheet"]]],
 ];
 
 export function Shortcuts() {
-  const open = useShortcutSheet((s) => s.open);
+  const { sheets } = useApp();
+  const open = useSheet("keyboard");
   return (
-    <Dialog.Root open={open} onOpenChange={(next) => useShortcutSheet.setState({ open: next })}>
+    <Dialog.Root open={open} onOpenChange={(keyboard) => sheets.setState({ keyboard })}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-black/60" />
         <Dialog.Content tabIndex={0} aria-describedby={undefined} className="fixed top-[8%] left-1/2 z-50 max-h-[86%] w-[960px] max-w-[96%] -translate-x-1/2 overflow-auto border border-strong bg-panel p-5">

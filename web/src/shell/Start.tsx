@@ -1,11 +1,12 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Navigate, useNavigate } from "react-router";
 
 import { ask, client } from "../api/client";
-import { queryClient, useProjects } from "../api/queries";
+import { useProjects } from "../api/queries";
 import { Button } from "../ui/basics";
-import { Notices, say } from "../ui/notices";
-import { Prompt, askName } from "../ui/prompt";
+import { NoticeList, useSay } from "../ui/notices";
+import { Prompt, useAskName } from "../ui/prompt";
 
 /** The project last opened; without any, what to do first. */
 export function Start() {
@@ -18,7 +19,10 @@ export function Start() {
 }
 
 function Welcome() {
+  const queryClient = useQueryClient();
+  const say = useSay();
   const navigate = useNavigate();
+  const start = useStart();
   const [busy, setBusy] = useState(false);
   const openDemo = async () => {
     setBusy(true);
@@ -39,7 +43,7 @@ function Welcome() {
       </h1>
       <p className="text-[15px]">Keep one colour, change another, turn the rest to grey: on your own footage, frame by frame.</p>
       <div className="flex gap-3">
-        <Button look="solid" disabled={busy} onClick={() => askName("Start a project", "My film", (name) => void start(name, navigate))}>
+        <Button look="solid" disabled={busy} onClick={start}>
           Start a project
         </Button>
         <Button disabled={busy} onClick={() => void openDemo()}>
@@ -47,17 +51,25 @@ function Welcome() {
         </Button>
       </div>
       <Prompt />
-      <Notices />
+      <NoticeList />
     </main>
   );
 }
 
-export async function start(name: string, navigate: (to: string) => unknown) {
-  try {
-    const project = await ask(client.POST("/api/projects", { body: { name } }));
-    await queryClient.invalidateQueries({ queryKey: ["projects"] });
-    navigate(`/projects/${project.id}/footage`);
-  } catch (error) {
-    say(error instanceof Error ? error.message : "The project could not be started.", { bad: true });
-  }
+/** Start a project, and open it. */
+export function useStart() {
+  const queryClient = useQueryClient();
+  const say = useSay();
+  const askName = useAskName();
+  const navigate = useNavigate();
+  const start = async (name: string) => {
+    try {
+      const project = await ask(client.POST("/api/projects", { body: { name } }));
+      await queryClient.invalidateQueries({ queryKey: ["projects"] });
+      void navigate(`/projects/${project.id}/footage`);
+    } catch (error) {
+      say(error instanceof Error ? error.message : "The project could not be started.", { bad: true });
+    }
+  };
+  return () => askName("Start a project", "My film", (name) => void start(name));
 }

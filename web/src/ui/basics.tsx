@@ -1,6 +1,6 @@
 import clsx from "clsx";
 import { Tooltip } from "radix-ui";
-import type { ButtonHTMLAttributes, ReactNode } from "react";
+import type { ButtonHTMLAttributes, KeyboardEvent, ReactNode } from "react";
 
 type ButtonProps = ButtonHTMLAttributes<HTMLButtonElement> & { look?: "plain" | "line" | "solid"; on?: boolean };
 
@@ -54,16 +54,31 @@ export function Tip({ text, children }: { text: ReactNode; children: ReactNode }
 
 type SegmentsProps<T extends string> = { label: string; value: T; options: { value: T; name: string; tip?: string; disabled?: boolean }[]; onChange: (value: T) => void; boxed?: boolean; wide?: boolean };
 
-/** One of a few, side by side. */
+/** One of a few, side by side: one stop of the Tab key, arrows go from one to the next. */
 export function Segments<T extends string>({ label, value, options, onChange, boxed, wide }: SegmentsProps<T>) {
+  const there = options.filter((o) => !o.disabled);
+  const stop = there.some((o) => o.value === value) ? value : there[0]?.value;
+  const keys = (e: KeyboardEvent<HTMLDivElement>) => {
+    const by = { ArrowLeft: -1, ArrowUp: -1, ArrowRight: 1, ArrowDown: 1 }[e.key];
+    if (!by || !there.length) return;
+    e.preventDefault();
+    e.stopPropagation();
+    const at = there.findIndex((o) => o.value === stop);
+    const next = there[(at + by + there.length) % there.length]!;
+    e.currentTarget.querySelector<HTMLElement>(`[data-value="${next.value}"]`)?.focus();
+    onChange(next.value);
+  };
   return (
-    <div role="radiogroup" aria-label={label} className={clsx(wide ? "flex" : "inline-flex", boxed && "border border-strong")}>
+    <div role="radiogroup" aria-label={label} className={clsx(wide ? "flex" : "inline-flex", boxed && "border border-strong")} onKeyDown={keys}>
       {options.map((o) => (
         <button
           key={o.value}
           type="button"
           role="radio"
+          data-value={o.value}
           aria-checked={o.value === value}
+          aria-description={o.tip}
+          tabIndex={o.value === stop ? 0 : -1}
           disabled={o.disabled}
           title={o.tip}
           onClick={() => onChange(o.value)}
@@ -84,7 +99,7 @@ export function Segments<T extends string>({ label, value, options, onChange, bo
 /** A small heading inside a panel. */
 export function Heading({ children, aside }: { children: ReactNode; aside?: ReactNode }) {
   return (
-    <div className="mt-2 mb-0.5 flex min-h-[20px] items-center justify-between gap-2 text-[12px] font-semibold text-quiet">
+    <div className="mt-2 mb-0.5 flex min-h-[24px] items-center justify-between gap-2 text-[12px] font-semibold text-quiet">
       <h3>{children}</h3>
       {aside}
     </div>

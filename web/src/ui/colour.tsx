@@ -1,11 +1,13 @@
 import { Pipette } from "lucide-react";
 import { Popover } from "radix-ui";
-import { useState } from "react";
+import { createContext, useContext, useRef, useState } from "react";
 
-import { hexOf, lchOf } from "../editor/oklch";
-import { parseColour } from "../editor/stops";
-import { setBench } from "../editor/store";
+import { hexOf, lchOf } from "../colour/oklch";
+import { parseColour } from "../colour/stops";
 import { SmallNumber } from "./small";
+
+/** Takes a colour from what is on screen, and hands it over. */
+export const DropperContext = createContext<(take: (hex: string) => void) => void>(() => undefined);
 
 type Change = { value: string; onLive: (hex: string) => void; onCommit: (hex: string) => void };
 
@@ -67,6 +69,8 @@ export function Swatch({ label, value, onLive, onCommit, size = 22 }: Change & {
 }
 
 function Mixer({ value, onLive, onCommit }: Change) {
+  const take = useContext(DropperContext);
+  const dirty = useRef(false); // moved since it was stored
   const [mine, setMine] = useState<{ hex: string; lch: [number, number, number] } | null>(null);
   const lch = mine && mine.hex === value ? mine.lch : lchOf(value); // a grey keeps the hue that was set for it
   const at = (n: number, v: number) => {
@@ -79,6 +83,7 @@ function Mixer({ value, onLive, onCommit }: Change) {
     const next = at(n, v);
     const hex = hexOf(...next);
     setMine({ hex, lch: next });
+    dirty.current = !store;
     (store ? onCommit : onLive)(hex);
   };
   return (
@@ -94,8 +99,8 @@ function Mixer({ value, onLive, onCommit }: Change) {
             step={lane.step}
             value={shown(n)}
             onChange={(e) => send(n, Number(e.currentTarget.value), false)}
-            onPointerUp={(e) => send(n, Number(e.currentTarget.value), true)}
-            onKeyUp={(e) => send(n, Number(e.currentTarget.value), true)}
+            onPointerUp={(e) => dirty.current && send(n, Number(e.currentTarget.value), true)}
+            onKeyUp={(e) => dirty.current && send(n, Number(e.currentTarget.value), true)}
             className="lane h-[14px] w-full"
             style={{ background: `linear-gradient(to right, ${Array.from({ length: 13 }, (_, k) => hexOf(...at(n, (k / 12) * lane.high))).join(", ")})` }}
           />
@@ -105,7 +110,7 @@ function Mixer({ value, onLive, onCommit }: Change) {
       <div className="flex items-center justify-between">
         <ColourField label="Colour" value={value} onCommit={onCommit} />
         <Popover.Close asChild>
-          <button type="button" className="flex items-center gap-1 border border-strong px-2 py-0.5 hover:border-ink" onClick={() => setBench({ dropper: onCommit, tool: "pick" })}>
+          <button type="button" className="flex h-[24px] items-center gap-1 border border-strong px-2 hover:border-ink" onClick={() => take(onCommit)}>
             <Pipette size={13} /> From the picture
           </button>
         </Popover.Close>
@@ -117,7 +122,7 @@ function Mixer({ value, onLive, onCommit }: Change) {
 /** One colour of a pass: name, text, swatch. */
 export function ColourRow({ name, help, value, onLive, onCommit, fallback }: Change & { name: string; help: string; fallback: string }) {
   return (
-    <div className="flex h-[28px] items-center gap-2">
+    <div className="flex h-[28px] items-center gap-2" data-help={help}>
       <span className="min-w-0 flex-1 truncate" title={`${help} Double-click resets.`} onDoubleClick={() => onCommit(fallback)}>
         {name}
       </span>
@@ -131,7 +136,7 @@ export function ColourRow({ name, help, value, onLive, onCommit, fallback }: Cha
 export function ColoursRow({ name, help, value, onLive, onCommit, most = 16 }: { name: string; help: string; value: string[]; onLive: (v: string[]) => void; onCommit: (v: string[]) => void; most?: number }) {
   const put = (n: number, hex: string) => value.map((c, k) => (k === n ? hex : c));
   return (
-    <div className="py-1">
+    <div className="py-1" data-help={help}>
       <div className="flex items-center justify-between" title={help}>
         {name}
         <span className="flex gap-2 text-[12px] text-quiet">

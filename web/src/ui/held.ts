@@ -13,17 +13,21 @@ export function useHeld<T>(value: T, onLive: (v: T) => void, onCommit: (v: T) =>
     setHeld(null);
     onCommit(next);
   };
-  const drag = (next: T) => {
-    settling.forget();
+  const show = (next: T) => {
     setHeld({ value: next });
     onLive(next);
   };
+  const drag = (next: T) => {
+    settling.forget();
+    show(next);
+  };
   const step = (next: T) => {
-    drag(next);
+    show(next);
     settling.later(() => commit(next));
   };
+  /** Nothing of it is to be stored. */
   const drop = () => {
-    settling.forget();
+    settling.giveUp();
     setHeld(null);
   };
   return { shown: held ? held.value : value, drag, step, commit, drop };

@@ -1,26 +1,37 @@
 import { Dialog } from "radix-ui";
-import { create } from "zustand";
-import { useState } from "react";
+import { createContext, useContext, useState } from "react";
+import { useStore } from "zustand";
+import { createStore, type StoreApi } from "zustand/vanilla";
 
 import { Button } from "./basics";
 
 type Question = { title: string; label: string; value: string; save?: string; done: (value: string) => void };
 
-export const usePrompt = create<{ question: Question | null }>(() => ({ question: null }));
+export class Prompts {
+  readonly state: StoreApi<{ question: Question | null }> = createStore(() => ({ question: null as Question | null }));
 
-/** Ask for a name. */
-export function askName(title: string, value: string, done: (value: string) => void) {
-  askFor({ title, label: "Name", value, done });
+  /** Ask for a short text. */
+  ask = (question: Question) => this.state.setState({ question });
+
+  /** Ask for a name. */
+  askName = (title: string, value: string, done: (value: string) => void) => this.ask({ title, label: "Name", value, done });
 }
 
-/** Ask for a short text. */
-export function askFor(question: Question) {
-  usePrompt.setState({ question });
-}
+export const PromptsContext = createContext<Prompts | null>(null);
+
+const usePrompts = () => {
+  const prompts = useContext(PromptsContext);
+  if (!prompts) throw new Error("There is nowhere to ask this.");
+  return prompts;
+};
+
+export const useAskFor = () => usePrompts().ask;
+export const useAskName = () => usePrompts().askName;
 
 export function Prompt() {
-  const question = usePrompt((s) => s.question);
-  const close = () => usePrompt.setState({ question: null });
+  const prompts = usePrompts();
+  const question = useStore(prompts.state, (s) => s.question);
+  const close = () => prompts.state.setState({ question: null });
   return (
     <Dialog.Root open={question !== null} onOpenChange={(open) => !open && close()}>
       <Dialog.Portal>

@@ -1,35 +1,65 @@
-/** Values that were stepped by keys are stored after a moment of rest; what moves on to another frame or place stores them first. */
-import { useEffect, useRef, useSyncExternalStore } from "react";
+/** Values that are typed, stepped or dragged are stored after a moment of rest; what moves on to another frame or place stores them first. */
+import { createContext, useContext, useEffect, useRef, useSyncExternalStore } from "react";
 
-const waiting = new Set<() => void>();
-const listeners = new Set<() => void>();
+export class Settling {
+  /** drop: gives up what is shown and not stored. */
+  constructor(private drop: () => void) {}
 
-function wait(store: () => void, on: boolean) {
-  if (on) waiting.add(store);
-  else waiting.delete(store);
-  listeners.forEach((tell) => tell());
+  private waiting = new Set<() => void>();
+  private listeners = new Set<() => void>();
+
+  private tell() {
+    for (const listener of this.listeners) listener();
+  }
+
+  put(store: () => void, on: boolean) {
+    if (on === this.waiting.has(store)) return;
+    if (on) this.waiting.add(store);
+    else this.waiting.delete(store);
+    this.tell();
+  }
+
+  listen = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => void this.listeners.delete(listener);
+  };
+
+  /** Whether a value waits for rest before it is stored. */
+  some = () => this.waiting.size > 0;
+
+  /** Nothing is to be stored of what is shown now. */
+  giveUp = () => this.drop();
+
+  /** Store everything that still waits, now. Whether there was anything. */
+  now = (): boolean => {
+    const all = [...this.waiting];
+    for (const store of all) store();
+    return all.length > 0;
+  };
 }
 
-function listen(tell: () => void) {
-  listeners.add(tell);
-  return () => void listeners.delete(tell);
-}
+export const SettlingContext = createContext<Settling | null>(null);
+
+const useSettlings = () => {
+  const found = useContext(SettlingContext);
+  if (!found) throw new Error("There is no Settling around this.");
+  return found;
+};
 
 /** Whether a value waits for rest before it is stored. */
-export const useWaiting = () => useSyncExternalStore(listen, () => waiting.size > 0);
-
-/** Store everything that still waits for rest, now. */
-export function settleAll() {
-  waiting.forEach((store) => store());
+export function useWaiting() {
+  const settling = useSettlings();
+  return useSyncExternalStore(settling.listen, settling.some);
 }
 
-/** A delayed store: at rest, when everything is settled, or when the control goes away. */
-export function useSettling(rest: number) {
+/** A delayed store: at rest (never, where `rest` is null), when everything is settled, or when the control goes away. */
+export function useSettling(rest: number | null) {
+  const settling = useSettlings();
   const timer = useRef<number>(undefined);
   const store = useRef<(() => void) | null>(null);
   const now = useRef(() => {
     window.clearTimeout(timer.current);
-    wait(now.current, false);
+    settling.put(now.current, false);
     const run = store.current;
     store.current = null;
     run?.();
@@ -42,14 +72,20 @@ export function useSettling(rest: number) {
     /** Store with this, later. It takes the place of what was waiting. */
     later: (run: () => void) => {
       store.current = run;
-      wait(now.current, true);
+      settling.put(now.current, true);
       window.clearTimeout(timer.current);
-      timer.current = window.setTimeout(now.current, rest);
+      if (rest !== null) timer.current = window.setTimeout(now.current, rest);
     },
     /** Forget what was waiting: it is stored otherwise. */
     forget: () => {
       store.current = null;
       now.current();
+    },
+    /** Forget what was waiting, and what is shown of it. */
+    giveUp: () => {
+      store.current = null;
+      now.current();
+      settling.giveUp();
     },
   };
 }

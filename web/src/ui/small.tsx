@@ -2,6 +2,7 @@ import clsx from "clsx";
 import { useState, type KeyboardEvent, type PointerEvent, type ReactNode } from "react";
 
 import { parseNumber } from "./numbers";
+import { useSettling } from "./settle";
 
 type Limits = { low: number; high: number; step: number };
 type Props = Limits & { label: string; value: number; unit?: string; default?: number; onLive?: (v: number) => void; onCommit: (v: number) => void; className?: string; name?: ReactNode };
@@ -15,12 +16,17 @@ export function SmallNumber(props: Props) {
   const [held, setHeld] = useState<number | null>(null);
   const shown = held ?? value;
   const digits = Math.max(0, Math.ceil(-Math.log10(step)));
-  const settle = () => {
-    const typed = text === null ? null : parseNumber(text);
+  const settling = useSettling(null);
+  const store = (typed: number | null, stepped: number | null) => {
     setText(null);
-    if (typed !== null && limited(props, typed) !== value) onCommit(limited(props, typed));
-    else if (held !== null && held !== value) onCommit(held);
     setHeld(null);
+    if (typed !== null && limited(props, typed) !== value) onCommit(limited(props, typed));
+    else if (stepped !== null && stepped !== value) onCommit(stepped);
+  };
+  const settle = () => {
+    if (text === null && held === null) return;
+    settling.forget();
+    store(text === null ? null : parseNumber(text), held);
   };
   const onKey = (e: KeyboardEvent<HTMLInputElement>) => {
     e.stopPropagation();
@@ -28,6 +34,7 @@ export function SmallNumber(props: Props) {
     if (e.key === "Escape") {
       setText(null);
       setHeld(null);
+      settling.giveUp();
     }
     const direction = { ArrowUp: 1, ArrowDown: -1 }[e.key];
     if (!direction) return;
@@ -35,7 +42,12 @@ export function SmallNumber(props: Props) {
     setText(null);
     const next = limited(props, shown + direction * step * (e.shiftKey ? 10 : e.altKey ? 0.1 : 1));
     setHeld(next);
+    settling.later(() => store(null, next));
     onLive?.(next);
+  };
+  const type = (typed: string) => {
+    setText(typed);
+    settling.later(() => store(parseNumber(typed), held));
   };
   return (
     <label className={clsx("flex items-baseline gap-1", className)} onDoubleClick={() => props.default !== undefined && onCommit(props.default)}>
@@ -45,18 +57,19 @@ export function SmallNumber(props: Props) {
         inputMode="decimal"
         value={text ?? shown.toFixed(Number.isInteger(shown * 10 ** digits) ? digits : digits + 1)}
         onFocus={(e) => e.currentTarget.select()}
-        onChange={(e) => setText(e.currentTarget.value)}
+        onChange={(e) => type(e.currentTarget.value)}
         onBlur={settle}
         onKeyDown={onKey}
-        className="w-full min-w-0 border-b border-line bg-transparent text-right font-semibold outline-none focus:border-ink"
+        className="w-full min-w-0 border-b border-line bg-transparent text-right font-semibold outline-none focus:border-ink focus-visible:outline focus-visible:outline-2 focus-visible:outline-ink"
       />
       {unit && <span className="text-quiet">{unit}</span>}
     </label>
   );
 }
 
-/** Something that is in force only while the button is held, by pointer or by Space. */
-export function HoldButton({ children, tip, onHold, onRelease }: { children: ReactNode; tip: string; onHold: () => void; onRelease: () => void }) {
+/** Something that is shown only while the button is held, by pointer or by Space; then nothing of it is left. */
+export function HoldButton({ children, tip, onHold }: { children: ReactNode; tip: string; onHold: () => void }) {
+  const { giveUp } = useSettling(null);
   const [down, setDown] = useState(false);
   const hold = () => {
     if (down) return;
@@ -66,7 +79,7 @@ export function HoldButton({ children, tip, onHold, onRelease }: { children: Rea
   const release = () => {
     if (!down) return;
     setDown(false);
-    onRelease();
+    giveUp();
   };
   return (
     <button

@@ -11,7 +11,6 @@ from wenditas.api.services import Services, Shared
 from wenditas.api.views import export_view, suffix_of
 from wenditas.core.errors import Conflict, NotFound
 from wenditas.media.stills import encode_png
-from wenditas.project import edits
 from wenditas.render.request import Request
 from wenditas.store import exports, footage, shots
 
@@ -29,7 +28,7 @@ def list_exports(services: Shared, project_id: str) -> list[ExportView]:
 def start(services: Shared, shot_id: str, request: ExportRequest) -> ExportView:
     """Export a shot, from its in to its out, as H.264 MP4."""
     shot = shots.shot(services.db, shot_id)
-    _, document = edits.load(services.db, shot_id, services.library.facts(shot.footage_id), request.revision)
+    document = services.documents.load(shot_id, request.revision).document
     if request.options.kind != "video":
         document.look.selection(request.options.selection or "")
     name, count = request.name or shot.name, document.last - document.first + 1
@@ -82,7 +81,7 @@ def frame_file(services: Shared, shot_id: str, revision: int, frame: int) -> Res
     """One finished frame at full size, as a PNG to keep."""
     row = shots.shot(services.db, shot_id)
     piece = footage.footage(services.db, row.footage_id)
-    _, document = edits.load(services.db, shot_id, services.library.facts(piece.id), revision)
+    document = services.documents.load(shot_id, revision).document
     data = encode_png(services.pictures.picture(Request(node=services.nodes.shot(piece.id, document.look), frame=frame)), level=6)
     disposition = f"attachment; filename*=UTF-8''{quote(f'{row.name} {frame}', safe='')}.png"
     return Response(data, media_type="image/png", headers={"content-disposition": disposition})

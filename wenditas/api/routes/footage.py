@@ -17,7 +17,6 @@ from wenditas.api.views import footage_view
 from wenditas.core.errors import DiskFull, NotFound, TooLarge
 from wenditas.core.measure.census import Up
 from wenditas.media.sound import playable_copy
-from wenditas.project import edits
 from wenditas.project.library import Taken
 from wenditas.render.request import Request
 from wenditas.render.scopes import CENSUS_WIDTH
@@ -126,7 +125,7 @@ def add_shot(services: Shared, footage_id: str) -> ShotRow:
     taken = {s.name for s in shots.shots_of(services.db, row.project_id)}
     stem = Path(row.name).stem or row.name
     name = next(n for n in (stem, *(f"{stem} {k}" for k in range(2, 10_000))) if n not in taken)
-    made = edits.new_shot(services.db, footage_id, name, services.library.facts(footage_id))
+    made = services.documents.new_shot(footage_id, name)
     _changed(services, footage_id)
     return made
 

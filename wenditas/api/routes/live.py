@@ -1,6 +1,6 @@
 """The live channel of a shot: overrides up, pictures down; the newest wins, the stale are dropped.
 
-Up (JSON):   {"kind": "look" | "before" | "pixel" | "play", "id", "revision", "patch", "frame", "width", "view", "selection",
+Up (JSON):   {"kind": "look" | "before" | "pixel" | "play", "id", "revision", "commands", "frame", "width", "view", "selection",
               "upto", "alone", "x", "y", "scope", "of"}
              {"kind": "clear"}                          forget the queue of "play" requests
              {"kind": "ready", ..., "first", "last", "every"}  which frames of that view are rendered; the others are, when nothing else is to be done
@@ -17,7 +17,7 @@ import struct
 import threading
 from collections import deque
 from collections.abc import Callable
-from typing import Any, Literal, TypeVar
+from typing import Literal, TypeVar
 
 from fastapi import APIRouter, WebSocket, WebSocketDisconnect
 from pydantic import BaseModel, Field, ValidationError
@@ -25,11 +25,10 @@ from pydantic import BaseModel, Field, ValidationError
 from wenditas.api.services import Services, Shared
 from wenditas.core.errors import WenditasError
 from wenditas.core.film import Shot
-from wenditas.core.look.document import Look, ShotDocument, alone
-from wenditas.core.look.patch import apply_patch
+from wenditas.core.look.commands import Command
+from wenditas.core.look.document import Look, alone
 from wenditas.core.look.plan import View
 from wenditas.core.measure.scopes import Scope
-from wenditas.project import edits
 from wenditas.render.ahead import Played
 from wenditas.render.giving_up import until
 from wenditas.render.request import FULL, Request
@@ -39,7 +38,6 @@ from wenditas.store import shots
 R = TypeVar("R")
 router = APIRouter()
 log = logging.getLogger(__name__)
-MOST_REVISIONS = 4
 MOST_QUEUED, MOST_TEXT = 64, 4 << 20
 QUIET, PAUSE = 0.8, 0.15  # seconds of quiet before anything is rendered ahead; between two looks whether it is quiet
 ORDER = ("look", "before", "pixel", "ready")  # which of the waiting single requests is answered first
@@ -51,7 +49,7 @@ class Ask(BaseModel):
     kind: Literal["look", "before", "pixel", "play", "ready", "clear"]
     id: int = 0
     revision: int = 0
-    patch: list[dict[str, Any]] = []
+    commands: list[Command] = []
     frame: int = Field(0, ge=0)
     width: int = Field(FULL, ge=16)
     view: View = "result"
@@ -79,7 +77,6 @@ class Channel:
         self._queue: deque[Ask] = deque(maxlen=MOST_QUEUED)
         self._decoded: asyncio.Queue[Ask] = asyncio.Queue(maxsize=1)
         self._work = asyncio.Condition()
-        self._documents: dict[int, ShotDocument] = {}
         self._alone: tuple[tuple[int, str] | None, Look] = (None, Look())
         self._node: Shot | None = None  # of the last message: the same object for the same look
         self._sending = asyncio.Lock()
@@ -175,26 +172,18 @@ class Channel:
             else:
                 await self.socket.send_text(answer)
 
-    def _document(self, revision: int) -> ShotDocument:
-        """A revision, of which the last few are kept: the one shown, and the one it is compared with."""
-        found = self._documents.get(revision)
-        if found is None:
-            found = edits.load(self.services.db, self.shot_id, self.facts, revision)[1]
-            self._documents = {**dict(list(self._documents.items())[1 - MOST_REVISIONS :]), revision: found}
-        return found
-
     def _look(self, ask: Ask) -> Look:
-        """The look a message is about: of a revision, or with a patch that is not stored."""
-        document = self._document(ask.revision)
-        if ask.patch:
-            look = apply_patch(document, ask.patch, self.facts.length).look
+        """The look a message is about: of a revision, or with commands that are not stored."""
+        loaded = self.services.documents.load(self.shot_id, ask.revision)
+        if ask.commands:
+            look = self.services.documents.with_commands(self.shot_id, loaded, ask.commands).look
             return alone(look, ask.alone) if ask.alone else look
         if ask.alone is None:
-            return document.look
+            return loaded.document.look
         # The same look for the same words, so that what is known of it is found again.
         kept, found = self._alone
         if kept != (ask.revision, ask.alone):
-            found = alone(document.look, ask.alone)
+            found = alone(loaded.document.look, ask.alone)
             self._alone = (ask.revision, ask.alone), found
         return found
 

@@ -7,10 +7,10 @@ from fastapi.responses import Response
 
 from wenditas.api.answers import IfNoneMatch, by_content
 from wenditas.api.models import DressAnswer, DressRequest, NameRequest, PasteRequest, ShelfRequest
-from wenditas.api.routes.shots import Upto, facts_of, moved
+from wenditas.api.routes.shots import Upto, stored
 from wenditas.api.services import Services, Shared
 from wenditas.core.errors import NotFound
-from wenditas.core.look.document import Look, Pass, parse_look
+from wenditas.core.look.document import Look, Pass, parse_look, tracks_of
 from wenditas.core.measure.checks import bright_sky
 from wenditas.core.shelf import PICK, STARTERS, dress
 from wenditas.core.treat import TREATMENTS
@@ -32,7 +32,7 @@ def _look_of(services: Services, item: str) -> tuple[str, Look, str | None]:
         found = STARTERS[item]
         return found.name, found.look, found.asks
     row = store.item(services.db, item)
-    return row.name, parse_look(row.look), None
+    return row.name, parse_look(row.look, services.documents.tracks), None
 
 
 @router.get("/api/shelf")
@@ -44,8 +44,7 @@ def shelf(services: Shared) -> list[ShelfRow]:
 @router.post("/api/shelf")
 def save(services: Shared, request: ShelfRequest) -> ShelfRow:
     """Save a shot's look, or one of its passes with the selection that it uses."""
-    _, document = edits.load(services.db, request.shot, facts_of(services, request.shot), request.revision)
-    look = document.look
+    look = services.documents.look(request.shot, request.revision)
     if request.only is not None:
         look = edits.only_pass(look, request.only)
     row = store.add_item(services.db, "look" if request.only is None else "pass", request.name, request.words, look.model_dump(mode="json"))
@@ -78,16 +77,16 @@ def restore(services: Shared, item: str) -> None:
 @router.post("/api/shots/{shot_id}/dress")
 def put_on(services: Shared, shot_id: str, request: DressRequest) -> DressAnswer:
     """Put a look from the shelf in place of the shot's passes, or add a saved pass to them; one step to undo."""
-    facts = facts_of(services, shot_id)
-    _, document = edits.load(services.db, shot_id, facts, request.base)
+    current = services.documents.look(shot_id, request.base)
     name, look, asks = _look_of(services, request.item)
     adds = request.item not in STARTERS and store.item(services.db, request.item).kind == "pass"
-    changed, needs = dress(document.look, look, request.selection, new_id, add=adds)
+    changed, needs = dress(current, look, request.selection, new_id, add=adds)
     changed = edits.follow_picks(changed)
-    edits.replace_look(services.db, shot_id, facts, request.base, changed, f"{name} {'added' if adds else 'put on'}")
+    commands = edits.more(current, changed) if adds else edits.whole_look(changed)
+    done = stored(services, shot_id, request, commands, f"{name} {'added' if adds else 'put on'}", tuple(tracks_of(changed).values()))
     chosen = needs or (request.selection if any(s.id == PICK for s in look.selections) else None)
     warning = _warning(services, shot_id, request.item, request.frame)
-    return DressAnswer(view=moved(services, shot_id), selection=chosen, asks=asks if needs else None, warning=warning)
+    return DressAnswer(view=done, made=done.made, selection=chosen, asks=asks if needs else None, warning=warning)
 
 
 def _warning(services: Services, shot_id: str, item: str, frame: int) -> str | None:
@@ -104,11 +103,10 @@ def _warning(services: Services, shot_id: str, item: str, frame: int) -> str | N
 @router.post("/api/shots/{shot_id}/paste")
 def paste(services: Shared, shot_id: str, request: PasteRequest) -> DressAnswer:
     """Add passes that were copied from another shot, with the selections they use."""
-    facts = facts_of(services, shot_id)
-    _, document = edits.load(services.db, shot_id, facts, request.base)
-    changed, needs = dress(document.look, parse_look(request.look), None, new_id, add=True)
-    edits.replace_look(services.db, shot_id, facts, request.base, changed, request.words)
-    return DressAnswer(view=moved(services, shot_id), selection=needs, asks=None)
+    current = services.documents.look(shot_id, request.base)
+    changed, needs = dress(current, parse_look(request.look, services.documents.tracks), None, new_id, add=True)
+    done = stored(services, shot_id, request, edits.more(current, changed), request.words, tuple(tracks_of(changed).values()))
+    return DressAnswer(view=done, made=done.made, selection=needs, asks=None)
 
 
 def _thumbnail(services: Services, shot_id: str, look: Look, frame: int, known: str | None) -> Response:
@@ -123,11 +121,11 @@ def look_thumbnail(
     services: Shared, shot_id: str, item: str, revision: int, frame: int, selection: str | None = None, if_none_match: IfNoneMatch = None
 ) -> Response:
     """What a look from the shelf would make of a frame."""
-    _, document = edits.load(services.db, shot_id, facts_of(services, shot_id), revision)
+    current = services.documents.look(shot_id, revision)
     _, look, _ = _look_of(services, item)
-    taken = {s.id for s in document.look.selections}
+    taken = {s.id for s in current.selections}
     ids = (f"shown {n}" for n in count())  # the same for the same look, so that its picture is found again
-    changed, _ = dress(document.look, look, selection if selection in taken else None, lambda: next(ids))
+    changed, _ = dress(current, look, selection if selection in taken else None, lambda: next(ids))
     return _thumbnail(services, shot_id, edits.follow_picks(changed), frame, if_none_match)
 
 
@@ -138,8 +136,8 @@ def treatment_thumbnail(
     """What a treatment does to a frame after the first `upto` passes, with parameters that show it."""
     if treatment not in TREATMENTS:
         raise NotFound(f"There is no treatment {treatment!r}.")
-    _, document = edits.load(services.db, shot_id, facts_of(services, shot_id), revision)
+    current = services.documents.look(shot_id, revision)
     shown = Pass(id="shown", name=treatment, treatment=treatment, params=dict(TREATMENTS[treatment].example))
-    passes = document.look.passes[:upto]
-    look = document.look.model_copy(update={"passes": (*passes, shown)})
+    passes = current.passes[:upto]
+    look = current.model_copy(update={"passes": (*passes, shown)})
     return _thumbnail(services, shot_id, look, frame, if_none_match)

@@ -1,5 +1,6 @@
 """Shots: documents, edits, undo, picks, pictures."""
 
+from collections.abc import Sequence
 from typing import Annotated, Literal
 from urllib.parse import quote
 
@@ -7,28 +8,27 @@ from fastapi import APIRouter, Query
 from fastapi.responses import Response
 
 from wenditas.api.answers import IfNoneMatch, by_content
-from wenditas.api.models import EditRequest, HeadRequest, HistogramView, LookRequest, NameRequest, PickAnswer, PickRequest, ShotView
+from wenditas.api.models import Based, Edited, EditRequest, HeadRequest, HistogramView, LookRequest, NameRequest, PickAnswer, PickRequest, ShotView
 from wenditas.api.services import Services, Shared
 from wenditas.api.views import shot_view
-from wenditas.core.look.document import alone
+from wenditas.core.errors import Overtaken
+from wenditas.core.look.commands import Command
+from wenditas.core.look.document import alone, tracks_of
 from wenditas.core.look.plan import View
 from wenditas.core.select.picks import Pick
+from wenditas.core.select.tracks import Track
 from wenditas.formats.look_json import Carried, read_files, read_look, write_look
-from wenditas.media.facts import Facts
 from wenditas.project import edits
+from wenditas.project.documents import Edit
 from wenditas.render.giving_up import checking
 from wenditas.render.request import FULL, Request
-from wenditas.store import footage, shots
+from wenditas.store import footage, history, shots
+from wenditas.store.database import new_id
 
 router = APIRouter(tags=["shots"])
 
 Upto = Annotated[int | None, Query(ge=0)]  # so many passes, from the first on
 MEDIA_TYPES = {"png": "image/png", "jpg": "image/jpeg"}
-
-
-def facts_of(services: Services, shot_id: str) -> Facts:
-    """The facts of a shot's footage."""
-    return services.library.facts(shots.shot(services.db, shot_id).footage_id)
 
 
 def moved(services: Services, shot_id: str) -> ShotView:
@@ -38,6 +38,18 @@ def moved(services: Services, shot_id: str) -> ShotView:
     return view
 
 
+def stored(services: Services, shot_id: str, request: Based, commands: Sequence[Command], words: str, tracks: tuple[Track, ...] = ()) -> Edited:
+    """Carry an edit out and tell all pages. Where it cannot be, the newest state goes along with the error."""
+    edit = Edit(request.base, commands, words, request.id, request.author, tracks)
+    try:
+        made = services.documents.edit(shot_id, edit)
+    except Overtaken as error:
+        error.newest = shot_view(services, shot_id)
+        raise
+    view = moved(services, shot_id)
+    return Edited(**dict(view), made=made)
+
+
 @router.get("/api/shots/{shot_id}")
 def one_shot(services: Shared, shot_id: str) -> ShotView:
     """A shot at its newest state."""
@@ -45,23 +57,22 @@ def one_shot(services: Shared, shot_id: str) -> ShotView:
 
 
 @router.post("/api/shots/{shot_id}/edits")
-def edit(services: Shared, shot_id: str, request: EditRequest) -> ShotView:
-    """Apply an edit. 409 where the base is not the newest revision."""
-    edits.edit(services.db, shot_id, facts_of(services, shot_id), request.base, request.patch, request.words)
-    return moved(services, shot_id)
+def edit(services: Shared, shot_id: str, request: EditRequest) -> Edited:
+    """Carry out an edit. 409 with the newest state where what it changes is gone, or was changed since its base."""
+    return stored(services, shot_id, request, request.commands, request.words)
 
 
 @router.post("/api/shots/{shot_id}/undo")
 def undo(services: Shared, shot_id: str, request: HeadRequest) -> ShotView:
     """Step back."""
-    shots.move_head(services.db, shot_id, request.base, forward=False)
+    history.step(services.db, shot_id, request.base, forward=False)
     return moved(services, shot_id)
 
 
 @router.post("/api/shots/{shot_id}/redo")
 def redo(services: Shared, shot_id: str, request: HeadRequest) -> ShotView:
     """Step forward again."""
-    shots.move_head(services.db, shot_id, request.base, forward=True)
+    history.step(services.db, shot_id, request.base, forward=True)
     return moved(services, shot_id)
 
 
@@ -69,25 +80,24 @@ def redo(services: Shared, shot_id: str, request: HeadRequest) -> ShotView:
 def pick(services: Shared, shot_id: str, request: PickRequest) -> PickAnswer:
     """Sample the source around a place: a new selection, or a pick or not-this pick of one."""
     row = shots.shot(services.db, shot_id)
-    facts = facts_of(services, shot_id)
-    _, document = edits.load(services.db, shot_id, facts, request.base)
+    loaded = services.documents.load(shot_id, request.base)
+    look = loaded.document.look
     box = (request.width, request.height) if request.width and request.height else None
     colour = services.scopes.sample(Request(node=services.library.node(row.footage_id), frame=request.frame), request.x, request.y, request.patch, box)
-    made = Pick(colour=colour, x=request.x, y=request.y, frame=request.frame, patch=request.patch)
-    patch, words = edits.pick_patch(document, made, request.selection, request.refuse, request.key)
-    edits.edit_pick(services.db, shot_id, facts, request.base, patch, words)
-    view = moved(services, shot_id)
-    return PickAnswer(view=view, selection=request.selection or view.document.look.selections[-1].id)
+    made = Pick(id=new_id(), colour=colour, x=request.x, y=request.y, frame=request.frame, patch=request.patch)
+    commands, words, selection = edits.picked(look, made, request.selection, request.refuse, request.key)
+    after = services.documents.with_commands(shot_id, loaded, commands).look
+    done = stored(services, shot_id, request, [*commands, *edits.following(look, after)], words)
+    return PickAnswer(view=done, made=done.made, selection=selection)
 
 
 @router.put("/api/shots/{shot_id}/look")
-def load_look(services: Shared, shot_id: str, request: LookRequest) -> ShotView:
+def load_look(services: Shared, shot_id: str, request: LookRequest) -> Edited:
     """Put the look of a file in place of the shot's own (one step to undo)."""
     name, look = read_look(request.text)
     for carried in read_files(request.text):
         services.files.take_in(carried.data, carried.name)
-    edits.load_look(services.db, shot_id, facts_of(services, shot_id), request.base, look, name)
-    return moved(services, shot_id)
+    return stored(services, shot_id, request, edits.whole_look(look), f"Look loaded: {name}", tuple(tracks_of(look).values()))
 
 
 @router.get("/api/shots/{shot_id}/look.json", response_class=Response)
@@ -131,8 +141,8 @@ def _request(
     services: Services, shot_id: str, revision: int, frame: int, width: int, view: View, selection: str | None, upto: int | None, only: str | None = None
 ) -> Request:
     row = shots.shot(services.db, shot_id)
-    _, document = edits.load(services.db, shot_id, facts_of(services, shot_id), revision)
-    look = alone(document.look, only) if only else document.look
+    whole = services.documents.look(shot_id, revision)
+    look = alone(whole, only) if only else whole
     node = services.nodes.shot(row.footage_id, look)
     return Request(node=node, frame=frame, width=width, view=view, selection=selection, upto=upto)
 

@@ -5,8 +5,10 @@ from fastapi import APIRouter
 from wenditas.api.models import GoRequest, NameRequest, ShotView, TakeRequest
 from wenditas.api.routes.shots import moved
 from wenditas.api.services import Services, Shared
+from wenditas.store import history
 from wenditas.store import takes as store
-from wenditas.store.takes import EditRow, TakeRow
+from wenditas.store.history import EditRow
+from wenditas.store.takes import TakeRow
 
 router = APIRouter(tags=["takes"])
 
@@ -16,15 +18,15 @@ def _changed(services: Services, shot_id: str) -> None:
 
 
 @router.get("/api/shots/{shot_id}/history")
-def history(services: Shared, shot_id: str) -> list[EditRow]:
+def list_edits(services: Shared, shot_id: str) -> list[EditRow]:
     """Edits in words, newest first."""
-    return store.edits_of(services.db, shot_id)
+    return history.edits_of(services.db, shot_id)
 
 
 @router.post("/api/shots/{shot_id}/head")
 def go_to(services: Shared, shot_id: str, request: GoRequest) -> ShotView:
     """Return to any state of the shot; what came after it stays in the history."""
-    store.go_to(services.db, shot_id, request.base, request.revision)
+    history.go_to(services.db, shot_id, request.base, request.revision)
     return moved(services, shot_id)
 
 

@@ -4,21 +4,23 @@ from contextlib import closing
 from dataclasses import asdict
 from functools import partial
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Response
 from fastapi.responses import StreamingResponse
 
 from wenditas.api.lines import Gone, Lines, Say
 from wenditas.api.models import FenceAnswer, FenceRequest, FitAnswer, FitRequest, IslandView, MainColourView, TrackRequest
-from wenditas.api.routes.shots import moved
+from wenditas.api.routes.shots import stored
 from wenditas.api.services import Services, Shared
-from wenditas.core.errors import BadLook
+from wenditas.core.errors import BadLook, NotFound
 from wenditas.core.kernel import Picture
 from wenditas.core.look.animate import look_at
+from wenditas.core.look.commands import Set
 from wenditas.core.measure.coverage import weak_frames
 from wenditas.core.select.fit import fit_to_picks
 from wenditas.core.select.islands import Island, islands
 from wenditas.core.select.keys import HueKey
 from wenditas.core.select.suggest import main_colours
+from wenditas.core.select.tracks import TrackFrame
 from wenditas.media.reader import Reader
 from wenditas.project import edits
 from wenditas.render.request import Request
@@ -29,13 +31,6 @@ router = APIRouter(tags=["where"])
 FIT_WIDTH, COLOURS_WIDTH, ISLANDS_WIDTH = 1280, 320, 640
 
 
-def _document(services: Services, shot_id: str, revision: int | None = None):  # type: ignore[no-untyped-def]
-    row = shots.shot(services.db, shot_id)
-    facts = services.library.facts(row.footage_id)
-    head, document = edits.load(services.db, shot_id, facts, revision)
-    return row, facts, head, document
-
-
 def _source(services: Services, footage_id: str, frame: int, width: int) -> Picture:
     return services.pictures.picture(Request(node=services.library.node(footage_id), frame=frame, width=width))
 
@@ -43,15 +38,15 @@ def _source(services: Services, footage_id: str, frame: int, width: int) -> Pict
 @router.post("/api/shots/{shot_id}/fit")
 def fit(services: Shared, shot_id: str, request: FitRequest) -> FitAnswer:
     """Fit a key by hue to its picks, from measurements of the frames they were taken on."""
-    row, facts, _, document = _document(services, shot_id, request.base)
-    selection = document.look.selection(request.selection)
-    key = selection.keys[request.key] if request.key < len(selection.keys) else None
+    footage_id = shots.shot(services.db, shot_id).footage_id
+    selection = services.documents.look(shot_id, request.base).selection(request.selection)
+    key = next((key for key in selection.keys if key.id == request.key), None)
     if not isinstance(key, HueKey) or not key.picks:
         raise BadLook("Fit to picks needs a key by hue with at least one pick.")
-    found = fit_to_picks(key, lambda frame: _source(services, row.footage_id, frame, FIT_WIDTH))
-    patch = [{"op": "replace", "path": f"{edits.selection_path(document, selection.id)}/keys/{request.key}", "value": found.key.model_dump(mode="json")}]
-    edits.edit(services.db, shot_id, facts, request.base, patch, f"{selection.name} fitted to its picks")
-    return FitAnswer(view=moved(services, shot_id), words=found.words, apart=found.apart, overlap=found.overlap)
+    found = fit_to_picks(key, lambda frame: _source(services, footage_id, frame, FIT_WIDTH))
+    command = Set(target=edits.selection_target(selection.id, "keys", key.id), value=found.key.model_dump(mode="json"))
+    done = stored(services, shot_id, request, [command], f"{selection.name} fitted to its picks")
+    return FitAnswer(view=done, made=done.made, words=found.words, apart=found.apart, overlap=found.overlap)
 
 
 @router.get("/api/footage/{footage_id}/colours/{frame}")
@@ -61,8 +56,7 @@ def colours(services: Shared, footage_id: str, frame: int) -> list[MainColourVie
 
 
 def _islands(services: Services, shot_id: str, revision: int, frame: int, selection: str) -> list[Island]:
-    row, _, _, document = _document(services, shot_id, revision)
-    node = services.nodes.shot(row.footage_id, document.look)
+    node = services.nodes.shot(shots.shot(services.db, shot_id).footage_id, services.documents.look(shot_id, revision))
     matte = services.scopes.matte(Request(node=node, frame=frame, width=ISLANDS_WIDTH, view="matte", selection=selection))
     return islands(matte[0])
 
@@ -77,13 +71,24 @@ def list_islands(services: Shared, shot_id: str, revision: int, frame: int, sele
 @router.post("/api/shots/{shot_id}/fences")
 def fence(services: Shared, shot_id: str, request: FenceRequest) -> FenceAnswer:
     """Fence an island off, or keep only it: a shape around it."""
-    _, facts, _, document = _document(services, shot_id, request.base)
+    look = services.documents.look(shot_id, request.base)
     found = _islands(services, shot_id, request.base, request.frame, request.selection)
     if request.island >= len(found):
         raise BadLook(f"There is no island {request.island + 1} at frame {request.frame}.")
-    patch, words, shape_id = edits.fence_patch(document, request.selection, request.frame, found[request.island], request.keep)
-    edits.edit(services.db, shot_id, facts, request.base, patch, words)
-    return FenceAnswer(view=moved(services, shot_id), shape=shape_id)
+    commands, words, shape_id = edits.fence(look, request.selection, request.frame, found[request.island], request.keep)
+    done = stored(services, shot_id, request, commands, words)
+    return FenceAnswer(view=done, made=done.made, shape=shape_id)
+
+
+@router.get("/api/tracks/{digest}")
+def one_track(services: Shared, digest: str, response: Response) -> list[TrackFrame]:
+    """The frames of a track. They never change."""
+    try:
+        found = services.documents.tracks[digest]
+    except KeyError:
+        raise NotFound(f"There is no track {digest!r}.") from None
+    response.headers["cache-control"] = "private, max-age=31536000, immutable"
+    return list(found.frames)
 
 
 def _progress(say: Say, progress: Progress) -> None:
@@ -93,11 +98,10 @@ def _progress(say: Say, progress: Progress) -> None:
 @router.post("/api/shots/{shot_id}/tracks", response_class=StreamingResponse)
 def track(services: Shared, shot_id: str, request: TrackRequest) -> Lines:
     """Track a shape. Lines of JSON: progress while it goes on, then the shot's new state; closing the connection cancels."""
-    row, facts, _, document = _document(services, shot_id)
-    path = edits.shape_path(document, request.selection, request.shape)
-    number = int(path.rsplit("/", 1)[1])
-    shape = document.look.selection(request.selection).shapes[number]
-    shown = look_at(document.look, request.frame, float(facts.frame_rate)).selection(request.selection).shapes[number]
+    row = shots.shot(services.db, shot_id)
+    facts, look = services.library.facts(row.footage_id), services.documents.look(shot_id, request.base)
+    shape = edits.shape_of(look, request.selection, request.shape)
+    shown = edits.shape_of(look_at(look, request.frame, float(facts.frame_rate)), request.selection, request.shape)
 
     def work(say: Say, gone: Gone) -> None:
         opened = services.library.open(row.footage_id)
@@ -106,12 +110,11 @@ def track(services: Shared, shot_id: str, request: TrackRequest) -> Lines:
             found = track_shape(reader, shape, request.frame, request.direction, 0, facts.length - 1, progress, gone, shown)
         if found is None:
             return
-        _, _, head, newest = _document(services, shot_id)
-        place = edits.shape_path(newest, request.selection, request.shape)
         value = found.shape.model_dump(mode="json")
-        patch = [{"op": "replace", "path": f"{place}/{field}", "value": value[field]} for field in ("track", "corrections")]
-        edits.edit(services.db, shot_id, facts, head, patch, f"{shape.name} tracked {request.direction} from frame {request.frame}")
-        say({"kind": "done", "lost": found.lost, "view": moved(services, shot_id).model_dump(mode="json")})
+        commands = [Set(target=edits.selection_target(request.selection, "shapes", shape.id, field), value=value[field]) for field in ("track", "corrections")]
+        words = f"{shape.name} tracked {request.direction} from frame {request.frame}"
+        done = stored(services, shot_id, request, commands, words, (found.shape.track,))
+        say({"kind": "done", "lost": found.lost, "view": done.model_dump(mode="json"), "made": done.made})
 
     return Lines(services.long, work)
 
@@ -119,9 +122,9 @@ def track(services: Shared, shot_id: str, request: TrackRequest) -> Lines:
 @router.get("/api/shots/{shot_id}/over-time/{revision}", response_class=StreamingResponse)
 def over_time(services: Shared, shot_id: str, revision: int, selection: str) -> Lines:
     """Coverage of every frame in percent, as it becomes known (lines of JSON), and at the end the weak frames."""
-    row, _, _, document = _document(services, shot_id, revision)
-    document.look.selection(selection)
-    node = services.nodes.shot(row.footage_id, document.look)
+    look = services.documents.look(shot_id, revision)
+    look.selection(selection)
+    node = services.nodes.shot(shots.shot(services.db, shot_id).footage_id, look)
 
     def work(say: Say, gone: Gone) -> None:
         values: list[float] = []

@@ -38,12 +38,12 @@ def mix_colours(one: str, other: str, t: float) -> str:
     return hex_from_rgb(rgb_from_oklab(a + (b - a) * t))
 
 
-def turn(one: float, other: float, t: float, way: Way) -> float:
-    """An angle on its way from one to another: as the numbers say, round the short side, or round the long one."""
+def turn(one: float, other: float, t: float, way: Way, period: float = 360) -> float:
+    """An angle, or another number that comes round, on its way to another: as the numbers say, round the short side, or round the long one."""
     if way == "as typed":
         return one + (other - one) * t
-    short = (other - one + 180) % 360 - 180
-    far = short - 360 if short > 0 else short + 360
+    short = (other - one + period / 2) % period - period / 2
+    far = short - period if short > 0 else short + period
     return one + (short if way == "short" else far) * t
 
 
@@ -78,7 +78,7 @@ def _between(info: ParamInfo, one: Any, other: Any, t: float, way: Way) -> Any:
     if t <= 0:
         return one
     if info.kind == "number":
-        return turn(one, other, t, way) if info.unit == "°" else one + (other - one) * t
+        return turn(one, other, t, way, info.period) if info.period else one + (other - one) * t
     if info.kind == "colour":
         return mix_colours(one, other, t)
     if info.kind == "colours":
@@ -93,11 +93,11 @@ def _between(info: ParamInfo, one: Any, other: Any, t: float, way: Way) -> Any:
 
 
 def _within(info: ParamInfo, value: float) -> float:
-    """A number brought back into its range: angles by whole turns, all others to the nearer end."""
+    """A number brought back into its range: what comes round by whole turns, all others to the nearer end."""
     if info.low <= value <= info.high:
         return value
-    if info.unit == "°" and info.high - info.low >= 360:
-        return (value - info.low) % 360 + info.low
+    if info.period and info.high - info.low >= info.period:
+        return (value - info.low) % info.period + info.low
     return min(max(value, info.low), info.high)
 
 
@@ -137,8 +137,7 @@ def _put(node: Any, words: Sequence[str], value: Any) -> Any:
     if isinstance(node, dict):
         return {**node, head: _put(node.get(head), rest, _plain(value) if not rest else value)}
     if isinstance(node, tuple):
-        at = int(head) if head.isdigit() and not any(getattr(item, "id", None) == head for item in node) else None
-        return tuple(_put(item, rest, value) if (n == at if at is not None else item.id == head) else item for n, item in enumerate(node))
+        return tuple(_put(item, rest, value) if item.id == head else item for item in node)
     return node.model_copy(update={head: _put(getattr(node, head), rest, value)})
 
 

@@ -1,8 +1,4 @@
-"""The documents that are saved: a look, and a shot with its look.
-
-Selections and passes are ordered lists, so that a JSON Patch path like
-`/look/passes/0/amount` is stable within a revision.
-"""
+"""The documents that are saved: a look, and a shot with its look. What is in their lists is named by ids; see `targets`."""
 
 from collections import Counter
 from typing import Any, Literal, Self
@@ -16,8 +12,10 @@ from wenditas.core.look.plain import check_plain
 from wenditas.core.look.upgrade import SCHEMA, upgrade_look
 from wenditas.core.params import Params, number
 from wenditas.core.select.selection import Selection
+from wenditas.core.select.tracks import Track, Tracks
 from wenditas.core.treat import TREATMENTS
 
+NO_TRACKS: Tracks = {}
 Side = Literal["inside", "outside", "everywhere"]
 Reads = Literal["running", "source"]
 
@@ -62,7 +60,7 @@ class Pass(Params):
 class Look(Params):
     """An ordered list of passes, the selections they use, and the lanes of what is animated."""
 
-    schema_version: Literal[1] = SCHEMA
+    schema_version: Literal[2] = SCHEMA
     selections: tuple[Selection, ...] = Field((), max_length=64)
     passes: tuple[Pass, ...] = Field((), max_length=64)
     lanes: tuple[Lane, ...] = Field((), max_length=MOST_LANES)
@@ -149,21 +147,27 @@ def _explain(error: ValidationError) -> str:
     return f"{place}: {first['msg']}{more}"
 
 
-def parse_look(data: Any) -> Look:
-    """A look from plain JSON data, upgraded from older versions. Raises `BadLook`."""
+def parse_look(data: Any, tracks: Tracks = NO_TRACKS) -> Look:
+    """A look from plain JSON data, upgraded from older versions; tracks: those that it may name by their digest. Raises `BadLook`."""
     try:
-        return Look.model_validate(upgrade_look(data))
+        return Look.model_validate(upgrade_look(data), context={"tracks": tracks})
     except ValidationError as error:
         raise BadLook(f"This look is not valid: {_explain(error)}") from error
 
 
-def parse_shot(data: Any, length: int) -> ShotDocument:
-    """A shot document from plain JSON data; its frames must lie within `length`. Raises `BadLook`."""
+def parse_shot(data: Any, length: int, tracks: Tracks = NO_TRACKS) -> ShotDocument:
+    """A shot document from plain JSON data; its frames must lie within `length`. tracks: as for a look. Raises `BadLook`."""
     try:
         data = {**data, "look": upgrade_look(data.get("look", {}))}
-        document = ShotDocument.model_validate(data)
+        document = ShotDocument.model_validate(data, context={"tracks": tracks})
     except ValidationError as error:
         raise BadLook(f"This edit is not valid: {_explain(error)}") from error
     if document.last >= length:
         raise BadLook(f"The out frame {document.last} is beyond the footage, whose last frame is {length - 1}.")
     return document
+
+
+def tracks_of(look: Look) -> dict[str, Track]:
+    """The tracks of a look's shapes, by their digest."""
+    found = (shape.track for selection in look.selections for shape in selection.shapes)
+    return {track.digest: track for track in found if track}

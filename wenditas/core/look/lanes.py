@@ -34,7 +34,7 @@ class Keyframe(Params):
 class Lane(Params):
     """The keyframes of one parameter, in order, and a constant rate added on top.
 
-    target: which parameter: `passes/ID/amount`, `passes/ID/on`, `passes/ID/params/KEY`, `selections/ID/keys/N/KEY`,
+    target: which parameter: `passes/ID/amount`, `passes/ID/on`, `passes/ID/params/KEY`, `selections/ID/keys/ID/KEY`,
     `selections/ID/cleaning/KEY`, `selections/ID/shapes/ID/KEY`. drift: units a second, counted from `start`.
     way: how angles turn from one keyframe to the next.
     """
@@ -109,10 +109,8 @@ def subject(look: Any, target: str) -> tuple[ParamInfo, TypeAdapter[Any] | None]
         selection = _part(look.selections, words[1], "selection")
         if words[2] == "cleaning" and len(words) == 4:
             return _field(Cleaning, words[3])
-        if words[2] == "keys" and len(words) == 5 and words[3].isdigit():
-            if int(words[3]) >= len(selection.keys):
-                raise KeyError(f"the selection has no key {words[3]}")
-            key = selection.keys[int(words[3])]
+        if words[2] == "keys" and len(words) == 5:
+            key = _part(selection.keys, words[3], "key")
             model: type[BaseModel] = KEYS[key.type].model
             return (SWITCH, TypeAdapter(bool)) if words[4] == "on" else _field(model, words[4])
         if words[2] == "shapes" and len(words) == 5:

@@ -1,42 +1,64 @@
-"""Edits as RFC 6902 JSON Patch, applied to shot documents."""
+"""What changed from one plain document to the next, as an RFC 6902 JSON Patch, and the way back to the document."""
 
+from collections.abc import Sequence
 from typing import Any
 
 import jsonpatch  # type: ignore[import-untyped]
-import jsonpointer  # type: ignore[import-untyped]
-
-from wenditas.core.errors import BadPatch
-from wenditas.core.look.document import ShotDocument, parse_shot
-from wenditas.core.look.plain import MOST_NODES, check_plain
 
 Patch = list[dict[str, Any]]
-MOST_STEPS = 500
-MOST_VALUES = 400_000  # in all steps together: many tracks may be set at once
 
 
-def apply_patch(document: ShotDocument, patch: Patch, length: int) -> ShotDocument:
-    """The document after the patch, validated; `length` is the footage's number of frames.
+def difference(before: Any, after: Any) -> Patch:
+    """A patch that makes `after` from `before`: small where little changed. Empty where nothing did. Source: RFC 6902.
 
-    Raises `BadPatch` where a path does not exist or an operation is malformed, `BadLook`
-    where the result is not valid. The document given is never changed. Source: RFC 6902.
+    >>> difference({"a": [1, 2, 3]}, {"a": [1, 3]})
+    [{'op': 'remove', 'path': '/a/1'}]
     """
-    if len(patch) > MOST_STEPS:
-        raise BadPatch(f"An edit may have {MOST_STEPS} steps at most; this one has {len(patch)}.")
-    try:
-        data, copied = document.model_dump(mode="json"), 0
-        for step in patch:
-            if not isinstance(step, dict):
-                raise TypeError(f"{str(step)[:40]!r} is not a step of an edit")
-            check_plain({k: v for k, v in step.items() if k != "value"})
-            if "value" in step:
-                check_plain(step["value"], most=MOST_VALUES)
-            if step.get("op") == "copy":  # what is copied into itself doubles with every step
-                copied += check_plain(jsonpointer.JsonPointer(step["from"]).resolve(data))
-                if copied > MOST_NODES:
-                    raise ValueError(f"it copies more than {MOST_NODES} values")
-            data = jsonpatch.JsonPatch([step]).apply(data, in_place=True)
-    except (jsonpatch.JsonPatchException, jsonpointer.JsonPointerException, TypeError, KeyError, ValueError) as error:
-        raise BadPatch(f"This edit cannot be applied: {error}") from error
-    if not isinstance(data, dict):
-        raise BadPatch("This edit would replace the whole document with something else.")
-    return parse_shot(data, length)
+    steps: Patch = []
+    _compare(before, after, "", steps)
+    return steps
+
+
+def _compare(one: Any, other: Any, path: str, steps: Patch) -> None:
+    if one is other:
+        return
+    if isinstance(one, dict) and isinstance(other, dict):
+        _compare_objects(one, other, path, steps)
+    elif isinstance(one, list) and isinstance(other, list):
+        _compare_lists(one, other, path, steps)
+    elif type(one) is not type(other) or one != other:
+        steps.append({"op": "replace", "path": path, "value": other})
+
+
+def _compare_objects(one: dict[str, Any], other: dict[str, Any], path: str, steps: Patch) -> None:
+    for key, value in other.items():
+        place = f"{path}/{key.replace('~', '~0').replace('/', '~1')}"
+        if key in one:
+            _compare(one[key], value, place, steps)
+        else:
+            steps.append({"op": "add", "path": place, "value": value})
+    steps += [{"op": "remove", "path": f"{path}/{key.replace('~', '~0').replace('/', '~1')}"} for key in one if key not in other]
+
+
+def _compare_lists(one: Sequence[Any], other: Sequence[Any], path: str, steps: Patch) -> None:
+    """What is the same at both ends stays; in lists of the same length each item is compared, else what lies between is put anew."""
+    if len(one) == len(other):
+        for n, (a, b) in enumerate(zip(one, other, strict=True)):
+            _compare(a, b, f"{path}/{n}", steps)
+        return
+    short = min(len(one), len(other))
+    head = next((n for n in range(short) if not _same(one[n], other[n])), short)
+    tail = next((n for n in range(short - head) if not _same(one[-1 - n], other[-1 - n])), short - head)
+    steps += [{"op": "remove", "path": f"{path}/{head}"}] * (len(one) - head - tail)
+    steps += [{"op": "add", "path": f"{path}/{head + n}", "value": value} for n, value in enumerate(other[head : len(other) - tail])]
+
+
+def _same(one: Any, other: Any) -> bool:
+    return one is other or (one == other and not difference(one, other))  # true equals 1 only for Python
+
+
+def patched(document: Any, patches: Sequence[Patch]) -> Any:
+    """A document after patches that were stored. The one given is not changed."""
+    for patch in patches:
+        document = jsonpatch.JsonPatch(patch).apply(document)
+    return document

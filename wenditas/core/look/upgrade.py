@@ -1,17 +1,74 @@
-"""Versions of the look document, and how older ones become the newest: dict to dict, one step each."""
+"""Versions of the look document, and how older ones become the newest: dict to dict, one step each.
+
+A step meets what other programs wrote too: what it does not understand it leaves as it is, for the validation to refuse.
+"""
 
 from collections.abc import Callable
 from typing import Any, Literal
 
 from wenditas.core.errors import BadLook
+from wenditas.core.look.names import Renamed, in_version_2
 
-SCHEMA: Literal[1] = 1
+SCHEMA: Literal[2] = 2
+Document = dict[str, Any]
+
+
+def _items(holder: Any, key: str) -> list[Document]:
+    found = holder.get(key) if isinstance(holder, dict) else None
+    return [item for item in found if isinstance(item, dict)] if isinstance(found, list | tuple) else []
+
+
+def _changed(holder: Document, key: str, change: Callable[[Document], Document]) -> Document:
+    """The holder with every object of one of its lists changed."""
+    if not _items(holder, key):
+        return holder
+    return {**holder, key: [change(item) if isinstance(item, dict) else item for item in holder[key]]}
+
+
+def _numbered(holder: Document, key: str, stem: str) -> Document:
+    """The holder with ids for the objects of one of its lists."""
+    numbers = iter(range(1, 1_000_000))
+    return _changed(holder, key, lambda item: {**item, "id": f"{stem}{next(numbers)}"})
+
+
+def _named_parts(selection: Document) -> Document:
+    """Keys and picks get ids, by where they stand."""
+    return _changed(_numbered(selection, "keys", "k"), "keys", lambda key: _numbered(_numbered(key, "picks", "p"), "refused", "n"))
+
+
+def _renamed_params(item: Document) -> Document:
+    """A pass with the new names of its treatment and parameters."""
+    treatment, params = item.get("treatment"), item.get("params")
+    if not isinstance(treatment, str) or not isinstance(params, dict):
+        return item
+    renamed = in_version_2(treatment)
+    return {**item, "treatment": renamed.treatment, "params": renamed.values(params)}
+
+
+def _moved_lane(lane: Document, renames: dict[str, Renamed]) -> Document:
+    """A lane with its key named by id, its parameter by its new name and its values in the new unit."""
+    words = str(lane.get("target", "")).split("/")
+    if words[0] == "selections" and words[2:3] == ["keys"] and len(words) == 5 and words[3].isdigit():
+        words[3] = f"k{int(words[3]) + 1}"
+        return {**lane, "target": "/".join(words)}
+    if words[0] == "passes" and words[2:3] == ["params"] and len(words) == 4 and words[1] in renames:
+        return renames[words[1]].lane(lane, words)
+    return lane
+
+
+def _to_version_2(data: Document) -> Document:
+    """Keys and picks have ids and lanes name keys by them; treatments and parameters have the names of today."""
+    renames = {str(p.get("id")): in_version_2(p["treatment"]) for p in _items(data, "passes") if isinstance(p.get("treatment"), str)}
+    data = _changed(data, "selections", _named_parts)
+    data = _changed(data, "passes", _renamed_params)
+    return _changed(data, "lanes", lambda lane: _moved_lane(lane, renames))
+
 
 # UPGRADES[n] turns a version n document into version n + 1.
-UPGRADES: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {}
+UPGRADES: dict[int, Callable[[Document], Document]] = {1: _to_version_2}
 
 
-def upgrade_look(data: Any) -> dict[str, Any]:
+def upgrade_look(data: Any) -> Document:
     """The document at the newest version. Raises `BadLook` where it is no look or is newer than this program."""
     if not isinstance(data, dict):
         raise BadLook(f"A look is a JSON object, not {type(data).__name__}.")
@@ -23,5 +80,5 @@ def upgrade_look(data: Any) -> dict[str, Any]:
     while version < SCHEMA:
         data = {**UPGRADES[version](data), "schema_version": version + 1}
         version += 1
-    document: dict[str, Any] = data
+    document: Document = data
     return document

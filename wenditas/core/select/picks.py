@@ -19,6 +19,7 @@ class Pick(Params):
     frame: source frame. patch: side of the sampled square, in source pixels.
     """
 
+    id: str = Field("", max_length=40)  # one without gets one from its selection
     colour: tuple[Channel, Channel, Channel]
     x: Place
     y: Place

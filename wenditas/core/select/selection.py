@@ -4,13 +4,14 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
-from pydantic import Field
+from pydantic import Field, field_validator
 
 from wenditas.core.files import NO_FILES, Files
 from wenditas.core.kernel import Matte, Picture
+from wenditas.core.named import named
 from wenditas.core.params import Params
 from wenditas.core.select.clean import Cleaning, clean
-from wenditas.core.select.keys import KEYS, AlphaKey, Key
+from wenditas.core.select.keys import KEYS, AlphaKey, ColourKey, HueKey, Key
 from wenditas.core.select.keys.alpha import from_alpha
 from wenditas.core.select.keys.record import FillMatte
 from wenditas.core.select.shapes import Shape, fence
@@ -31,6 +32,16 @@ class Selection(Params):
     shapes: tuple[Shape, ...] = Field((), max_length=64)
     cleaning: Cleaning = Cleaning()
 
+    @field_validator("keys")
+    @classmethod
+    def _named(cls, keys: tuple[Key, ...]) -> tuple[Key, ...]:
+        return named(tuple(_with_named_picks(key) for key in keys), "k", "keys")
+
+    @field_validator("shapes")
+    @classmethod
+    def _each_once(cls, shapes: tuple[Shape, ...]) -> tuple[Shape, ...]:
+        return named(shapes, "s", "shapes")
+
     @property
     def pointwise(self) -> bool:
         """Whether each pixel of the matte depends on the same pixel of the source alone."""
@@ -40,6 +51,13 @@ class Selection(Params):
     def needs_alpha(self) -> bool:
         """Whether a key takes the footage's alpha channel."""
         return any(isinstance(k, AlphaKey) and k.on for k in self.keys)
+
+
+def _with_named_picks(key: Key) -> Key:
+    if not isinstance(key, HueKey | ColourKey):
+        return key
+    picks, refused = named(key.picks, "p", "picks"), named(key.refused, "n", "not-this picks")
+    return key if picks is key.picks and refused is key.refused else key.model_copy(update={"picks": picks, "refused": refused})
 
 
 @dataclass(frozen=True)
@@ -73,11 +91,21 @@ def _combine(matte: Matte, part: Matte, how: str) -> None:
         np.minimum(matte, 1 - part, out=matte)
 
 
+def _ground(selection: Selection) -> float:
+    """What is selected before the first key: nothing where that adds, everything where it intersects or subtracts.
+
+    Without keys shapes alone select, and with none of either nothing is selected.
+    """
+    if not selection.keys:
+        return 1.0 if any(s.on for s in selection.shapes) else 0.0
+    first = next((key for key in selection.keys if key.on), None)
+    return 0.0 if first is None or first.combine == "add" else 1.0
+
+
 def prepare_keys(selection: Selection) -> FillMatte:
     """The selection's keys ready to fill the mattes of tiles."""
     parts = [(KEYS[key.type].prepare(key), key.combine) for key in selection.keys if key.on]
-    # Without keys shapes alone select, and with none of either nothing is selected.
-    ground = 1.0 if not selection.keys and any(s.on for s in selection.shapes) else 0.0
+    ground = _ground(selection)
 
     def fill(tile: Picture, matte: Matte) -> None:
         if len(parts) == 1 and parts[0][1] == "add":
@@ -94,7 +122,7 @@ def prepare_keys(selection: Selection) -> FillMatte:
 
 def _keyed_with_alpha(selection: Selection, picture: Picture, alpha: Matte) -> Matte:
     """The keys one by one over a whole picture, the alpha channel standing in for keys by alpha."""
-    matte = np.zeros(picture.shape[1:], np.float32)
+    matte = np.full(picture.shape[1:], _ground(selection), np.float32)
     for key in selection.keys:
         if key.on:
             alone = selection.model_copy(update={"keys": (key.model_copy(update={"combine": "add"}),)})
@@ -149,7 +177,7 @@ def selection_matte(selection: Selection, picture: Picture, moment: Moment | Non
 
 def selection_matte_reference(selection: Selection, picture: Picture, frame: int = 0) -> Matte:
     """The matte of one frame with the plain references of the keys."""
-    matte = np.full(picture.shape[1:], 1.0 if not selection.keys and any(s.on for s in selection.shapes) else 0.0, np.float32)
+    matte = np.full(picture.shape[1:], _ground(selection), np.float32)
     for key in selection.keys:
         if key.on:
             _combine(matte, KEYS[key.type].reference(picture, key), key.combine)

@@ -14,6 +14,7 @@ from pydantic import Field, model_validator
 from wenditas.core.kernel import Floats, Matte, kernel
 from wenditas.core.params import Params, number
 from wenditas.core.select.similarity import Similarity
+from wenditas.core.select.tracks import NO_TRACK, Track
 from wenditas.core.tiles import run_tiles
 
 Coordinate = Annotated[float, Field(ge=-20_000, le=20_000)]
@@ -33,14 +34,6 @@ class Point(Params):
     corner: bool = False
     arrive: tuple[Coordinate, Coordinate] | None = None
     leave: tuple[Coordinate, Coordinate] | None = None
-
-
-class TrackFrame(Params):
-    """Where the shape lies at a frame, relative to its own points: m and t of a similarity, and how sure the track is."""
-
-    frame: int = Field(ge=0)
-    values: tuple[float, float, float, float]
-    confidence: float = Field(ge=0, le=1)
 
 
 class Correction(Params):
@@ -66,7 +59,7 @@ class Shape(Params):
     angle: float = number(0, "Angle", "Turns an ellipse or rectangle about its middle.", low=-180, high=180, step=1, unit="°")
     feather_in: float = number(0, "Feather in", "How far inside the outline the shape begins to fade.", low=0, high=200, step=1, unit="px")
     feather_out: float = number(10, "Feather out", "How far outside the outline the shape still fades.", low=0, high=200, step=1, unit="px")
-    track: tuple[TrackFrame, ...] = ()
+    track: Track = NO_TRACK
     corrections: tuple[Correction, ...] = ()
 
     @model_validator(mode="after")
@@ -74,10 +67,9 @@ class Shape(Params):
         needed = 2 if self.kind in ("ellipse", "rectangle") else 3
         if len(self.points) < needed or (needed == 2 and len(self.points) > 2):
             raise ValueError(f"a {self.kind} has {'two points' if needed == 2 else 'three points or more'}, not {len(self.points)}")
-        for what, items in (("track", self.track), ("corrections", self.corrections)):
-            frames = [item.frame for item in items]
-            if frames != sorted(set(frames)):
-                raise ValueError(f"the {what} of {self.name!r} must name each frame once, in order")
+        frames = [item.frame for item in self.corrections]
+        if frames != sorted(set(frames)):
+            raise ValueError(f"the corrections of {self.name!r} must name each frame once, in order")
         return self
 
 
@@ -90,8 +82,9 @@ def track_at(shape: Shape, frame: int) -> Similarity:
     """The track alone. Between frames that it names, the earlier one holds."""
     if not shape.track:
         return Similarity()
-    at = max(bisect_right(shape.track, frame, key=lambda t: t.frame) - 1, 0)
-    return Similarity.of(shape.track[at].values)
+    frames = shape.track.frames
+    at = max(bisect_right(frames, frame, key=lambda t: t.frame) - 1, 0)
+    return Similarity.of(frames[at].values)
 
 
 def correction_at(shape: Shape, frame: int) -> Similarity:

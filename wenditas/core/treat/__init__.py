@@ -32,13 +32,13 @@ from wenditas.core.treat import (
     lut,
     mirror,
     monochrome,
-    night_sight,
     overlay_picture,
     pixel_scatter,
     pixel_sort,
     posterize,
     radial_gradient,
     recolour,
+    rod_vision,
     saturation,
     saturation_by_band,
     saturation_by_hue,
@@ -58,7 +58,7 @@ _REMOVE = (monochrome, saturation, saturation_by_band, saturation_by_hue, satura
 _SHIFT = (hue_shift, recolour, hue_by_hue, hue_by_band, lightness_by_hue, lightness_by_band, white_balance, channel_mixer)
 _MAP = (gradient_map, duotone, tint, posterize, lut)
 _FILL = (solid, linear_gradient, radial_gradient, overlay_picture)
-_TONE = (exposure, contrast, levels, curves, lift_gamma_gain, cdl, tone_zones, highlights_shadows, night_sight, deband)
+_TONE = (exposure, contrast, levels, curves, lift_gamma_gain, cdl, tone_zones, highlights_shadows, rod_vision, deband)
 _SOFTEN = (gaussian_blur, directional_blur, glow, haze, sharpen, grain, vignette)
 _BREAK = (trails, channel_offset, fringing, lens_distortion, block_displacement, pixel_scatter, pixel_sort, mirror)
 

@@ -3,7 +3,7 @@
 import numpy as np
 
 from wenditas.core.kernel import Floats, Picture
-from wenditas.core.params import Gradient, Params, choice, degrees, gradient, percent, pixels
+from wenditas.core.params import Gradient, Params, choice, gradient, number, percent, pixels
 from wenditas.core.tone.gradient import Mixing, Space, gradient_table
 from wenditas.core.tone.palettes import PALETTES, as_stops
 from wenditas.core.treat.parts.blurs import LEAST, gaussian, gaussian_reference
@@ -18,7 +18,16 @@ class GradientMap(Params):
     mixing: Mixing = choice("linear", "Between stops", "Straight, eased, or each colour held until the next.")
     space: Space = choice("sRGB", "Mixed in", "sRGB mixes as screens and style sheets do; Oklab keeps the steps even to the eye.")
     spacing: float = percent(0, "Spacing", "Squeezes every transition towards its middle: 100 % makes hard edges.")
-    phase: float = degrees(0, "Phase", "Slides the palette along; what leaves at one end comes in at the other.", low=-3600, high=3600)
+    slide: float = number(
+        0,
+        "Slide",
+        "Moves the palette along; what leaves at one end comes in at the other. 100 % is once round.",
+        low=-1000,
+        high=1000,
+        step=1,
+        unit="%",
+        period=100,
+    )
     input: Input = choice("luma", "Read from", "What decides a pixel's place in the palette.")
     low: float = percent(0, "From", "The input that meets the first colour.", low=0, high=99)
     high: float = percent(100, "Up to", "The input that meets the last colour.", low=1, high=100)
@@ -27,7 +36,7 @@ class GradientMap(Params):
 
 def _table(params: GradientMap) -> tuple[Floats, float, float]:
     low = params.low / 100
-    table = gradient_table(params.stops, params.mixing, params.space, params.spacing / 100, params.phase / 360)
+    table = gradient_table(params.stops, params.mixing, params.space, params.spacing / 100, params.slide / 100)
     return table, low, max(params.high / 100, low + 0.01)
 
 

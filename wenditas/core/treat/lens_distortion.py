@@ -11,7 +11,7 @@ from wenditas.core.treat.record import Apply, At, Treatment, on_frames
 class LensDistortion(Params):
     """How much, round what centre, and what is seen beyond the edge."""
 
-    curvature: float = percent(30, "Curvature", "Above nought bulges like a barrel, below pinches like a cushion.", low=-100, high=100)
+    bulge: float = percent(30, "Bulge", "Above nought bulges like a barrel, below pinches like a cushion.", low=-100, high=100)
     centre_x: float = percent(50, "Centre across", "From the left edge.")
     centre_y: float = percent(50, "Centre down", "From the top edge.")
     edge: Edge = choice("mirror", "Beyond the edge", "The edge stretched, the picture mirrored or repeated, or black.")
@@ -21,7 +21,7 @@ def _places(params: LensDistortion, at: At, first: int, end: int) -> tuple[Float
     unit = max(at.height, at.width) / 2
     cy, cx = params.centre_y / 100 * at.height - 0.5, params.centre_x / 100 * at.width - 0.5
     dy, dx = (np.arange(first, end)[:, None] - cy) / unit, (np.arange(at.width)[None, :] - cx) / unit
-    k = 1 + params.curvature / 100 * (dy**2 + dx**2)
+    k = 1 + params.bulge / 100 * (dy**2 + dx**2)
     return cy + dy * k * unit, cx + dx * k * unit
 
 
@@ -50,5 +50,5 @@ TREATMENT = Treatment(
     reference=lens_distortion,
     prepare=prepare,
     reach=on_frames,
-    example={"curvature": 70},
+    example={"bulge": 70},
 )

@@ -13,17 +13,17 @@ from wenditas.core.treat.record import At, Treatment
 class Tint(Params):
     """What black and white become; the pass's amount mixes it with the picture."""
 
-    black: Colour = colour("#0b1420", "Black to", "The colour that black becomes.")
-    white: Colour = colour("#e8d9b8", "White to", "The colour that white becomes.")
+    darks: Colour = colour("#0b1420", "Darks become", "The colour that black becomes; what is dark goes near it.")
+    lights: Colour = colour("#e8d9b8", "Lights become", "The colour that white becomes; what is light goes near it.")
 
 
 def _matrix(params: Tint) -> tuple[Floats, Floats]:
-    black, white = rgb_from_hex(params.black), rgb_from_hex(params.white)
-    return np.outer(white - black, LUMA_709), black
+    darks, lights = rgb_from_hex(params.darks), rgb_from_hex(params.lights)
+    return np.outer(lights - darks, LUMA_709), darks
 
 
 def tint(picture: Picture, params: Tint, at: At) -> Picture:
-    """black + (white - black) * luma, by BT.709 luma.
+    """darks + (lights - darks) * luma, by BT.709 luma.
 
     picture: `(3, h, w)`, any values. Returns the same shape, not limited.
     Source: straight interpolation, by definition; luma BT.709-6, 3.2.

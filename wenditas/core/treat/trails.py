@@ -12,35 +12,35 @@ Combine = Literal["lighten", "add", "screen", "average"]
 
 
 class Trails(Params):
-    """How many echoes, how far apart, how they fade and how they are laid over."""
+    """How many copies of earlier frames, how far apart, how they fade and how they are laid over."""
 
-    count: float = number(4, "Echoes", "How many earlier frames linger.", low=1, high=12, step=1)
-    spacing: float = number(2, "Spacing", "Frames from one echo to the next.", low=1, high=12, step=1, unit="fr")
-    decay: float = percent(70, "Decay", "How strong each echo is, compared with the one after it.", low=1)
+    copies: float = number(4, "Copies", "How many earlier frames linger.", low=1, high=12, step=1)
+    spacing: float = number(2, "Spacing", "Frames from one copy to the next.", low=1, high=12, step=1, unit="fr")
+    fading: float = percent(30, "Fading", "How much fainter each copy is than the one after it.", high=99)
     combine: Combine = choice("lighten", "Combined by", "The lighter of both, their sum, screen, or a weighted mean.")
 
 
-def _echoes(params: Trails, at: At) -> list[tuple[float, Picture]]:
-    """Weight and picture of every echo, the nearest first."""
+def _copies(params: Trails, at: At) -> list[tuple[float, Picture]]:
+    """Weight and picture of every copy, the nearest first."""
     if at.read is None:
         return []
-    return [((params.decay / 100) ** n, at.read(max(at.frame + back, 0))) for n, back in enumerate(looks(params), 1)]
+    return [(((100 - params.fading) / 100) ** n, at.read(max(at.frame + back, 0))) for n, back in enumerate(looks(params), 1)]
 
 
 def looks(params: Trails) -> tuple[int, ...]:
     """The frames that linger, the nearest first, relative to the one on screen."""
-    return tuple(-n * int(params.spacing) for n in range(1, int(params.count) + 1))
+    return tuple(-n * int(params.spacing) for n in range(1, int(params.copies) + 1))
 
 
 def trails(picture: Picture, params: Trails, at: At) -> Picture:
-    """Echo n, weighted by decay ** n, laid over: max(value, w e), value + w e, value + w e - value w e, or the weighted mean.
+    """Copy n, weighted by (1 - fading) ** n, laid over: max(value, w c), value + w c, value + w c - value w c, or the weighted mean.
 
     picture: `(3, h, w)`, any values; at.read gives earlier frames. Returns the same shape, not limited.
     Source: lighten, plus and screen of W3C Compositing 1; weighted mean by definition.
     """
     value, total = picture.astype(np.float64), 1.0
-    for weight, echo in _echoes(params, at):
-        layer = echo.astype(np.float64) * weight
+    for weight, copy in _copies(params, at):
+        layer = copy.astype(np.float64) * weight
         if params.combine == "lighten":
             value = np.maximum(value, layer)
         elif params.combine == "screen":
@@ -56,14 +56,14 @@ def prepare(params: Trails) -> Apply:
     def apply(tile: Picture, out: Picture, at: At) -> None:
         out[:] = tile
         total = np.float32(1)
-        for weight, echo in _echoes(params, at):
+        for weight, copy in _copies(params, at):
             w = np.float32(weight)
             if params.combine == "lighten":
-                np.maximum(out, echo * w, out=out)
+                np.maximum(out, copy * w, out=out)
             elif params.combine == "screen":
-                out += echo * w * (1 - out)
+                out += copy * w * (1 - out)
             else:
-                out += echo * w
+                out += copy * w
                 total += w
         if params.combine == "average":
             out /= total

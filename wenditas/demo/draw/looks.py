@@ -9,6 +9,7 @@ from wenditas.core.select.keys import HueKey, LightnessKey
 from wenditas.core.select.picks import Pick, sample
 from wenditas.core.select.selection import Selection
 from wenditas.core.select.shapes import Point, Shape
+from wenditas.core.select.tracks import WHOLE
 from wenditas.core.shelf import STARTERS
 from wenditas.formats.look_json import write_look
 from wenditas.media.probe import inspect
@@ -37,7 +38,7 @@ def _points(*places: tuple[float, float]) -> tuple[Point, ...]:
 def _grey_outside(selection: Selection, saturation: float) -> Look:
     grey = {"id": "grey-outside", "name": "Monochrome", "treatment": "monochrome", "selection": selection.id, "side": "outside"}
     richer = {"id": "richer", "name": "Saturation", "treatment": "saturation", "selection": selection.id, "side": "inside"}
-    return Look.model_validate({"selections": [selection.model_dump()], "passes": [grey, {**richer, "params": {"saturation": saturation}}]})
+    return Look.model_validate({"selections": [selection.model_dump(context=WHOLE)], "passes": [grey, {**richer, "params": {"saturation": saturation}}]})
 
 
 def tram() -> Look:
@@ -75,10 +76,10 @@ def awnings() -> Look:
 def _starter(id: str, **params: dict[str, object]) -> Look:
     """A look from the shelf, with parameters of its passes (by name) changed."""
     look = STARTERS[id].look
-    passes = [p.model_dump() for p in look.passes]
+    passes = [p.model_dump(context=WHOLE) for p in look.passes]
     for item in passes:
         item["params"] |= params.get(item["name"].lower().replace(" ", "_"), {})
-    return Look.model_validate({"selections": [s.model_dump() for s in look.selections], "passes": passes})
+    return Look.model_validate({"selections": [s.model_dump(context=WHOLE) for s in look.selections], "passes": passes})
 
 
 def kiln() -> Look:
@@ -104,7 +105,7 @@ def dusk() -> Look:
     sky = Shape(id="sky", name="Sky", mode="keep", kind="polygon", points=_points(*roofs), feather_out=8)
     selection = look.selections[0].model_copy(update={"name": "Sky", "keys": (key,), "shapes": (sky,)})
     smooth = {"id": "smooth", "name": "Smooth sky", "treatment": "deband", "params": {"radius": 24, "threshold": 3}}
-    return Look.model_validate({"selections": [selection.model_dump()], "passes": [smooth, *(p.model_dump() for p in look.passes)]})
+    return Look.model_validate({"selections": [selection.model_dump(context=WHOLE)], "passes": [smooth, *(p.model_dump(context=WHOLE) for p in look.passes)]})
 
 
 LOOKS = {

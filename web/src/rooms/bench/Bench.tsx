@@ -3,20 +3,21 @@ import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
 
 import { ask, client } from "../../api/client";
-import { onServerEvent, useConnection } from "../../api/events";
 import { useProject } from "../../api/queries";
-import { refetch, resume } from "../../editor/edits";
-import { lanesOf } from "../../editor/lanes";
-import { usePins } from "../../editor/pins";
-import { bench, resetBench, setBench, useBench, useDocument } from "../../editor/store";
+import type { ShotView } from "../../api/types";
+import { GRAPH_HEIGHT, LANE_HEIGHT } from "../../panels/LaneTrack";
+import { Picture } from "../../panels/Picture";
+import { StageStrip } from "../../panels/StageStrip";
+import { What } from "../../panels/What";
+import { When } from "../../panels/When";
+import { Where } from "../../panels/Where";
+import { DropperContext } from "../../ui/colour";
 import { useKeys } from "./keys";
-import { GRAPH_HEIGHT, LANE_HEIGHT } from "./LaneTrack";
-import { Picture } from "./Picture";
 import { Shelf } from "./Shelf";
-import { StageStrip } from "./StageStrip";
-import { What } from "./What";
-import { When } from "./When";
-import { Where } from "./Where";
+import { type Engine } from "../../engine/engine";
+import { lanesOf } from "../../engine/lanes";
+import { useApp } from "../../panels/app";
+import { EngineContext, useDocument, usePins, useStage } from "../../panels/engine";
 
 /** One shot's look: where, what, when. */
 export function Bench() {
@@ -47,66 +48,82 @@ function Shot({ projectId, shotId }: { projectId: string; shotId: string }) {
     gcTime: 0,
     queryFn: () => ask(client.GET("/api/shots/{shot_id}", { params: { path: { shot_id: shotId } } })),
   });
-  const ready = useBench((s) => s.view?.shot.id === shotId);
-  const [loaded, setLoaded] = useState(false);
-  useEffect(() => {
-    if (!data || loaded) return;
-    resetBench(data);
-    setLoaded(true);
-    localStorage.setItem(`wenditas-shot-${projectId}`, shotId);
-    resume(shotId);
-  }, [data, loaded, projectId, shotId]);
-  useEffect(() => () => setBench({ view: null, playing: false }), []);
-  useOtherWindows(shotId);
+  const engine = useOpened(projectId, data);
   if (error)
     return (
       <main className="p-10">
         {error.message} <Link className="underline" to={`/projects/${projectId}/footage`}>Go to the footage</Link>
       </main>
     );
-  if (!ready) return <p className="p-8 text-quiet">Opening the shot…</p>;
-  return <Panels shotId={shotId} />;
+  if (!engine) return <p className="p-8 text-quiet">Opening the shot…</p>;
+  return (
+    <EngineContext value={engine}>
+      <DropperContext value={(dropper) => engine.put({ dropper, tool: "pick" })}>
+        <Panels />
+      </DropperContext>
+    </EngineContext>
+  );
 }
 
-/** Follow edits made elsewhere while nothing is being edited here, and catch up after a lost connection. */
-function useOtherWindows(shotId: string) {
-  const online = useConnection((s) => s.online);
-  useEffect(
-    () =>
-      onServerEvent((event) => {
-        const { view, saving, draft } = bench();
-        if (event.kind === "shot" && event.id === shotId && view && !saving && !draft.length && event.revision !== view.revision) void refetch(shotId);
-      }),
-    [shotId],
-  );
+/** The engine of a shot, from when it is read until the room is left. */
+function useOpened(projectId: string, view: ShotView | undefined): Engine | null {
+  const app = useApp();
+  const [engine, setEngine] = useState<Engine | null>(null);
+  const ready = view !== undefined;
   useEffect(() => {
-    if (online && bench().view?.shot.id === shotId && !bench().saving) void refetch(shotId);
-  }, [online, shotId]);
+    if (!view) return;
+    const opened = app.bench(view);
+    setEngine(opened);
+    localStorage.setItem(`wenditas-shot-${projectId}`, view.shot.id);
+    return () => app.leave(opened);
+    // oxlint-disable-next-line react-hooks/exhaustive-deps -- what is read later is told to the document
+  }, [app, projectId, ready]);
+  return engine;
 }
 
 const MOST_LANES = 5; // lanes that the panel grows for; more are scrolled to
 
-function Panels({ shotId }: { shotId: string }) {
+function Panels() {
   useKeys();
+  useWhole();
   const lanes = lanesOf(useDocument());
-  const graph = usePins((s) => lanes.some((l) => l.target === s.open));
+  const open = usePins((s) => s.open);
+  const whole = useStage((s) => s.whole);
+  const graph = lanes.some((l) => l.target === open);
   const height = 151 + Math.min(lanes.length, MOST_LANES) * LANE_HEIGHT + (graph ? GRAPH_HEIGHT - LANE_HEIGHT : 0);
+  const rows = whole ? `minmax(0,1fr) ${height}px` : `102px minmax(0,1fr) ${height}px`;
+  const columns = whole ? "minmax(0,1fr) 284px" : "268px minmax(0,1fr) 284px";
   return (
-    <main className="grid h-full grid-cols-[268px_minmax(0,1fr)_284px]" style={{ gridTemplateRows: `102px minmax(0,1fr) ${height}px` }}>
-      <div className="col-span-3 min-w-0 border-b border-line">
-        <StageStrip />
-      </div>
-      <section aria-label="Where" className="min-h-0 overflow-auto border-r border-line bg-panel px-3.5 pb-2">
-        <Where />
-      </section>
-      <Picture shotId={shotId} />
+    <main className="grid h-full" style={{ gridTemplateRows: rows, gridTemplateColumns: columns }}>
+      {!whole && (
+        <div className="col-span-3 min-w-0 border-b border-line">
+          <StageStrip />
+        </div>
+      )}
+      {!whole && (
+        <section aria-label="Where" className="min-h-0 overflow-auto border-r border-line bg-panel px-3.5 pb-2">
+          <Where />
+        </section>
+      )}
+      <Picture />
       <section aria-label="What" className="min-h-0 border-l border-line bg-panel">
         <What />
       </section>
-      <section aria-label="When" className="col-span-3 min-w-0 border-t border-line bg-panel">
+      <section aria-label="When" className="min-w-0 border-t border-line bg-panel" style={{ gridColumn: "1 / -1" }}>
         <When />
       </section>
       <Shelf />
     </main>
   );
+}
+
+/** While the window is the whole screen the picture has its room, with what it is worked on with. */
+function useWhole() {
+  const { open } = useApp();
+  useEffect(() => {
+    const follow = () => open.getState().engine?.put({ whole: document.fullscreenElement !== null });
+    follow();
+    document.addEventListener("fullscreenchange", follow);
+    return () => document.removeEventListener("fullscreenchange", follow);
+  }, [open]);
 }

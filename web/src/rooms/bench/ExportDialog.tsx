@@ -1,12 +1,12 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
 import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
 
 import { ask, client } from "../../api/client";
-import { queryClient } from "../../api/queries";
-import { useBench, useDocument } from "../../editor/store";
 import { Button, Segments } from "../../ui/basics";
-import { say } from "../../ui/notices";
+import { useChoice, useDocument, useEngine, useTime, useView } from "../../panels/engine";
+import { useSay } from "../../ui/notices";
 
 type Quality = "fine" | "good" | "small";
 type Kind = "video" | "matte" | "matte pictures" | "alpha" | "alpha pictures";
@@ -21,7 +21,7 @@ const KINDS: { value: Kind; name: string; tells: string }[] = [
 
 /** What to export, and as what. */
 export function ExportDialog({ open, onClose }: { open: boolean; onClose: () => void }) {
-  const view = useBench((s) => s.view);
+  const view = useView();
   return (
     <Dialog.Root open={open} onOpenChange={(next) => !next && onClose()}>
       <Dialog.Portal>
@@ -35,9 +35,12 @@ export function ExportDialog({ open, onClose }: { open: boolean; onClose: () => 
 }
 
 function Form({ onClose }: { onClose: () => void }) {
-  const view = useBench((s) => s.view)!;
-  const frame = useBench((s) => s.frame);
-  const document = useDocument()!;
+  const engine = useEngine();
+  const queryClient = useQueryClient();
+  const say = useSay();
+  const view = useView();
+  const frame = useTime((s) => s.frame);
+  const document = useDocument();
   const { projectId } = useParams();
   const navigate = useNavigate();
   const [name, setName] = useState(view.shot.name);
@@ -47,13 +50,15 @@ function Form({ onClose }: { onClose: () => void }) {
   const { facts } = view.footage;
   const [kind, setKind] = useState<Kind>("video");
   const selections = document.look.selections ?? [];
-  const chosen = useBench((s) => s.selectionId);
+  const chosen = useChoice((s) => s.selectionId);
   const [selection, setSelection] = useState(chosen ?? selections[0]?.id ?? null);
   const needsMatte = kind !== "video";
 
   const start = async () => {
     try {
-      await ask(client.POST("/api/shots/{shot_id}/exports", { params: { path: { shot_id: view.shot.id } }, body: { revision: view.revision, name: name.trim(), options: { kind, selection: needsMatte ? selection : null, quality, sound } } }));
+      engine.around.settle();
+      await engine.document.idle();
+      await ask(client.POST("/api/shots/{shot_id}/exports", { params: { path: { shot_id: view.shot.id } }, body: { revision: engine.view.revision, name: name.trim(), options: { kind, selection: needsMatte ? selection : null, quality, sound } } }));
       await queryClient.invalidateQueries({ queryKey: ["exports"] });
       onClose();
       say("The export has begun.", { action: { name: "See exports", run: () => void navigate(`/projects/${projectId}/exports`) } });

@@ -1,34 +1,16 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import clsx from "clsx";
 import { Popover } from "radix-ui";
 import { useState } from "react";
 
 import { ask, client } from "../../api/client";
-import { queryClient } from "../../api/queries";
 import type { Take } from "../../api/types";
-import { againstNewest, enqueue, refetch } from "../../editor/edits";
-import { acceptView, bench, setBench, useBench } from "../../editor/store";
 import { Button } from "../../ui/basics";
 import { Menu } from "../../ui/menu";
-import { say } from "../../ui/notices";
-import { askName } from "../../ui/prompt";
-
-/** Make any state of the shot the one in work. What came after it stays in the history. */
-function goTo(revision: number, words: string): Promise<void> {
-  return enqueue(async () => {
-    const view = bench().view;
-    if (!view || view.revision === revision) return;
-    const before = view.revision;
-    try {
-      const next = await againstNewest((base) => client.POST("/api/shots/{shot_id}/head", { params: { path: { shot_id: view.shot.id } }, body: { base, revision } }));
-      if (next) acceptView(next);
-      say(words, { action: { name: "Back again", run: () => void goTo(before, "Back at the newer state.") } });
-    } catch (error) {
-      await refetch(view.shot.id);
-      say(error instanceof Error ? error.message : "That did not work.", { bad: true });
-    }
-  });
-}
+import { goTo } from "../../engine/pocket";
+import { useEngine, useStage, useView } from "../../panels/engine";
+import { useSay } from "../../ui/notices";
+import { useAskName } from "../../ui/prompt";
 
 const time = (iso: string) => new Date(iso).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" });
 
@@ -50,16 +32,20 @@ export function History() {
 }
 
 function Content() {
-  const view = useBench((s) => s.view)!;
-  const against = useBench((s) => s.against);
+  const queryClient = useQueryClient();
+  const askName = useAskName();
+  const say = useSay();
+  const engine = useEngine();
+  const view = useView();
+  const against = useStage((s) => s.against);
   const path = { params: { path: { shot_id: view.shot.id } } };
   const { data: takes } = useQuery({ queryKey: ["takes", view.shot.id], queryFn: () => ask(client.GET("/api/shots/{shot_id}/takes", path)) });
   const { data: edits } = useQuery({ queryKey: ["history", view.shot.id, view.revision], queryFn: () => ask(client.GET("/api/shots/{shot_id}/history", path)), placeholderData: (before) => before });
   const refresh = () => void queryClient.invalidateQueries({ queryKey: ["takes"] });
   const run = (work: Promise<unknown>, words?: string) => void work.then(() => (refresh(), words && say(words)), (error: Error) => say(error.message, { bad: true }));
   const save = () =>
-    askName("Save this state as a take", `Take ${(takes?.length ?? 0) + 1}`, (name) => run(ask(client.POST("/api/shots/{shot_id}/takes", { ...path, body: { revision: view.revision, name } })), `“${name}” is saved.`));
-  const compare = (take: Take) => setBench(against?.revision === take.revision ? { against: null, compare: "off" } : { against: { revision: take.revision, name: take.name }, compare: "wipe", show: "result" });
+    askName("Save this state as a take", `Take ${(takes?.length ?? 0) + 1}`, (name) => run(engine.document.idle().then(() => ask(client.POST("/api/shots/{shot_id}/takes", { ...path, body: { revision: engine.view.revision, name } }))), `“${name}” is saved.`));
+  const compare = (take: Take) => engine.put(against?.revision === take.revision ? { against: null, compare: "off" } : { against: { revision: take.revision, name: take.name }, compare: "wipe", show: "result" });
   return (
     <>
       <div className="flex items-center justify-between">
@@ -72,7 +58,7 @@ function Content() {
       <ul aria-label="Takes" className="mt-2">
         {takes?.map((take) => (
           <li key={take.id} className="flex h-[28px] items-center gap-2 border-b border-line">
-            <button type="button" className={clsx("min-w-0 flex-1 truncate text-left hover:underline", take.revision === view.revision && "font-bold")} title="Return to this take" onClick={() => void goTo(take.revision, `“${take.name}” is in work.`)}>
+            <button type="button" className={clsx("min-w-0 flex-1 truncate text-left hover:underline", take.revision === view.revision && "font-bold")} title="Return to this take" onClick={() => void goTo(engine, take.revision, `“${take.name}” is in work.`)}>
               {take.name}
             </button>
             <span className="text-quiet">{take.revision === view.revision ? "in work" : time(take.created)}</span>
@@ -103,7 +89,7 @@ function Content() {
               aria-current={edit.id === view.revision}
               className={clsx("flex w-full items-center gap-2 px-1 py-0.5 text-left hover:bg-inverse hover:text-inverse-ink", edit.id === view.revision && "font-bold", !edit.current && "text-quiet")}
               title={edit.current ? "Return to this state" : "On another branch: return to this state"}
-              onClick={() => void goTo(edit.id, `Back at “${edit.words}”.`)}
+              onClick={() => void goTo(engine, edit.id, `Back at “${edit.words}”.`)}
             >
               <span className="w-[10px] shrink-0">{edit.id === view.revision ? "▸" : ""}</span>
               <span className={clsx("min-w-0 flex-1 truncate", !edit.current && "italic")}>{edit.words}</span>

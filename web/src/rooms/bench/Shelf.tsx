@@ -1,31 +1,32 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
 import { useState } from "react";
-import { create } from "zustand";
 
 import { ask, client } from "../../api/client";
-import { queryClient, useCatalogue } from "../../api/queries";
-import { putOn, saveOnShelf } from "../../editor/pocket";
-import { passesOf, selectionsOf, useBench, useDocument, useSettledFrame } from "../../editor/store";
+import { useCatalogue } from "../../api/queries";
 import { Button } from "../../ui/basics";
 import { Menu } from "../../ui/menu";
-import { say } from "../../ui/notices";
-import { askName } from "../../ui/prompt";
-import { walk } from "./AddPass";
-
-export const useShelf = create<{ open: boolean }>(() => ({ open: false }));
+import { walk } from "../../panels/AddPass";
+import { passesOf, selectionsOf } from "../../engine/engine";
+import { putOn, saveOnShelf } from "../../engine/pocket";
+import { useApp, useSheet } from "../../panels/app";
+import { useChoice, useDocument, useEngine, useSettledFrame, useView } from "../../panels/engine";
+import { useSay } from "../../ui/notices";
+import { useAskName } from "../../ui/prompt";
 
 type Item = { id: string; name: string; words: string; asks?: string | null; mine?: boolean };
 
 /** Finished looks to begin with, and saved ones, each as it would look on this frame. */
 export function Shelf() {
-  const open = useShelf((s) => s.open);
+  const { sheets } = useApp();
+  const open = useSheet("shelf");
+  const close = () => sheets.setState({ shelf: false });
   return (
-    <Dialog.Root open={open} onOpenChange={(next) => useShelf.setState({ open: next })}>
+    <Dialog.Root open={open} onOpenChange={(shelf) => sheets.setState({ shelf })}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-black/60" />
         <Dialog.Content aria-describedby={undefined} className="fixed top-[36px] left-1/2 z-50 flex max-h-[calc(100vh-72px)] w-[1000px] max-w-[calc(100vw-40px)] -translate-x-1/2 flex-col border border-strong bg-panel">
-          <Content close={() => useShelf.setState({ open: false })} />
+          <Content close={close} />
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>
@@ -33,21 +34,23 @@ export function Shelf() {
 }
 
 function Content({ close }: { close: () => void }) {
+  const askName = useAskName();
+  const engine = useEngine();
   const [search, setSearch] = useState("");
   const { data } = useCatalogue();
   const { data: saved } = useQuery({ queryKey: ["shelf"], queryFn: () => ask(client.GET("/api/shelf")) });
   const document = useDocument();
   const selections = selectionsOf(document);
-  const selectionId = useBench((s) => s.selectionId);
+  const selectionId = useChoice((s) => s.selectionId);
   const chosen = selections.find((s) => s.id === selectionId);
   const matches = (i: Item) => `${i.name} ${i.words}`.toLowerCase().includes(search.toLowerCase());
   const mine = (saved ?? []).map((s): Item => ({ ...s, words: s.words || (s.kind === "pass" ? "A saved pass; it is added to the look." : "A saved look."), mine: true })).filter(matches);
   const starters = (data?.starters ?? []).filter(matches);
   const take = (item: Item) => {
     close();
-    void putOn(item.id, item.name);
+    void putOn(engine, item.id, item.name);
   };
-  const save = () => askName("Save this look on the shelf", "My look", (name) => void saveOnShelf(name, "", null));
+  const save = () => askName("Save this look on the shelf", "My look", (name) => void saveOnShelf(engine, name, "", null));
   return (
     <>
       <div className="flex items-center gap-3 border-b border-line px-4 py-3">
@@ -69,8 +72,8 @@ function Content({ close }: { close: () => void }) {
 }
 
 function Group({ title, items, take }: { title: string; items: Item[]; take: (item: Item) => void }) {
-  const view = useBench((s) => s.view)!;
-  const selectionId = useBench((s) => s.selectionId);
+  const view = useView();
+  const selectionId = useChoice((s) => s.selectionId);
   const frame = useSettledFrame();
   const query = selectionId ? `?selection=${selectionId}` : "";
   return (
@@ -95,6 +98,9 @@ function Group({ title, items, take }: { title: string; items: Item[]; take: (it
 }
 
 function ItemMenu({ item }: { item: Item }) {
+  const queryClient = useQueryClient();
+  const askName = useAskName();
+  const say = useSay();
   const path = { params: { path: { item: item.id } } };
   const refresh = () => void queryClient.invalidateQueries({ queryKey: ["shelf"] });
   const run = (work: Promise<unknown>, done?: () => void) => work.then(() => (refresh(), done?.()), (error: Error) => say(error.message, { bad: true }));

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Any, Literal
 
 import numpy as np
+from pydantic import Field
 
 from wenditas.core.kernel import Floats, Matte, Picture
 from wenditas.core.params import Params
@@ -14,8 +15,9 @@ LEAST_WIDTH = 1e-3  # a softness of zero becomes this, a hard edge
 
 
 class KeyBase(Params):
-    """What every key has: a switch, and how it combines with the keys before it."""
+    """What every key has: a name in its selection, a switch, and how it combines with the keys before it."""
 
+    id: str = Field("", max_length=40)  # one without gets one from its selection
     on: bool = True
     combine: Literal["add", "intersect", "subtract"] = "add"
 

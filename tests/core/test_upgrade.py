@@ -1,0 +1,70 @@
+"""Older looks open as they were: ids, names and units are new, what they show is not."""
+
+import pytest
+
+from tests.core.drawn import Drawn, footage
+from wenditas.core.film import Shot, render
+from wenditas.core.look.document import parse_look
+from wenditas.core.look.upgrade import SCHEMA, upgrade_look
+
+PICK = {"colour": [0.8, 0.1, 0.08], "x": 0.5, "y": 0.5, "frame": 3}
+OLD = {
+    "schema_version": 1,
+    "selections": [
+        {"id": "s", "name": "S", "keys": [{"type": "lightness", "low": 20}, {"type": "hue", "combine": "intersect", "picks": [PICK, PICK], "refused": [PICK]}]},
+        {"id": "t", "name": "T", "keys": [{"type": "colour", "picks": [PICK]}]},
+    ],
+    "passes": [
+        {"id": "g", "name": "g", "treatment": "gradient-map", "params": {"phase": 90, "blur": 1}},
+        {"id": "n", "name": "n", "treatment": "night-sight", "params": {"white": 0.3}},
+        {"id": "t", "name": "t", "treatment": "tint", "params": {"black": "#102030", "white": "#fff0e0"}, "amount": 40},
+        {"id": "l", "name": "l", "treatment": "lens-distortion", "params": {"curvature": 12}},
+        {"id": "e", "name": "e", "treatment": "trails", "params": {"count": 2, "decay": 70}},
+        {"id": "u", "name": "u", "treatment": "from-a-newer-version", "params": {"phase": 3}},
+    ],
+    "lanes": [
+        {"target": "selections/s/keys/1/tolerance", "keyframes": [{"frame": 0, "value": 5}]},
+        {"target": "passes/g/params/phase", "keyframes": [{"frame": 0, "value": 36}, {"frame": 24, "value": 72}], "drift": 100},
+        {"target": "passes/e/params/decay", "keyframes": [{"frame": 0, "value": 55}]},
+        {"target": "passes/l/amount", "keyframes": [{"frame": 0, "value": 55}]},
+    ],
+}
+
+
+def test_keys_and_picks_get_ids_and_lanes_follow_them() -> None:
+    look = parse_look(OLD)
+    s, t = look.selections
+    assert [k.id for k in s.keys] == ["k1", "k2"] and [p.id for p in s.keys[1].picks] == ["p1", "p2"] and s.keys[1].refused[0].id == "n1"
+    assert t.keys[0].id == "k1" and look.lanes[0].target == "selections/s/keys/k2/tolerance"
+
+
+def test_names_and_units_are_new() -> None:
+    look = parse_look(OLD)
+    g, n, t, lens, e, u = look.passes
+    assert g.params["slide"] == 25 and n.treatment == "rod-vision" and (t.params["darks"], t.params["lights"]) == ("#102030", "#fff0e0")
+    assert lens.params["bulge"] == 12 and (e.params["copies"], e.params["fading"]) == (2, 30) and u.params == {"phase": 3}
+    slide, fading = look.lanes[1], look.lanes[2]
+    assert slide.target == "passes/g/params/slide" and [k.value for k in slide.keyframes] == [10, 20] and slide.drift == pytest.approx(100 / 3.6)
+    assert fading.target == "passes/e/params/fading" and fading.keyframes[0].value == 45 and look.lanes[3].target == "passes/l/amount"
+
+
+def test_an_upgraded_look_stays_as_it_is(random_picture) -> None:  # type: ignore[no-untyped-def]
+    look = parse_look(OLD)
+    assert parse_look(look.model_dump(mode="json")) == look and look.schema_version == SCHEMA
+    node = Shot(of=footage(width=53, height=37, fps="24", frames=60), first=0, last=59, look=look)
+    assert render(node, 30, sources=Drawn(lambda _, __: random_picture)).shape == (3, 37, 53)
+
+
+ODD: list = [
+    {"passes": 3},
+    {"passes": [3, None]},
+    {"lanes": [{"target": 5}]},
+    {"selections": [{"keys": {"a": 1}}]},
+    {"passes": [{"treatment": "tint", "params": []}]},
+    {"lanes": [{"target": "passes/g/params/phase", "keyframes": 4}], "passes": [{"id": "g", "treatment": "gradient-map"}]},
+]
+
+
+@pytest.mark.parametrize("look", ODD)
+def test_what_is_no_look_is_left_to_the_validation(look: dict) -> None:
+    assert upgrade_look({"schema_version": 1, **look})["schema_version"] == SCHEMA

@@ -1,0 +1,121 @@
+"""Edits of shots: picks, fences, looks put on, and that nothing half done is ever stored."""
+
+from itertools import pairwise
+
+import numpy as np
+import pytest
+
+from tests.core.treatments import odd_values
+from tests.project.conftest import OneShot
+from wenditas.core.errors import BadEdit, BadLook, StaleRevision, TargetGone
+from wenditas.core.look.commands import carried_out
+from wenditas.core.look.document import Look, parse_look
+from wenditas.core.params import describe
+from wenditas.core.select.islands import Island
+from wenditas.core.select.keys import ColourKey, HueKey, LightnessKey
+from wenditas.core.select.picks import Pick
+from wenditas.core.select.selection import Selection
+from wenditas.core.treat import TREATMENTS
+from wenditas.project import edits
+from wenditas.store import history
+
+PICK = Pick(id="here", colour=(0.8, 0.1, 0.1), x=0.5, y=0.5, frame=3)
+
+
+def look(*selections: Selection) -> Look:
+    return Look(selections=selections)
+
+
+def after(before: Look, commands: list) -> Look:
+    return parse_look(carried_out({"look": before.model_dump(mode="json")}, commands)["look"])
+
+
+def test_a_new_shot_uses_all_frames(shot: OneShot) -> None:
+    made = shot.load().document
+    assert (made.first, made.last, made.look) == (0, 47, Look())
+
+
+def test_edits_are_chained_and_stale_ones_refused(shot: OneShot) -> None:
+    start = shot.load().revision
+    made = shot.edit({"do": "set", "target": "first", "value": 5}, words="In at frame 5")
+    head = history.revision(shot.db, shot.id, made)
+    assert shot.load().document.first == 5 and (head.words, head.parent) == ("In at frame 5", start)
+    with pytest.raises(StaleRevision):
+        shot.edit({"do": "set", "target": "first", "value": 6}, base=start)
+    bad = (
+        ({"do": "set", "target": "first", "value": 99}, BadLook),
+        ({"do": "remove", "target": "look/passes/none"}, TargetGone),
+        ({"do": "set", "target": "", "value": 1}, BadEdit),
+    )
+    for command, error in bad:
+        with pytest.raises(error):
+            shot.edit(command)
+    assert shot.load().revision == made
+
+
+def test_what_changes_nothing_makes_no_revision(shot: OneShot) -> None:
+    start = shot.load().revision
+    assert shot.edit({"do": "set", "target": "first", "value": 0}) == start and shot.load().revision == start
+
+
+def test_loading_a_look_is_one_step(shot: OneShot) -> None:
+    mine = look(Selection(id="s", name="S", keys=(HueKey(picks=(PICK,)),)))
+    head = shot.edit(*(c.model_dump() for c in edits.whole_look(mine)), words="Look loaded: Mine")
+    assert shot.load().document.look == mine and history.revision(shot.db, shot.id, head).words == "Look loaded: Mine"
+    history.step(shot.db, shot.id, head, forward=False)
+    assert shot.load().document.look == Look()
+
+
+def test_picks_go_to_the_key_that_takes_them() -> None:
+    made = look(Selection(id="s", name="S", keys=(LightnessKey(id="l"), ColourKey(id="c"), HueKey(id="h", picks=(PICK,)))))
+    other = PICK.model_copy(update={"id": "other"})
+    for key, refuse, target in ((None, False, "c/picks"), ("h", True, "h/refused"), ("l", False, "c/picks")):  # a key by lightness takes none
+        assert edits.picked(made, other, "s", refuse, key)[0][0].target == f"look/selections/s/keys/{target}"
+    alone = look(Selection(id="s", name="S", keys=(LightnessKey(),)))
+    assert after(alone, edits.picked(alone, PICK, "s", False)[0]).selections[0].keys[1].type == "hue"
+    with pytest.raises(BadLook, match="nope"):
+        edits.picked(made, PICK, "nope", False)
+
+
+def test_names_of_selections_are_free() -> None:
+    taken = look(Selection(id="a", name="Red"), Selection(id="b", name="Red 2"))
+    assert edits.picked(taken, PICK, None, False)[1] == "Selection Red 3"
+
+
+@pytest.mark.parametrize("keep", [True, False])
+def test_a_fence_lies_around_its_island(keep: bool) -> None:
+    outline = np.array([(100, 100), (200, 100), (200, 300), (100, 300)], np.float64)
+    made = look(Selection(id="s", name="S"))
+    commands, words, id = edits.fence(made, "s", 7, Island(50, 3, (100, 100, 200, 300), outline), keep)
+    fenced = after(made, commands)
+    shape = edits.shape_of(fenced, "s", id)
+    assert fenced.selections[0].shapes == (shape,) and shape.mode == ("keep" if keep else "leave out") and "frame 7" in words
+    points = np.array([(p.x, p.y) for p in shape.points])
+    assert points[:, 0].min() < 97 and points[:, 0].max() > 203 and points[:, 1].min() < 97
+    again, _, _ = edits.fence(fenced, "s", 7, Island(50, 3, (0, 0, 1, 1), outline), keep)
+    assert again[0].value["name"].endswith(" 2")
+    with pytest.raises(BadLook):
+        edits.shape_of(fenced, "s", "nope")
+
+
+@pytest.mark.parametrize("treatment", list(TREATMENTS))
+def test_every_treatment_is_added_changed_removed_and_undone(shot: OneShot, treatment: str) -> None:
+    first, params = {"id": "p", "name": "P", "treatment": treatment}, describe(TREATMENTS[treatment].params)
+    commands = [
+        {"do": "add", "target": "look/passes", "value": first},
+        *({"do": "set", "target": f"look/passes/p/params/{p.key}", "value": next(v for v in odd_values(p) if v != p.default)} for p in params),
+        {"do": "set", "target": "look/passes/p/amount", "value": 40},
+        {"do": "remove", "target": "look/passes/p"},
+    ]
+    states = [shot.load()]
+    for command in commands:
+        shot.edit(command)
+        states.append(shot.load())
+    documents = [state.plain for state in states]
+    assert documents[0] == documents[-1] and all(one != other for one, other in pairwise(documents[1:]))
+    for state in reversed(states[:-1]):
+        history.step(shot.db, shot.id, shot.load().revision, forward=False)
+        assert shot.load() == state
+    for state in states[1:]:
+        history.step(shot.db, shot.id, shot.load().revision, forward=True)
+        assert shot.load() == state

@@ -1,0 +1,108 @@
+/** What there is once in a window: made here, handed down, reached for nowhere else. */
+import type { QueryClient } from "@tanstack/react-query";
+import { createStore, type StoreApi } from "zustand/vanilla";
+
+import { Connection } from "./api/connection";
+import { Outbox } from "./api/outbox";
+import { catalogueIn, changedBy, newQueries, Tracks } from "./api/queries";
+import { shotsOver } from "./api/shots";
+import type { ShotView } from "./api/types";
+import { Uploads } from "./api/uploads";
+import { Document, type Refused } from "./engine/document";
+import { Engine, type Around } from "./engine/engine";
+import { newId } from "./engine/ids";
+import { readPocket, type Pocket } from "./engine/pocket";
+import { Notices } from "./ui/notices";
+import { Prompts } from "./ui/prompt";
+import { Settling } from "./ui/settle";
+
+const POCKET = "wenditas-copied-pass";
+
+/** Sheets over the whole window. */
+export type Sheets = { keyboard: boolean; shelf: boolean };
+
+export class App {
+  readonly queries: QueryClient = newQueries();
+  readonly connection = new Connection();
+  readonly notices = new Notices();
+  readonly prompts = new Prompts();
+  readonly settling = new Settling(() => this.open.getState().engine?.document.drop());
+  readonly tracks = new Tracks(this.queries);
+  readonly uploads = new Uploads(this.queries, (name) => this.notices.say(`“${name}” is here already: the same file is not taken in twice.`));
+  readonly sheets: StoreApi<Sheets> = createStore(() => ({ keyboard: false, shelf: false }));
+  readonly pocket: StoreApi<{ held: Pocket | null }> = createStore(() => ({ held: readPocket(localStorage.getItem(POCKET)) }));
+  /** The shot on the Bench. */
+  readonly open: StoreApi<{ engine: Engine | null }> = createStore(() => ({ engine: null as Engine | null }));
+  private documents = new Map<string, Document>();
+  private page = newId();
+  private outbox = new Outbox(this.page);
+  private last: Engine | null = null;
+
+  start() {
+    this.connection.onEvent((event) => changedBy(this.queries, event));
+    this.connection.onEvent((event) => event.kind === "shot" && event.revision !== undefined && this.documents.get(event.id)?.told(event.revision));
+    this.connection.follow(() => {
+      void this.queries.invalidateQueries();
+      for (const document of this.documents.values()) document.refresh();
+    });
+    window.addEventListener("storage", (e) => e.key === POCKET && this.pocket.setState({ held: readPocket(e.newValue) }));
+  }
+
+  /** Put a shot on the Bench. One document for each shot, however often it is opened: what is on its way goes on. */
+  bench(view: ShotView): Engine {
+    const document = this.documentOf(view);
+    const engine = new Engine(document, this.around, this.last);
+    this.last = engine;
+    this.open.setState({ engine });
+    void document.resume();
+    return engine;
+  }
+
+  /** Take a shot from the Bench. */
+  leave(engine: Engine) {
+    engine.dispose();
+    if (this.open.getState().engine === engine) this.open.setState({ engine: null });
+  }
+
+  private documentOf(view: ShotView): Document {
+    const { id } = view.shot;
+    const known = this.documents.get(id);
+    if (known) {
+      known.refresh();
+      return known;
+    }
+    const made = new Document(view, shotsOver(this.connection), this.outbox, { refused: this.refused, resent: this.resent }, this.page, newId);
+    this.documents.set(id, made);
+    return made;
+  }
+
+  private refused = (shot: string, error: Refused, again: (() => void) | null) => {
+    const here = this.open.getState().engine?.view.shot.id === shot;
+    const name = this.documents.get(shot)?.view.shot.name ?? "A shot";
+    const action = again ? { name: "Apply mine again", run: again } : undefined;
+    if (error.newest) {
+      const subject = here ? "This shot" : `“${name}”`;
+      return this.notices.say(`${subject} was changed in another window. Its newest state is shown; your last edit is not in it.`, { bad: true, action });
+    }
+    const said = error.message || "The edit was not stored.";
+    this.notices.say(here ? said : `“${name}”: ${said}`, { bad: true, action: error.kind === "DiskFull" ? action : undefined });
+  };
+
+  private resent = (count: number) =>
+    this.notices.say(count === 1 ? "An edit that had not reached the server was sent again." : `${count} edits that had not reached the server were sent again.`);
+
+  private around: Around = {
+    say: this.notices.say,
+    catalogue: () => catalogueIn(this.queries),
+    settle: this.settling.now,
+    newId,
+    track: (digest) => this.tracks.get(digest),
+    connection: { online: () => this.connection.online, back: () => this.connection.back(), lost: () => this.connection.lost() },
+    pocket: {
+      put: (text) => {
+        localStorage.setItem(POCKET, text);
+        this.pocket.setState({ held: readPocket(text) });
+      },
+    },
+  };
+}

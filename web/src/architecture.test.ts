@@ -1,0 +1,48 @@
+/** Imports point one way, and nothing but the application itself holds state. */
+import { describe, expect, it } from "vitest";
+
+const files = import.meta.glob<string>("/src/**/*.{ts,tsx}", { query: "?raw", import: "default", eager: true });
+const sources = Object.entries(files).filter(([path]) => !/\.test\.tsx?$|schema\.d\.ts$/.test(path));
+
+/** What each part may import, besides itself. */
+const MAY: Record<string, string[]> = {
+  api: [],
+  colour: [],
+  engine: ["api", "colour"],
+  ui: ["colour"],
+  app: ["api", "engine", "ui"],
+  panels: ["api", "colour", "engine", "ui", "app"],
+  rooms: ["api", "colour", "engine", "ui", "app", "panels"],
+  shell: ["api", "colour", "engine", "ui", "app", "panels", "rooms"],
+  main: ["app", "panels", "rooms", "shell", "ui"],
+};
+
+const partOf = (path: string) => path.replace(/^\/src\//, "").split("/")[0]!.replace(/\.\w+$/, "");
+
+const resolved = (from: string, to: string) => new URL(to, `file://${from}`).pathname;
+
+describe("imports", () => {
+  it.each(Object.keys(MAY))("of %s point one way", (part) => {
+    const mine = sources.filter(([path]) => partOf(path) === part);
+    expect(mine.length).toBeGreaterThan(0);
+    for (const [path, text] of mine)
+      for (const [, to] of text.matchAll(/from "(\.[^"]+)"/g)) {
+        const other = partOf(resolved(path, to!));
+        expect(other === part || MAY[part]!.includes(other), `${path} imports ${to}`).toBe(true);
+      }
+  });
+  it("are those of parts that are known", () => {
+    for (const [path] of sources) expect(Object.keys(MAY), path).toContain(partOf(path));
+  });
+  it("leave the engine free of React", () => {
+    for (const [path, text] of sources.filter(([p]) => partOf(p) === "engine"))
+      expect(text, path).not.toMatch(/from "(react|react-dom|@tanstack\/react-query|zustand)"/);
+  });
+});
+
+describe("modules", () => {
+  const STATE = /^(?:export )?(?:let|var) |^(?:export )?const \w+(?:: [^=]+)? = (?:create(?:Store)?[<(]|new (?!Set\(\[|Map\(\[)[A-Z]\w*)/gm;
+  it("hold no state", () => {
+    for (const [path, text] of sources) if (path !== "/src/main.tsx") expect(text.match(STATE) ?? [], path).toEqual([]);
+  });
+});

@@ -1,0 +1,72 @@
+/** What is chosen and under way on the Bench: the pass, the selection and its parts, the tool. Nothing of it is stored. */
+import { createStore, type StoreApi } from "zustand/vanilla";
+
+import type { Shape, ShotDocument, WeakFrame } from "../api/types";
+
+export type Tool = "pick" | "add" | "refuse" | "hand";
+
+export type Tracking = { shape: string; done: number; total: number; frame: number; stop: () => void };
+
+/** Selected area over time, in percent; `fresh` once it belongs to the newest state of the selection. */
+export type Curve = { key: string; values: number[]; known: number; weak: WeakFrame[]; fresh: boolean };
+
+export type ChoiceState = {
+  selectionId: string | null;
+  passId: string | null;
+  /** Which key of the selection the panel edits; null: the first. */
+  keyId: string | null;
+  shapeId: string | null;
+  tool: Tool;
+  /** Side of the square that a click samples, in source pixels. */
+  patch: number;
+  /** The kind of shape being drawn on the picture. */
+  drawing: Shape["kind"] | null;
+  /** The next click in the picture gives a colour to this, instead of a pick. */
+  dropper: ((hex: string) => void) | null;
+  /** What a look from the shelf asks to be picked, and for which selection. */
+  asks: { words: string; selection: string } | null;
+  /** The island pointed at in the list: its outline. */
+  island: [number, number][] | null;
+  tracking: Tracking | null;
+  curve: Curve | null;
+};
+
+export class Choice {
+  readonly state: StoreApi<ChoiceState>;
+
+  constructor(document: ShotDocument, kept: Partial<ChoiceState> = {}) {
+    this.state = createStore<ChoiceState>(() => ({
+      selectionId: document.look.selections?.[0]?.id ?? null,
+      passId: document.look.passes?.at(-1)?.id ?? null,
+      keyId: null,
+      shapeId: null,
+      tool: "pick",
+      patch: 5,
+      drawing: null,
+      dropper: null,
+      asks: null,
+      island: null,
+      tracking: null,
+      curve: null,
+      ...kept,
+    }));
+  }
+
+  /** What is chosen stays chosen while it is there; else something near it is. */
+  follow(document: ShotDocument) {
+    const { passId, selectionId, shapeId, keyId, asks } = this.state.getState();
+    const passes = document.look.passes ?? [];
+    const selections = document.look.selections ?? [];
+    const selection = selections.find((s) => s.id === selectionId) ?? selections[0] ?? null;
+    const asked = asks && selections.find((s) => s.id === asks.selection);
+    const next = {
+      passId: passes.some((p) => p.id === passId) ? passId : (passes.at(-1)?.id ?? null),
+      selectionId: selection?.id ?? null,
+      shapeId: selection?.shapes?.some((s) => s.id === shapeId) ? shapeId : null,
+      keyId: selection?.keys?.some((k) => k.id === keyId) ? keyId : null,
+      asks: asked && !asked.keys?.length && !asked.shapes?.length ? asks : null,
+    };
+    const now = this.state.getState();
+    if (Object.entries(next).some(([key, value]) => now[key as keyof ChoiceState] !== value)) this.state.setState(next);
+  }
+}

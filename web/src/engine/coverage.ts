@@ -1,0 +1,72 @@
+/** Selected area over time, measured in the background; the old curve stays, hatched, until the new one is there. */
+import type { WeakFrame } from "../api/types";
+import type { Engine } from "./engine";
+import { lanesOf } from "./lanes";
+import { lines } from "./stream";
+
+const WAIT = 500; // ms of rest before measuring begins
+
+type Line = { kind: "values"; first: number; values: number[] } | { kind: "done"; weak: WeakFrame[] };
+
+/** What the curve depends on: the selection itself, and the passes where it reads one. Empty while something is under way. */
+function keyOf(engine: Engine): string {
+  const { selection, document } = engine;
+  if (!selection || document.state.getState().draft.length) return "";
+  const lanes = lanesOf(engine.shown).filter((l) => selection.reads || l.target.startsWith(`selections/${selection.id}/`));
+  return JSON.stringify([selection.id, selection.keys, selection.shapes, selection.cleaning, selection.reads, selection.reads ? engine.passes : null, lanes]);
+}
+
+/** Keep the curve of the chosen selection up to date, until the function that is given back is called. */
+export function followCoverage(engine: Engine): () => void {
+  let [wanted, timer, stop] = ["", 0, new AbortController()];
+  const look = () => {
+    const key = keyOf(engine);
+    if (!key || key === wanted) return;
+    wanted = key;
+    window.clearTimeout(timer);
+    stop.abort();
+    const { curve, selectionId } = engine.now;
+    if (curve?.key === key) return;
+    if (curve) engine.put({ curve: { ...curve, fresh: false } });
+    stop = new AbortController();
+    const { signal } = stop;
+    timer = window.setTimeout(() => void measure(engine, key, selectionId!, signal), WAIT);
+  };
+  const stops = [engine.document.state.subscribe(look), engine.choice.state.subscribe(look)];
+  look();
+  return () => {
+    for (const end of stops) end();
+    window.clearTimeout(timer);
+    stop.abort();
+  };
+}
+
+async function measure(engine: Engine, key: string, selection: string, signal: AbortSignal) {
+  const { shot, revision } = engine.view;
+  const { length } = engine.timeline;
+  const old = engine.now.curve;
+  const values = old?.values.length === length ? [...old.values] : Array<number>(length).fill(NaN);
+  let known = 0;
+  try {
+    const response = await fetch(`/api/shots/${shot.id}/over-time/${revision}?selection=${selection}`, { signal });
+    for await (const line of lines<Line>(response)) {
+      if (signal.aborted) return;
+      if (line.kind === "values") {
+        line.values.forEach((v, n) => (values[line.first + n] = v));
+        known = line.first + line.values.length;
+        engine.put({ curve: { key: "", values: [...values], known, weak: [], fresh: false } });
+      } else {
+        engine.put({ curve: { key, values, known: length, weak: line.weak, fresh: true } });
+      }
+    }
+  } catch {
+    // Superseded, or offline: the next change measures again.
+  }
+}
+
+/** The weak frame after (or before) a frame, going round. */
+export function nextWeak(weak: WeakFrame[], frame: number, direction: 1 | -1): number | null {
+  if (!weak.length) return null;
+  const found = direction > 0 ? weak.find((w) => w.frame > frame) : weak.findLast((w) => w.frame < frame);
+  return (found ?? (direction > 0 ? weak[0] : weak.at(-1))!).frame;
+}

@@ -1,0 +1,141 @@
+/** What the panels of the Bench work with: a document, its time, the picture of it, and what is chosen. One for each shot that is opened. */
+import type { Catalogue, Pass, Selection, Shape, ShotDocument, ShotView, TrackFrame } from "../api/types";
+import { Choice, type ChoiceState } from "./choice";
+import { Document, type Answer, type Path } from "./document";
+import { Pins } from "./pins";
+import { Stage, type StageState } from "./stage/stage";
+import { Target } from "./target";
+import { rateOf, Timeline, type TimelineState } from "./timeline";
+
+/** How something is said to the person at the screen; errors stay until closed. */
+export type Say = (text: string, options?: { action?: { name: string; run: () => void }; bad?: boolean }) => void;
+
+/** What the engine takes from around it. */
+export type Around = {
+  say: Say;
+  catalogue: () => Catalogue | null;
+  /** Store what is being typed, stepped or dragged, now. Whether there was anything. */
+  settle: () => boolean;
+  newId: () => string;
+  /** The frames of a track; null until they are there, when all who listen are told. */
+  track: (digest: string) => TrackFrame[] | null;
+  connection: { online: () => boolean; back: () => Promise<void>; lost: () => void };
+  /** What was copied, for any shot. */
+  pocket: { put: (text: string) => void };
+};
+
+export type Looking = TimelineState & StageState & ChoiceState;
+
+const TIME: ReadonlySet<string> = new Set(["frame", "playing", "speed", "loop", "sound", "reached", "ready", "stretch"]);
+
+export class Engine {
+  readonly timeline: Timeline;
+  readonly stage: Stage;
+  readonly choice: Choice;
+  readonly target: Target;
+  readonly pins = new Pins();
+  private stop: () => void;
+
+  /** before: the engine of the shot that was open before; how one works stays as it was. */
+  constructor(
+    readonly document: Document,
+    readonly around: Around,
+    before: Engine | null = null,
+  ) {
+    const { facts } = document.view.footage;
+    const kept = before?.now;
+    this.timeline = new Timeline({ length: facts.length, rate: rateOf(facts.rate), ends: () => document.shown }, kept ? { loop: kept.loop, sound: kept.sound } : {});
+    this.stage = new Stage(() => this, kept ? { scope: kept.scope } : {});
+    this.choice = new Choice(document.shown, kept ? { patch: kept.patch } : {});
+    this.target = new Target(this, "look");
+    this.stop = document.state.subscribe((now, then) => now.shown !== then.shown && this.choice.follow(now.shown));
+  }
+
+  dispose() {
+    this.around.settle();
+    this.document.drop();
+    this.choice.state.getState().tracking?.stop();
+    this.stop();
+  }
+
+  /** What is looked at, as it is now. */
+  get now(): Looking {
+    return { ...this.timeline.state.getState(), ...this.stage.state.getState(), ...this.choice.state.getState() };
+  }
+
+  /** Look at something else: whatever of time, stage and choice is named. */
+  put(change: Partial<Looking>) {
+    const parts: [Record<string, unknown>, Record<string, unknown>, Record<string, unknown>] = [{}, {}, {}];
+    const choice = this.choice.state.getState();
+    for (const [key, value] of Object.entries(change)) parts[TIME.has(key) ? 0 : key in choice ? 2 : 1][key] = value;
+    const [time, stage, chosen] = parts;
+    if (Object.keys(chosen).length) this.choice.state.setState(chosen);
+    if (Object.keys(stage).length) this.stage.state.setState(stage);
+    if (Object.keys(time).length) this.timeline.state.setState(time);
+  }
+
+  get view(): ShotView {
+    return this.document.view;
+  }
+  get shown(): ShotDocument {
+    return this.document.shown;
+  }
+  get passes(): Pass[] {
+    return passesOf(this.shown);
+  }
+  get selections(): Selection[] {
+    return selectionsOf(this.shown);
+  }
+  get pass(): Pass | null {
+    return this.passes.find((p) => p.id === this.now.passId) ?? null;
+  }
+  get selection(): Selection | null {
+    return this.selections.find((s) => s.id === this.now.selectionId) ?? null;
+  }
+
+  /** Go to a frame. What was typed or stepped belongs to the one that is left. */
+  go(frame: number) {
+    this.around.settle();
+    if (this.now.playing) this.stage.pause();
+    this.timeline.put(frame);
+  }
+
+  /** Ask the server for something that it works out itself; where it says no, that is said. Null then. */
+  async ask(path: Exclude<Path, "edits">, body: Record<string, unknown>, otherwise: string): Promise<Answer | null> {
+    this.around.settle();
+    try {
+      return await this.document.ask(path, body);
+    } catch (error) {
+      this.around.say(error instanceof Error && error.message ? error.message : otherwise, { bad: true });
+      return null;
+    }
+  }
+
+  /** Say what was done, with a way back: it takes back that edit, or says that it no longer can. */
+  done(words: string, made: number | null) {
+    this.around.say(words, made === null ? {} : { action: { name: "Undo", run: () => void this.takeBack(made) } });
+  }
+
+  private async takeBack(made: number) {
+    this.around.settle();
+    if (this.document.busy || this.document.view.revision !== made) {
+      const where = this.document.view.shot.name;
+      return this.around.say(`“${where}” was changed since then, so this cannot be taken back by itself. Its History has the state before.`, { bad: true });
+    }
+    await this.step("undo");
+  }
+
+  /** Undo or redo, after what is being typed or dragged is stored. */
+  async step(which: "undo" | "redo") {
+    this.around.settle();
+    const words = this.document.busy ? null : this.view[which];
+    if (words === null && !this.document.busy) return;
+    const answer = await this.ask(which, {}, "That did not work.");
+    const told = words ?? (answer && (which === "undo" ? answer.view.redo : answer.view.undo));
+    if (answer) this.around.say(`${which === "undo" ? "Undone" : "Done again"}: ${told}`);
+  }
+}
+
+export const passesOf = (document: ShotDocument | null): Pass[] => document?.look.passes ?? [];
+export const selectionsOf = (document: ShotDocument | null): Selection[] => document?.look.selections ?? [];
+export const shapesOf = (selection: Selection | null): Shape[] => selection?.shapes ?? [];

@@ -1,0 +1,98 @@
+/** Edits of passes, in words. */
+import type { Command, Lane, ParamInfo, Pass, Treatment } from "../api/types";
+import { meanHex } from "../colour/oklch";
+import type { Engine } from "./engine";
+import { SWITCH } from "./lanes";
+
+const INSIDE = new Set(["remove", "shift", "fill"]); // groups that mostly serve a selection; the others finish the whole picture
+
+/** The pass after a pass; null where it is the last, or none is given. */
+const after = (engine: Engine, id: string | null) => {
+  const at = engine.passes.findIndex((p) => p.id === id);
+  return at < 0 ? null : (engine.passes[at + 1]?.id ?? null);
+};
+
+/** A new pass after the chosen one, on the side of the selection that most looks want. */
+export function addPass(engine: Engine, treatment: Treatment, side?: "inside" | "outside" | "everywhere") {
+  const { selectionId, passId } = engine.now;
+  const defaultSide = treatment.id === "monochrome" ? "outside" : INSIDE.has(treatment.group) ? "inside" : "everywhere";
+  const where = selectionId ? (side ?? defaultSide) : "everywhere";
+  const id = engine.around.newId();
+  const params = { ...Object.fromEntries(treatment.params.map((p) => [p.key, p.default])), ...startOf(engine, treatment, where === "inside" ? selectionId : null) };
+  const value = { id, name: treatment.name, on: true, treatment: treatment.id, params, selection: where === "everywhere" ? null : selectionId, side: where, reads: "running", blend: "normal", amount: 100 };
+  void engine.document.edit([{ do: "add", target: engine.target.of("passes"), value, before: after(engine, passId) }], `${treatment.name} added`);
+  engine.put({ passId: id, upTo: false });
+}
+
+/** Parameters that a new pass begins with: a recolour inside a selection starts from the mean of its picks. */
+function startOf(engine: Engine, treatment: Treatment, selectionId: string | null): Record<string, unknown> {
+  if (treatment.id !== "recolour" || !selectionId) return {};
+  const selection = engine.selections.find((s) => s.id === selectionId);
+  const colours = (selection?.keys ?? []).flatMap((k) => ("picks" in k ? (k.picks ?? []).map((p) => p.colour) : []));
+  return colours.length ? { original: meanHex(colours) } : {};
+}
+
+export function removePass(engine: Engine, pass: Pass) {
+  const readers = engine.selections.filter((s) => s.reads === pass.id);
+  const commands = readers.map((s) => ({ do: "set" as const, target: engine.target.of("selections", s.id, "reads"), value: null }));
+  void engine.document.edit([...commands, { do: "remove", target: engine.target.of("passes", pass.id) }], `${pass.name} removed`);
+}
+
+export function duplicatePass(engine: Engine, pass: Pass) {
+  const id = engine.around.newId();
+  const lanes = (engine.shown.look.lanes ?? []).filter((lane) => lane.target.startsWith(`passes/${pass.id}/`));
+  const copies = lanes.map((lane): Lane => ({ ...lane, target: `passes/${id}/${lane.target.slice(`passes/${pass.id}/`.length)}` }));
+  const add: Command = { do: "add", target: engine.target.of("passes"), value: { ...pass, id }, before: after(engine, pass.id) };
+  void engine.document.edit([add, ...engine.target.lanes(copies)], `${pass.name} duplicated`);
+  engine.put({ passId: id });
+}
+
+export const renamePass = (engine: Engine, pass: Pass, name: string) =>
+  void engine.document.edit([{ do: "set", target: engine.target.of("passes", pass.id, "name"), value: name }], `${pass.name} renamed to ${name}`);
+
+/** Set a value of a pass that cannot be animated. */
+export const setOfPass = (engine: Engine, pass: Pass, field: "blend" | "reads" | "params", value: unknown, words: string) =>
+  void engine.document.edit([{ do: "set", target: engine.target.of("passes", pass.id, field), value }], words);
+
+export function switchPass(engine: Engine, pass: Pass) {
+  const target = `passes/${pass.id}/on`;
+  const on = engine.target.value(target, SWITCH, pass.on) === true;
+  void engine.target.write([{ target, info: SWITCH, value: !on }], `${pass.name} ${on ? "bypassed" : "switched on"}`);
+}
+
+/** Move a pass before another, to the end where there is none. */
+export function movePass(engine: Engine, pass: Pass, before: string | null) {
+  void engine.document.edit([{ do: "move", target: engine.target.of("passes", pass.id), before }], `${pass.name} moved`);
+}
+
+/** Move a pass one place earlier or later. */
+export function shiftPass(engine: Engine, pass: Pass, by: -1 | 1) {
+  const passes = engine.passes;
+  const at = passes.findIndex((p) => p.id === pass.id);
+  if (at < 0 || at + by < 0 || at + by >= passes.length) return;
+  movePass(engine, pass, by < 0 ? passes[at - 1]!.id : (passes[at + 2]?.id ?? null));
+}
+
+/** Where a pass applies: its side, and the selection that this needs. */
+export function setSide(engine: Engine, pass: Pass, side: Pass["side"], selection: string | null) {
+  const where = side === "everywhere" ? null : (selection ?? pass.selection ?? engine.now.selectionId);
+  const target = (field: string) => engine.target.of("passes", pass.id, field);
+  void engine.document.edit(
+    [
+      { do: "set", target: target("selection"), value: where },
+      { do: "set", target: target("side"), value: side },
+    ],
+    `${pass.name}: ${side}`,
+  );
+}
+
+/** Bring the hue bands of a pass back one after another, some frames apart. */
+export function returnOneByOne(engine: Engine, passId: string, infos: ParamInfo[], frames: number) {
+  const { frame } = engine.timeline;
+  const lanes = infos.map((info, n): Lane => {
+    const begin = frame + n * frames;
+    const keyframes = [begin, begin + frames].map((at, k) => ({ frame: at, value: k * 100, how: "smooth" as const, ease: 100 }));
+    return { target: `passes/${passId}/params/${info.key}`, keyframes, drift: 0, start: 0, way: "as typed" };
+  });
+  void engine.document.edit(engine.target.lanes(lanes), `Colours return one by one from frame ${frame}`);
+}

@@ -1,0 +1,97 @@
+/** Edits of selections and their keys, in words; picks. */
+import type { Command, Key, KeyInfo, Pass, Pick, Selection } from "../api/types";
+import type { Engine } from "./engine";
+
+export const usersOf = (engine: Engine, id: string): Pass[] => engine.passes.filter((p) => p.selection === id);
+
+export const renameSelection = (engine: Engine, selection: Selection, name: string) =>
+  void engine.document.edit([{ do: "set", target: engine.target.of("selections", selection.id, "name"), value: name }], `${selection.name} renamed to ${name}`);
+
+export function duplicateSelection(engine: Engine, selection: Selection) {
+  const id = engine.around.newId();
+  const taken = new Set(engine.selections.map((s) => s.name));
+  let name = `${selection.name} copy`;
+  for (let n = 2; taken.has(name); n++) name = `${selection.name} copy ${n}`;
+  void engine.document.edit([{ do: "add", target: engine.target.of("selections"), value: { ...selection, id, name } }], `${selection.name} duplicated`);
+  engine.put({ selectionId: id });
+}
+
+/** Remove a selection; passes that used it then apply everywhere and are bypassed, so that nothing changes unseen. */
+export function removeSelection(engine: Engine, selection: Selection) {
+  const freed = usersOf(engine, selection.id).flatMap((p) =>
+    (
+      [
+        ["selection", null],
+        ["side", "everywhere"],
+        ["on", false],
+      ] as const
+    ).map(([field, value]): Command => ({ do: "set", target: engine.target.of("passes", p.id, field), value })),
+  );
+  void engine.document.edit([...freed, { do: "remove", target: engine.target.of("selections", selection.id) }], `Selection ${selection.name} removed`);
+}
+
+export const setReads = (engine: Engine, selection: Selection, id: string | null, name: string) =>
+  void engine.document.edit([{ do: "set", target: engine.target.of("selections", selection.id, "reads"), value: id }], `${selection.name} reads ${name}`);
+
+/** The key that is chosen, or the first. */
+export const keyOf = (selection: Selection | null, keyId: string | null): Key | null => selection?.keys?.find((k) => k.id === keyId) ?? selection?.keys?.[0] ?? null;
+
+const keyTarget = (engine: Engine, selection: Selection, key: Key, ...more: string[]) => engine.target.of("selections", selection.id, "keys", key.id!, ...more);
+
+export function addKey(engine: Engine, selection: Selection, info: KeyInfo) {
+  const id = engine.around.newId();
+  const params = Object.fromEntries(info.params.map((p) => [p.key, p.kind === "switch" ? !!p.default : p.default]));
+  const picks = info.id === "hue" || info.id === "colour" ? { picks: [], refused: [] } : {};
+  const value = { id, type: info.id, on: true, combine: selection.keys?.length ? "intersect" : "add", ...picks, ...params };
+  void engine.document.edit([{ do: "add", target: engine.target.of("selections", selection.id, "keys"), value }], `Key ${info.name.toLowerCase()} added`);
+  engine.put({ keyId: id });
+}
+
+export const setOfKey = (engine: Engine, selection: Selection, key: Key, field: "on" | "combine", value: unknown, words: string) =>
+  void engine.document.edit([{ do: "set", target: keyTarget(engine, selection, key, field), value }], words);
+
+/** Move a key one place earlier or later. */
+export function shiftKey(engine: Engine, selection: Selection, key: Key, by: -1 | 1, words: string) {
+  const keys = selection.keys ?? [];
+  const at = keys.findIndex((k) => k.id === key.id);
+  const before = by < 0 ? keys[at - 1]?.id : keys[at + 2]?.id;
+  if (at + by < 0 || at + by >= keys.length) return;
+  void engine.document.edit([{ do: "move", target: keyTarget(engine, selection, key), before: before ?? null }], words);
+}
+
+export const removeKey = (engine: Engine, selection: Selection, key: Key, words: string) =>
+  void engine.document.edit([{ do: "remove", target: keyTarget(engine, selection, key) }], words);
+
+export const removePick = (engine: Engine, selection: Selection, key: Key, field: "picks" | "refused", pick: Pick) =>
+  void engine.document.edit([{ do: "remove", target: `${keyTarget(engine, selection, key, field)}/${pick.id}` }], field === "picks" ? "Pick removed" : "Not-this pick removed");
+
+/** Show what one pick alone selects, until the function that is given back is called. */
+export function showPickAlone(engine: Engine, selection: Selection, key: Key, pick: Pick): () => void {
+  const { show } = engine.now;
+  const commands: Command[] = [
+    { do: "set", target: keyTarget(engine, selection, key, "picks"), value: [pick] },
+    { do: "set", target: keyTarget(engine, selection, key, "refused"), value: [] },
+  ];
+  engine.document.show(commands);
+  engine.put({ show: "selected" });
+  return () => {
+    engine.document.drop();
+    engine.put({ show });
+  };
+}
+
+/** A click in the picture (or a dragged box) with one of the pick tools. */
+export async function pick(engine: Engine, x: number, y: number, refuse: boolean, selection: string | null, box = { width: 0, height: 0 }) {
+  const { frame, patch, keyId } = engine.now;
+  const answer = await engine.ask("picks", { frame, x, y, patch, ...box, selection, refuse, key: keyId }, "The pick was not stored.");
+  if (!answer) return;
+  engine.put({ selectionId: String(answer["selection"]), tool: refuse ? "refuse" : "add", ...(selection === null ? { keyId: null, shapeId: null } : {}) });
+}
+
+/** Fit a key by hue to its picks. */
+export async function fit(engine: Engine, selection: Selection, key: Key) {
+  const answer = await engine.ask("fit", { selection: selection.id, key: key.id }, "That did not work.");
+  if (!answer) return;
+  const draw = { action: { name: "Draw a shape", run: () => engine.put({ drawing: "ellipse", shapeId: null }) }, bad: true };
+  engine.around.say(String(answer["words"]), answer["apart"] ? {} : draw);
+}

@@ -1,0 +1,182 @@
+/** Edits of shapes, fences and tracks. */
+import type { Command, Keyframe, ParamInfo, Shape, TrackFrame } from "../api/types";
+import { shapesOf, type Engine } from "./engine";
+import { about, apply, middleOf, moved, outlineOf, transformOf, type Transform, type XY } from "./geometry";
+import { laneOf, lanesOf, PATH, SWITCH, valueAt, withKeyframe } from "./lanes";
+import { withoutPoint, type PathPoint } from "./paths";
+import { lines } from "./stream";
+
+/** A shape with the frames of its track (none until they are there), as it is at a frame. */
+export type Placed = Omit<Shape, "track"> & { track: TrackFrame[]; tracked: boolean };
+
+const NAMES: Record<Shape["kind"], string> = { ellipse: "Ellipse", rectangle: "Rectangle", polygon: "Polygon", path: "Path" };
+
+const stored = (engine: Engine, id: string | null): Shape | null => shapesOf(engine.selection).find((s) => s.id === id) ?? null;
+
+function freeName(engine: Engine, stem: string) {
+  const taken = new Set(shapesOf(engine.selection).map((s) => s.name));
+  for (let n = 1; ; n++) if (!taken.has(n === 1 ? stem : `${stem} ${n}`)) return n === 1 ? stem : `${stem} ${n}`;
+}
+
+const add = (engine: Engine, selection: string, shape: unknown): Command => ({ do: "add", target: engine.target.of("selections", selection, "shapes"), value: shape });
+
+/** A drawn shape. The first one of a selection without keys keeps; else it leaves an intruder out. */
+export function addShape(engine: Engine, kind: Shape["kind"], points: XY[]) {
+  const { selection } = engine;
+  const shape = {
+    id: engine.around.newId(),
+    name: freeName(engine, NAMES[kind]),
+    on: true,
+    kind,
+    mode: selection?.keys?.length ? "leave out" : "keep",
+    points: points.map((p) => ({ x: Math.round(p.x * 10) / 10, y: Math.round(p.y * 10) / 10, corner: false })),
+    angle: 0,
+    feather_in: 0,
+    feather_out: 10,
+    track: "",
+    corrections: [],
+  };
+  if (selection) {
+    void engine.document.edit([add(engine, selection.id, shape)], `${shape.name} drawn`);
+    return engine.put({ drawing: null, shapeId: shape.id });
+  }
+  const id = engine.around.newId();
+  const value = { id, name: shape.name, keys: [], shapes: [{ ...shape, mode: "keep" }] };
+  void engine.document.edit([{ do: "add", target: engine.target.of("selections"), value }], `${shape.name} drawn`);
+  engine.put({ drawing: null, selectionId: id, shapeId: shape.id });
+}
+
+export const shapeTarget = (engine: Engine, shape: { id: string }, field: string) => `selections/${engine.now.selectionId}/shapes/${shape.id}/${field}`;
+
+const infoOf = (engine: Engine, field: string): ParamInfo | null =>
+  field === "points" ? PATH : field === "on" ? SWITCH : (engine.around.catalogue()?.shape.find((p) => p.key === field) ?? null);
+
+/** The shapes of the chosen selection as they are at the frame on screen: animated values worked out, tracks at hand. */
+export function placedShapes(engine: Engine): Placed[] {
+  const { selection } = engine;
+  const { frame, rate } = engine.timeline;
+  return shapesOf(selection).map((shape) => {
+    const track = (shape.track && engine.around.track(shape.track)) || [];
+    const mine = lanesOf(engine.shown).filter((l) => l.target.startsWith(`selections/${selection!.id}/shapes/${shape.id}/`));
+    const values = mine.flatMap((lane) => {
+      const field = lane.target.slice(lane.target.lastIndexOf("/") + 1);
+      const info = infoOf(engine, field);
+      return info ? [[field, valueAt(lane, info, frame, rate)]] : [];
+    });
+    return { ...shape, ...(Object.fromEntries(values) as Partial<Shape>), track, tracked: !!shape.track };
+  });
+}
+
+type Change = { commands: Command[]; keyed: boolean };
+
+/** What gives a shape other values: at the frame on screen where they are animated, else throughout. */
+function changeOf(engine: Engine, shape: { id: string }, change: Partial<Shape>): Change {
+  let keyed = false;
+  const commands = Object.entries(change).flatMap(([field, value]): Command[] => {
+    const target = shapeTarget(engine, shape, field);
+    const lane = laneOf(engine.document.stored, target);
+    const info = lane && infoOf(engine, field);
+    if (!lane || !info) return [engine.target.set(target, value)];
+    keyed = true;
+    return engine.target.lanes([withKeyframe(lane, info, engine.timeline.frame, value, engine.timeline.rate)]);
+  });
+  return { commands, keyed };
+}
+
+/** While a shape is dragged: what it becomes. */
+export const shapeCommands = (engine: Engine, shape: { id: string }, change: Partial<Shape>) => changeOf(engine, shape, change).commands;
+
+export function editShape(engine: Engine, shape: { id: string }, change: Partial<Shape>, words: string) {
+  const { commands, keyed } = changeOf(engine, shape, change);
+  void engine.document.edit(commands, keyed ? `${words} at frame ${engine.timeline.frame}` : words);
+}
+
+/** What changes the number of a path's points: in every keyframe alike, so that they still go over into each other. */
+export function pathCommands(engine: Engine, shape: Placed, make: (points: PathPoint[]) => PathPoint[], here?: (points: PathPoint[]) => PathPoint[]): Command[] {
+  const plain = stored(engine, shape.id);
+  if (!plain) return [];
+  const target = shapeTarget(engine, shape, "points");
+  const lane = laneOf(engine.document.stored, target);
+  const before = shapesOf(engine.document.stored.look.selections?.find((s) => s.id === engine.now.selectionId) ?? null).find((s) => s.id === shape.id) ?? plain;
+  if (!lane) return [engine.target.set(target, (here ?? ((p) => p))(make(before.points)))];
+  const all = { ...lane, keyframes: lane.keyframes.map((k) => ({ ...k, value: make(k.value as PathPoint[]) })) };
+  const next = here ? withKeyframe(all, PATH, engine.timeline.frame, here(make(shape.points)), engine.timeline.rate) : all;
+  return [engine.target.set(target, make(before.points)), { do: "set", target: engine.target.of("lanes", target), value: next }];
+}
+
+export const removePoint = (engine: Engine, shape: Placed, n: number) =>
+  void engine.document.edit(pathCommands(engine, shape, (points) => withoutPoint(points, n)), `Point of ${shape.name} removed`);
+
+/** The keyframes of a shape's path on either side of the frame on screen. */
+export function pathsAround(engine: Engine, shape: { id: string }): { before: Keyframe | null; after: Keyframe | null } {
+  const { frame } = engine.timeline;
+  const keyframes = laneOf(engine.shown, shapeTarget(engine, shape, "points"))?.keyframes ?? [];
+  return { before: keyframes.findLast((k) => k.frame < frame) ?? null, after: keyframes.find((k) => k.frame > frame) ?? null };
+}
+
+/** Put the path of another keyframe at the frame on screen. */
+export const copyPathHere = (engine: Engine, shape: Placed, from: Keyframe) => editShape(engine, shape, { points: from.value as Shape["points"] }, `Path of ${shape.name} copied from frame ${from.frame}`);
+
+export const moveShape = (engine: Engine, shape: Placed, move: Transform, words = `${shape.name} moved`) => editShape(engine, shape, moved(shape, engine.timeline.frame, move), words);
+
+/** Keyboard: turned and scaled about its middle. */
+export function turnShape(engine: Engine, shape: Placed, degrees: number, scale: number) {
+  const { frame } = engine.timeline;
+  const middle = middleOf(outlineOf(shape).map((p) => apply(transformOf(shape, frame), p)));
+  moveShape(engine, shape, about(middle, scale, (degrees * Math.PI) / 180), scale === 1 ? `${shape.name} turned` : `${shape.name} scaled`);
+}
+
+export function removeShape(engine: Engine, shape: Placed) {
+  void engine.document.edit([{ do: "remove", target: engine.target.of("selections", engine.now.selectionId!, "shapes", shape.id) }], `${shape.name} removed`);
+}
+
+export function duplicateShape(engine: Engine, shape: Placed) {
+  const plain = stored(engine, shape.id);
+  if (!plain) return;
+  const id = engine.around.newId();
+  void engine.document.edit([add(engine, engine.now.selectionId!, { ...plain, id, name: freeName(engine, shape.name) })], `${shape.name} duplicated`);
+  engine.put({ shapeId: id });
+}
+
+/** Fence an island off and track the fence, or keep only it. */
+export async function fenceIsland(engine: Engine, island: number, keep: boolean) {
+  const { frame, selectionId } = engine.now;
+  if (!selectionId) return;
+  const answer = await engine.ask("fences", { frame, selection: selectionId, island, keep }, "The fence was not made.");
+  if (!answer) return;
+  engine.put({ shapeId: String(answer["shape"]), island: null });
+  void trackShape(engine, String(answer["shape"]), "both");
+}
+
+type Line = { kind: "progress"; done: number; total: number; frame: number } | { kind: "done"; lost: number[] } | { kind: "failed"; message: string };
+
+/** Track a shape; what comes of it is an edit of this document, whichever is open by then. */
+export async function trackShape(engine: Engine, id: string, direction: "forward" | "backward" | "both") {
+  engine.around.settle();
+  const { frame, selectionId, tracking } = engine.now;
+  const shape = stored(engine, id);
+  if (!selectionId || !shape || tracking) return;
+  const { say } = engine.around;
+  const stop = new AbortController();
+  const progress = (done: number, total: number, at: number) => engine.put({ tracking: { shape: id, done, total, frame: at, stop: () => stop.abort() } });
+  progress(0, 1, frame);
+  try {
+    const body = JSON.stringify({ base: engine.view.revision, id: engine.around.newId(), selection: selectionId, shape: id, frame, direction });
+    const response = await fetch(`/api/shots/${engine.view.shot.id}/tracks`, { method: "POST", headers: { "content-type": "application/json" }, body, signal: stop.signal });
+    for await (const line of lines<Line>(response)) {
+      if (line.kind === "progress") progress(line.done, line.total, line.frame);
+      if (line.kind === "failed") say(line.message, { bad: true });
+      if (line.kind === "done") {
+        await engine.document.newest();
+        const there = { action: { name: "Go there", run: () => engine.go(line.lost[0]!) }, bad: true };
+        if (line.lost.length) say(`${shape.name} was lost at frame ${line.lost.join(" and ")}. Put it right there, then track on.`, there);
+        else say(`${shape.name} tracked.`);
+      }
+    }
+  } catch (error) {
+    if (!stop.signal.aborted) say(error instanceof Error ? error.message : "Tracking stopped.", { bad: true });
+    else say("Tracking cancelled; the track is as it was.");
+  } finally {
+    engine.put({ tracking: null });
+  }
+}

@@ -1,0 +1,197 @@
+/**
+ * Keeps the viewport showing what the Bench asks for: at once over the live channel while something moves,
+ * then lossless when it rests. The picture never goes blank while a new one is on its way; one that could not be made says why.
+ */
+import type { Engine } from "../engine";
+import type { Ready } from "../timeline";
+import { decode } from "./decode";
+import { Live, type Picture } from "./live";
+import { Player } from "./player";
+import { Readiness } from "./readiness";
+import type { PixelReport } from "./stage";
+import type { Viewport } from "./viewport";
+import { beforeOf, scopeOf, wantOf, type Want } from "./want";
+
+const WIDTHS = [480, 720, 960, 1280, 1920, 2560, 3840];
+const REST = 140; // ms without a change before the lossless picture is fetched
+
+export class Painter {
+  readonly live: Live;
+  readonly player: Player;
+  private readiness: Readiness;
+  private timer = 0;
+  private asked = ""; // what is on its way or on screen
+  private sequence = 0;
+  private lossless = false; // the picture of this sequence is final
+  private stops: (() => void)[];
+  private shot: string;
+
+  constructor(
+    private viewport: Viewport,
+    private engine: Engine,
+  ) {
+    this.shot = engine.view.shot.id;
+    this.live = new Live(
+      this.shot,
+      {
+        picture: (p) => (p.kind === "play" ? this.player.receive(p) : void this.receive(p)),
+        pixel: (answer) => engine.put({ pixel: answer as unknown as PixelReport }),
+        ready: (answer) => this.readiness.receive(answer.id, answer as unknown as Ready),
+        failed: (id, kind, message) => (kind === "look" ? this.fail(message) : kind === null && this.player.failed(id, message)),
+        open: () => {
+          this.player.again();
+          this.readiness.again();
+          this.refresh(true);
+        },
+        refused: (reason) => this.fail(reason),
+      },
+      engine.around.connection.back,
+    );
+    this.player = new Player(this.live, viewport, engine, () => this.width);
+    this.readiness = new Readiness(this.live, engine, () => this.width);
+    const look = () => this.refresh();
+    this.stops = [engine.document.state, engine.timeline.state, engine.stage.state, engine.choice.state].map((store) => store.subscribe(look));
+    this.refresh();
+  }
+
+  dispose() {
+    window.clearTimeout(this.timer);
+    this.sequence++;
+    for (const stop of this.stops) stop();
+    this.player.dispose();
+    this.readiness.dispose();
+    this.live.close();
+  }
+
+  /** Width of preview that the zoom needs: exactly what is shown when fitted, else the next larger of a few. */
+  get width() {
+    const { scale } = this.viewport.geometry;
+    const needed = Math.min(scale, 1) * this.viewport.size.width;
+    if (!this.viewport.zoom) return Math.max(16, Math.round(needed));
+    return WIDTHS.find((w) => w >= needed * 0.98) ?? 100_000;
+  }
+
+  private get comparing() {
+    const { compare, show } = this.engine.now;
+    return compare !== "off" && show !== "source";
+  }
+
+  refresh(force = false) {
+    const state = this.engine.now;
+    const { facts } = this.engine.view.footage;
+    this.viewport.size = { width: facts.width, height: facts.height };
+    const layout = state.compare === "off" ? "one" : state.compare;
+    if (this.viewport.layout !== layout || (layout === "wipe" && this.viewport.wipe !== state.wipe)) {
+      this.viewport.layout = layout;
+      this.viewport.wipe = state.wipe;
+      this.viewport.draw();
+    }
+    this.viewport.quick = state.playing;
+    if (state.playing) {
+      window.clearTimeout(this.timer);
+      this.asked = "";
+      this.player.refresh();
+      return;
+    }
+    const want = wantOf(this.engine, this.width);
+    const { draft } = this.engine.document.state.getState();
+    const key = JSON.stringify([want, draft, this.comparing, state.lit, state.against, scopeOf(state)]);
+    if (key === this.asked && !force) return;
+    this.asked = key;
+    this.sequence++;
+    this.lossless = false;
+    this.engine.put({ settled: false, failure: null, busySince: state.busySince ?? performance.now() });
+    window.clearTimeout(this.timer);
+    if (state.lit) {
+      const lit = { do: "add" as const, target: this.engine.target.of("selections"), value: state.lit };
+      this.live.newest({ kind: "look", ...want, commands: [...draft, lit], view: "hatched", selection: state.lit.id });
+      return;
+    }
+    this.live.newest({ kind: "look", commands: draft, ...want, ...scopeOf(state) });
+    if (this.comparing) this.live.newest({ kind: "before", ...beforeOf(want, state.against) });
+    this.timer = window.setTimeout(() => void this.rest(want), REST);
+  }
+
+  /** There is no picture of what is asked for; the one before stays. */
+  private fail(message: string) {
+    window.clearTimeout(this.timer);
+    this.engine.put({ failure: message, busySince: null, begun: true });
+  }
+
+  private async receive({ kind, jpeg, scope }: Picture) {
+    const { sequence } = this;
+    if (kind === "scope") {
+      const drawn = scope && (await decode(scope.png, "image/png"));
+      if (!drawn) return;
+      if (this.engine.now.playing) drawn.close();
+      else this.engine.stage.showScope(scope.kind, drawn);
+      return;
+    }
+    const bitmap = await decode(jpeg, "image/jpeg");
+    if (this.engine.now.playing || (this.lossless && sequence === this.sequence)) return bitmap.close();
+    if (kind === "before") this.viewport.setBefore(bitmap);
+    else this.viewport.setAfter(bitmap);
+    if (kind === "look") {
+      this.engine.put({ busySince: null, begun: true });
+      performance.mark("wenditas-shown");
+    }
+    this.viewport.draw();
+  }
+
+  /** Replace what came over the live channel by the lossless picture, and measure the matte. */
+  private async rest(want: Want) {
+    if (this.engine.document.state.getState().draft.length || this.engine.now.playing) return;
+    const { sequence } = this;
+    const current = () => sequence === this.sequence && !this.engine.now.playing;
+    try {
+      const [after, before] = await Promise.all([this.fetch(want), this.comparing ? this.fetch(beforeOf(want, this.engine.now.against)) : null]);
+      if (!current()) {
+        after.close();
+        return before?.close();
+      }
+      this.viewport.setAfter(after);
+      if (before) this.viewport.setBefore(before);
+      this.lossless = true;
+      this.engine.put({ busySince: null, begun: true, failure: null });
+      this.viewport.draw();
+      await this.measure(want);
+      if (current()) this.engine.put({ settled: true });
+    } catch (error) {
+      // Without an answer the live picture stays, and the reconnection tries again; an answer that says no is told.
+      if (current() && error instanceof Failed) this.fail(error.message);
+    }
+  }
+
+  private url(want: Want) {
+    const query = new URLSearchParams({ width: String(want.width), view: want.view });
+    if (want.selection) query.set("selection", want.selection);
+    if (want.upto !== null) query.set("upto", String(want.upto));
+    if (want.alone !== null) query.set("alone", want.alone);
+    return `/api/shots/${this.shot}/pictures/${want.revision}/${want.frame}.png?${query}`;
+  }
+
+  private async fetch(want: Want): Promise<ImageBitmap> {
+    const response = await fetch(this.url(want));
+    if (!response.ok) {
+      const body = (await response.json().catch(() => null)) as { message?: string } | null;
+      throw new Failed(body?.message ?? `The server answered ${response.status}.`);
+    }
+    return createImageBitmap(await response.blob());
+  }
+
+  private async measure(want: Want) {
+    if (!want.selection) return this.engine.put({ coverage: null });
+    const response = await fetch(`/api/shots/${this.shot}/coverage/${want.revision}/${want.frame}?selection=${want.selection}`);
+    if (response.ok) this.engine.put({ coverage: (await response.json()) as number });
+  }
+
+  /** Report the pixel at x, y (0-1) of the picture, or of the one it is compared with. */
+  probe(x: number, y: number, before: boolean) {
+    if (this.engine.now.playing) return;
+    const want = wantOf(this.engine, this.width);
+    const { draft } = this.engine.document.state.getState();
+    this.live.newest({ kind: "pixel", commands: before ? [] : draft, ...(before ? beforeOf(want, this.engine.now.against) : want), x, y });
+  }
+}
+
+class Failed extends Error {}

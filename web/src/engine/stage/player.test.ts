@@ -1,0 +1,201 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+
+import type { Engine } from "../engine";
+import { engineOn, viewOf } from "../testing";
+import type { Ready } from "../timeline";
+import type { Ask, Live, Picture } from "./live";
+import { Player } from "./player";
+import { Readiness } from "./readiness";
+import type { Viewport } from "./viewport";
+
+const closed: number[] = [];
+vi.mock("./decode", () => ({ decode: (bytes: Uint8Array) => Promise.resolve({ frame: bytes[0], close: () => closed.push(bytes[0]!) }) }));
+
+/** A clock, a screen and a server that answers when it is told to. */
+class Stage {
+  now = 0;
+  ticks: FrameRequestCallback[] = [];
+  asked: (Ask & { id: number })[] = [];
+  shown: number[] = [];
+  after: { frame: number } | null = null;
+  viewport = { setAfter: (bitmap: { frame: number }) => (this.after = bitmap), setBefore: () => {}, draw: () => this.shown.push(this.after!.frame) };
+  live = {
+    send: (ask: Ask) => {
+      const id = this.nextId++;
+      if (ask.kind !== "clear") this.asked.push({ ...ask, id });
+      return id;
+    },
+  };
+  private nextId = 1;
+  player: Player;
+
+  constructor(readonly engine: Engine) {
+    this.player = new Player(this.live as unknown as Live, this.viewport as unknown as Viewport, engine, () => 320);
+  }
+
+  /** Let some milliseconds pass at 60 pictures a second; `answers` a second come from the server, oldest first. */
+  async run(ms: number, answers: number) {
+    for (let t = 0; t < ms; t += 1000 / 60) {
+      this.now += 1000 / 60;
+      this.owed += answers / 60;
+      while (this.owed >= 1 && this.asked.length) {
+        this.owed--;
+        this.answer(this.asked.shift()!);
+      }
+      this.owed = Math.min(this.owed, 1);
+      await Promise.resolve();
+      await new Promise((done) => setTimeout(done, 0));
+      for (const tick of this.ticks.splice(0)) tick(this.now);
+      this.most = Math.max(this.most, this.asked.length);
+    }
+  }
+  most = 0;
+  scopes: number[] = [];
+  private owed = 0;
+
+  answer({ id, frame, scope }: Ask & { id: number }) {
+    if (scope) this.scopes.push(frame!);
+    this.player.receive({ id, kind: "play", frame: frame!, view: "result", jpeg: new Uint8Array([frame!]), scope: null } as Picture);
+  }
+}
+
+let stage: Stage;
+let engine: Engine;
+beforeEach(() => {
+  open();
+  vi.stubGlobal("performance", { now: () => stage.now, mark: () => {} });
+  vi.stubGlobal("requestAnimationFrame", (tick: FrameRequestCallback) => stage.ticks.push(tick));
+  vi.stubGlobal("cancelAnimationFrame", () => (stage.ticks = []));
+  vi.stubGlobal("window", { setInterval: (f: () => void) => (looks.push(f), 1), clearInterval: () => {}, document: { hidden: false } });
+  looks = [];
+});
+let looks: (() => void)[] = [];
+afterEach(() => vi.unstubAllGlobals());
+
+function open(rate = "24", last = 99) {
+  engine = engineOn(viewOf({ rate, last, revision: 7, passes: [], selections: [] }));
+  engine.put({ frame: 0 });
+  stage = new Stage(engine);
+  closed.length = 0;
+}
+
+describe("playing", () => {
+  it("shows every frame once where the server keeps up, in the time they take", async () => {
+    open();
+    stage.player.play();
+    await stage.run(2000, 60);
+    expect(stage.shown).toEqual(stage.shown.map((_, n) => stage.shown[0]! + n));
+    expect(stage.shown.length).toBeGreaterThan(40);
+    expect(engine.now.reached).toBeGreaterThan(22);
+  });
+  it("drops frames rather than drift where it does not, and never queues them up", async () => {
+    open();
+    stage.player.play();
+    await stage.run(3000, 8);
+    expect(stage.most).toBeLessThanOrEqual(4);
+    expect([...stage.shown].sort((a, b) => a - b)).toEqual(stage.shown); // never backwards
+    expect(stage.shown.length).toBeGreaterThan(12);
+    const elapsed = stage.shown.at(-1)! / 24;
+    expect(elapsed).toBeGreaterThan(1.6); // 3 s, less the start and what is under way
+    expect(engine.now.reached).toBeLessThan(10);
+  });
+  it("comes round, turns back, and stops at the end where it does not loop", async () => {
+    open("24", 23);
+    stage.player.play();
+    await stage.run(1800, 60);
+    expect(new Set(stage.shown).size).toBe(24);
+    expect(stage.shown.length).toBeGreaterThan(30);
+    stage.player.pause();
+    stage.shown = [];
+    stage.player.play(-2);
+    await stage.run(500, 60);
+    expect(stage.shown[1]! < stage.shown[0]! || stage.shown[0]! < 3).toBe(true);
+    stage.player.pause();
+    engine.put({ loop: false, frame: 20 });
+    stage.player.play();
+    await stage.run(1500, 60);
+    expect([engine.now.playing, engine.now.frame]).toEqual([false, 23]);
+  });
+  it("asks for a scope with the same frames every time", async () => {
+    open();
+    stage.player.play();
+    await stage.run(1500, 60);
+    expect(stage.scopes.length).toBeGreaterThan(12);
+    expect(stage.scopes.every((n) => n % 2 === 0)).toBe(true);
+  });
+  it("goes on after frames that failed and after a lost connection", async () => {
+    open();
+    stage.player.play();
+    await stage.run(700, 60);
+    for (const ask of stage.asked.splice(0, 2)) stage.player.failed(ask.id, "no");
+    const before = stage.shown.length;
+    await stage.run(700, 60);
+    expect(stage.shown.length).toBeGreaterThan(before + 8);
+    stage.asked = []; // the answers never come
+    const frame = engine.now.frame;
+    stage.player.again();
+    await stage.run(700, 60);
+    expect(engine.now.frame).toBeGreaterThan(frame + 5);
+  });
+});
+
+describe("pictures that are not wanted any more", () => {
+  it("do not land in the next run, and are given back", async () => {
+    stage.player.play();
+    await stage.run(300, 60);
+    const late = stage.asked.splice(0);
+    stage.player.pause();
+    engine.put({ frame: 50 });
+    stage.player.play();
+    stage.shown = [];
+    for (const ask of late) stage.answer(ask);
+    await stage.run(500, 60);
+    expect(stage.shown.every((n) => n >= 50)).toBe(true);
+    stage.player.pause();
+    const decoding = stage.asked.splice(0);
+    stage.player.play();
+    stage.player.dispose();
+    for (const ask of decoding) stage.answer(ask);
+    await stage.run(50, 0);
+    expect(closed.length).toBeGreaterThan(0);
+  });
+  it("end the playing with a word where several cannot be made, one after another", async () => {
+    stage.player.play();
+    await stage.run(100, 0);
+    for (const ask of stage.asked.splice(0)) stage.player.failed(ask.id, "This picture could not be rendered.");
+    expect([engine.now.playing, engine.now.failure]).toEqual([false, "This picture could not be rendered."]);
+  });
+});
+
+describe("what is rendered", () => {
+  const answer = (more: boolean): Ready => ({ stretches: [[0, 5]], more, proxy: { state: "none", done: 0 } });
+  it("is asked for until nothing more will come, and again after a change", () => {
+    open();
+    const asked = stage.asked;
+    const readiness = new Readiness(stage.live as unknown as Live, engine, () => 320);
+    const look = () => looks[0]!();
+    look();
+    look();
+    expect(asked.map((a) => a.kind)).toEqual(["ready"]); // one question at a time
+    expect(asked[0]).toMatchObject({ first: 0, last: 99, every: 2, revision: 7 });
+    readiness.receive(asked[0]!.id, answer(true));
+    expect(engine.now.ready!.stretches).toEqual([[0, 5]]);
+    look();
+    readiness.receive(asked[1]!.id, answer(false));
+    look();
+    expect(asked.length).toBe(2);
+    engine.put({ frame: 50 }); // other frames lie ahead now
+    look();
+    readiness.receive(asked[2]!.id, answer(false));
+    engine.put({ show: "matte" });
+    look();
+    expect(engine.now.ready).toBeNull();
+    expect(asked.length).toBe(4);
+    readiness.receive(asked[2]!.id, answer(false)); // an answer to an older question
+    expect(engine.now.ready).toBeNull();
+    engine.document.show([{ do: "set", target: "first", value: 3 }]);
+    readiness.again();
+    look();
+    expect(asked.length).toBe(4); // nothing while something is being dragged
+  });
+});

@@ -1,0 +1,238 @@
+/** Playback: renders ahead, drops frames rather than drift, sound in step with the picture. */
+import type { Engine } from "../engine";
+import { decode } from "./decode";
+import type { Ask, Live, Picture } from "./live";
+import type { ScopeKind } from "./stage";
+import type { Viewport } from "./viewport";
+import { beforeOf, scopeEvery, scopeOf, wantOf } from "./want";
+
+const AHEAD = 32; // frames asked for beyond the one on screen
+const FLYING = 4; // frames asked for and not yet there: enough to keep the server busy, too few to wait in its queue
+const START = 4; // frames that must be there before the clock starts
+const TELL = 400; // ms between two reports of the rate reached
+const DRIFT = 0.09; // seconds the sound may be off before it is put right
+const FAILURES = 3; // frames one after another that cannot be made, until playing stops
+
+type Shown = { after?: ImageBitmap; before?: ImageBitmap; scope?: { kind: ScopeKind; bitmap: ImageBitmap } };
+
+const closed = ({ after, before, scope }: Shown) => [after, before, scope?.bitmap].forEach((bitmap) => bitmap?.close());
+
+export class Player {
+  private frames = new Map<number, Shown>();
+  private asked = new Map<number, { frame: number; before: boolean; at: number }>();
+  private latency = 0.1; // seconds from asking for a frame to having it, lately
+  private key = "";
+  private next = 0; // steps (frames played, in order) asked for so far
+  private origin = 0; // performance time of step 0
+  private started = false;
+  private from = 0;
+  private lastStep = -1;
+  private raf = 0;
+  private drawn: number[] = []; // when the frames of the last second were drawn
+  private told = 0;
+  private audio: HTMLAudioElement | null = null;
+  private run = 0; // frames that were asked for in an earlier run do not count
+  private failures = 0;
+
+  constructor(
+    private live: Live,
+    private viewport: Viewport,
+    private engine: Engine,
+    private width: () => number,
+  ) {}
+
+  dispose() {
+    cancelAnimationFrame(this.raf);
+    this.audio?.pause();
+    this.live.send({ kind: "clear" });
+    this.forget();
+  }
+
+  /** Frames that are here or on their way are not wanted any more. */
+  private forget() {
+    for (const entry of this.frames.values()) closed(entry);
+    this.frames.clear();
+    this.asked.clear();
+    this.run++;
+  }
+
+  play(speed = 1) {
+    const { frame, ends } = this.engine.timeline;
+    const atEnd = speed > 0 ? frame >= ends.last : frame <= ends.first;
+    const start = atEnd || frame < ends.first || frame > ends.last ? (speed > 0 ? ends.first : ends.last) : frame;
+    this.failures = 0;
+    this.engine.put({ playing: true, speed, frame: start });
+    this.restart(start);
+    cancelAnimationFrame(this.raf);
+    this.raf = requestAnimationFrame(this.tick);
+  }
+
+  pause() {
+    cancelAnimationFrame(this.raf);
+    this.audio?.pause();
+    this.live.send({ kind: "clear" });
+    this.forget();
+    this.key = "";
+    this.engine.put({ playing: false, reached: 0 });
+  }
+
+  /** Called on every change of the Bench while playing: a changed look or view starts afresh from the frame on screen. */
+  refresh() {
+    if (!this.engine.now.playing) return;
+    if (this.keyNow() !== this.key) this.restart(this.engine.timeline.frame);
+  }
+
+  private keyNow() {
+    const state = this.engine.now;
+    const want = wantOf(this.engine, this.width());
+    return JSON.stringify([{ ...want, frame: 0 }, this.engine.document.state.getState().draft, state.compare !== "off", state.against, state.speed, scopeOf(state)]);
+  }
+
+  private restart(frame: number) {
+    this.key = this.keyNow();
+    this.live.send({ kind: "clear" });
+    this.forget();
+    this.next = 0;
+    this.lastStep = -1;
+    this.from = frame;
+    this.started = false;
+    this.drawn = [];
+    this.audio?.pause();
+  }
+
+  /** The frame of step n, going round where looping; null where it is over. */
+  private frameOf(step: number): number | null {
+    const { speed, loop } = this.engine.now;
+    const { first, last } = this.engine.timeline.ends;
+    const length = last - first + 1;
+    const offset = speed > 0 ? this.from - first + Math.floor(step * speed) : last - this.from + Math.floor(step * -speed);
+    if (!loop && offset >= length) return null;
+    const wrapped = offset % length;
+    return speed > 0 ? first + wrapped : last - wrapped;
+  }
+
+  /** Ask for the next frames that can still come in time: those that would be late are dropped before they are rendered. */
+  private ask(current: number, rate: number) {
+    const state = this.engine.now;
+    const { draft } = this.engine.document.state.getState();
+    const want = wantOf(this.engine, this.width());
+    const lead = this.started ? Math.ceil(this.latency * rate) + 1 : 1;
+    this.next = Math.max(this.next, current + lead);
+    while (this.flying < FLYING && this.next <= current + Math.max(AHEAD, lead)) {
+      const frame = this.frameOf(this.next);
+      if (frame === null) break;
+      this.send({ kind: "play", commands: draft, ...want, frame, ...(frame % scopeEvery(rate) ? {} : scopeOf(state)) }, false);
+      if (state.compare !== "off" && want.view !== "source") this.send({ kind: "play", ...beforeOf(want, state.against), frame }, true);
+      this.next++;
+    }
+  }
+
+  private send(ask: Ask, before: boolean) {
+    this.asked.set(this.live.send(ask), { frame: this.next, before, at: performance.now() });
+  }
+
+  private get flying() {
+    return new Set([...this.asked.values()].map((a) => a.frame)).size;
+  }
+
+  /** The server could not render a frame; the others go on, but where several fail one after another it stops and says why. */
+  failed(id: number, message: string) {
+    if (!this.asked.delete(id) || ++this.failures < FAILURES) return;
+    this.pause();
+    this.engine.put({ failure: message });
+  }
+
+  /** The connection is back: what was asked for before will not come. */
+  again() {
+    if (this.engine.now.playing) this.restart(this.engine.timeline.frame);
+  }
+
+  receive({ id, jpeg, scope }: Picture) {
+    const asked = this.asked.get(id);
+    if (!asked) return;
+    this.asked.delete(id);
+    this.latency += ((performance.now() - asked.at) / 1000 - this.latency) * 0.3;
+    this.failures = 0;
+    const { run } = this;
+    void Promise.all([decode(jpeg, "image/jpeg"), scope && decode(scope.png, "image/png")]).then(([bitmap, drawn]) => {
+      if (run !== this.run || asked.frame <= this.lastStep) {
+        bitmap.close();
+        return drawn?.close();
+      }
+      const entry = this.frames.get(asked.frame) ?? {};
+      entry[asked.before ? "before" : "after"] = bitmap;
+      if (scope && drawn) entry.scope = { kind: scope.kind, bitmap: drawn };
+      this.frames.set(asked.frame, entry);
+    });
+  }
+
+  private tick = (now: number) => {
+    if (!this.engine.now.playing) return;
+    this.raf = requestAnimationFrame(this.tick);
+    const { rate } = this.engine.timeline;
+    if (!this.started) {
+      this.ask(-1, rate);
+      const enough = this.frames.size >= Math.min(START, (this.frameOf(START) === null ? 1 : START));
+      if (!enough) return;
+      this.started = true;
+      this.origin = now;
+      this.startSound(rate);
+    }
+    const step = Math.floor(((now - this.origin) / 1000) * rate);
+    if (this.frameOf(step) === null) {
+      this.engine.timeline.put(this.engine.timeline.ends[this.engine.now.speed > 0 ? "last" : "first"]);
+      return this.pause();
+    }
+    this.ask(step, rate);
+    this.show(step, now);
+    this.keepSound(step, rate);
+  };
+
+  private show(step: number, now: number) {
+    const ready = [...this.frames.keys()].filter((n) => n <= step && n > this.lastStep).sort((a, b) => b - a)[0];
+    if (ready === undefined) return;
+    const entry = this.frames.get(ready)!;
+    if (!entry.after) return;
+    for (const [n, dropped] of this.frames) {
+      if (n < ready) closed(dropped);
+      if (n <= ready) this.frames.delete(n);
+    }
+    this.lastStep = ready;
+    this.viewport.setAfter(entry.after);
+    if (entry.before) this.viewport.setBefore(entry.before);
+    this.viewport.draw();
+    if (entry.scope) this.engine.stage.showScope(entry.scope.kind, entry.scope.bitmap);
+    this.drawn = [...this.drawn.filter((t) => now - t < 1000), now];
+    const frame = this.frameOf(ready)!;
+    if (now - this.told > TELL) {
+      this.told = now;
+      const seconds = (now - this.drawn[0]!) / 1000;
+      this.engine.put({ reached: seconds > 0.3 ? (this.drawn.length - 1) / seconds : 0 });
+    }
+    this.engine.timeline.put(frame);
+  }
+
+  private startSound(rate: number) {
+    const { sound, speed } = this.engine.now;
+    const { footage } = this.engine.view;
+    if (!footage.facts.sound || speed !== 1) return;
+    const source = `/api/footage/${footage.id}/sound.webm`;
+    if (!this.audio || !this.audio.src.endsWith(source)) this.audio = new Audio(source);
+    this.audio.muted = !sound;
+    this.audio.currentTime = this.from / rate;
+    void this.audio.play().catch(() => undefined);
+  }
+
+  private keepSound(step: number, rate: number) {
+    const { sound, speed } = this.engine.now;
+    const audio = this.audio;
+    if (!audio || speed !== 1 || (audio.paused && !audio.ended)) return;
+    audio.muted = !sound;
+    const elapsed = (performance.now() - this.origin) / 1000;
+    const wanted = this.frameOf(step)! / rate + (elapsed - step / rate);
+    if (audio.seeking || (!audio.ended && Math.abs(audio.currentTime - wanted) <= DRIFT) || wanted >= audio.duration) return;
+    const ended = audio.ended; // before the shot came round
+    audio.currentTime = wanted;
+    if (ended) void audio.play().catch(() => undefined);
+  }
+}

@@ -1,0 +1,76 @@
+/** Time: how long, how fast, where the playhead stands, and which stretch is shown. Ruler, lanes and player take only this. */
+import { createStore, type StoreApi } from "zustand/vanilla";
+
+import { turnedTo, type Stretch } from "./timespan";
+
+/** Which frames would play without rendering, as stretches; how far the preview copy of large footage is. */
+export type Ready = { stretches: [number, number][]; more: boolean; proxy: { state: "none" | "waiting" | "making" | "ready"; done: number } };
+
+export type TimelineState = {
+  frame: number;
+  playing: boolean;
+  speed: number;
+  loop: boolean;
+  sound: boolean;
+  /** Frames a second, lately. */
+  reached: number;
+  ready: Ready | null;
+  /** The stretch of time on the ruler; null: all frames. */
+  stretch: Stretch | null;
+};
+
+export const rateOf = (rate: string) => {
+  const [n, d] = rate.split("/").map(Number);
+  return (n ?? 24) / (d ?? 1);
+};
+
+/** What time is made of. ends: the in and the out, which are edited. */
+export type Time = { length: number; rate: number; ends: () => { first: number; last: number } };
+
+export class Timeline {
+  readonly state: StoreApi<TimelineState>;
+  readonly length: number;
+  readonly rate: number;
+
+  constructor(
+    private time: Time,
+    kept: Partial<TimelineState> = {},
+  ) {
+    this.length = time.length;
+    this.rate = time.rate;
+    const { first, last } = time.ends();
+    this.state = createStore<TimelineState>(() => ({
+      frame: Math.round(first + (last - first) * 0.4),
+      playing: false,
+      speed: 1,
+      loop: true,
+      sound: true,
+      reached: 0,
+      ready: null,
+      stretch: null,
+      ...kept,
+    }));
+  }
+
+  get ends() {
+    return this.time.ends();
+  }
+  get last() {
+    return this.length - 1;
+  }
+  get frame() {
+    return this.state.getState().frame;
+  }
+
+  /** A frame that there is. */
+  within(frame: number) {
+    return Math.min(Math.max(Math.round(frame), 0), this.last);
+  }
+
+  /** Put the playhead at a frame; a ruler that does not show it turns its page. */
+  put(frame: number) {
+    const at = this.within(frame);
+    const { stretch } = this.state.getState();
+    this.state.setState({ frame: at, ...(stretch ? { stretch: turnedTo(stretch, this.last, at) } : {}) });
+  }
+}

@@ -1,0 +1,56 @@
+/** Playing, going about in time, and its ends. */
+import type { Engine } from "./engine";
+import { nextKeyframe } from "./keyframes";
+import { zoomed } from "./timespan";
+
+const FASTEST = 4;
+
+export function togglePlay(engine: Engine) {
+  engine.around.settle();
+  if (engine.now.playing) engine.stage.pause();
+  else engine.stage.play(1);
+}
+
+/** Play backwards or forwards; again doubles the speed. */
+export function shuttle(engine: Engine, direction: 1 | -1) {
+  engine.around.settle();
+  const { playing, speed } = engine.now;
+  const same = playing && Math.sign(speed) === direction;
+  engine.stage.play(same ? Math.min(Math.abs(speed) * 2, FASTEST) * direction : direction);
+}
+
+export function stopPlaying(engine: Engine) {
+  if (engine.now.playing) engine.stage.pause();
+}
+
+/** What sets the in or out of the shot. The other end moves along where it would be passed. */
+export function endCommands(engine: Engine, which: "first" | "last", frame: number) {
+  const { ends } = engine.timeline;
+  const other = which === "first" ? "last" : "first";
+  const passed = which === "first" ? frame > ends.last : frame < ends.first;
+  const set = (target: string) => ({ do: "set" as const, target, value: frame });
+  return passed ? [set(which), set(other)] : [set(which)];
+}
+
+/** Set the in or out of the shot. */
+export const setEnd = (engine: Engine, which: "first" | "last", frame: number) =>
+  void engine.document.edit(endCommands(engine, which, frame), `${which === "first" ? "In" : "Out"} at frame ${frame}`);
+
+/** To the keyframe before or after the playhead. */
+export function toKeyframe(engine: Engine, direction: 1 | -1) {
+  const next = nextKeyframe(engine, direction);
+  if (next !== null) engine.go(next);
+}
+
+/** Time around the playhead, closer or further away. */
+export function zoomTime(engine: Engine, factor: number) {
+  const { stretch, frame } = engine.now;
+  const { last } = engine.timeline;
+  engine.put({ stretch: zoomed(stretch ?? { from: 0, to: last }, last, frame, factor) });
+}
+
+/** The picture takes the whole screen, with the transport and the chosen pass; or gives it back. */
+export function fullScreen() {
+  if (document.fullscreenElement) void document.exitFullscreen();
+  else void document.documentElement.requestFullscreen();
+}

@@ -1,0 +1,79 @@
+import { useEffect } from "react";
+import { perFrame, xOf, type Span } from "../engine/timespan";
+import { Button } from "../ui/basics";
+import { followCoverage, nextWeak } from "../engine/coverage";
+import { useChoice, useEngine, useShapes, useTime } from "./engine";
+
+const HEIGHT = 34;
+
+/** Selected area over time along the ruler; weak frames are marked. Below it how sure the chosen shape's track is. */
+export function Curve({ span }: { span: Span }) {
+  const engine = useEngine();
+  const { width } = span;
+  useEffect(() => followCoverage(engine), [engine]);
+  const curve = useChoice((s) => s.curve);
+  const shapeId = useChoice((s) => s.shapeId);
+  const shape = useShapes().find((s) => s.id === shapeId);
+  const x = (n: number) => xOf(span, n);
+  const most = Math.max(0.5, ...(curve?.values.filter(Number.isFinite) ?? []));
+  const y = (v: number) => HEIGHT - 2 - (v / most) * (HEIGHT - 8);
+  const area = (from: number, to: number) => {
+    const values = curve!.values.slice(from, to).map((v, n) => [from + n, v] as const).filter(([, v]) => Number.isFinite(v));
+    if (!values.length) return "";
+    return `M${x(values[0]![0])} ${HEIGHT}` + values.map(([n, v]) => `L${x(n).toFixed(1)} ${y(v).toFixed(1)}`).join("") + `L${x(values.at(-1)![0])} ${HEIGHT}Z`;
+  };
+  return (
+    <div className="relative" style={{ height: HEIGHT + 8 }}>
+      <svg width={width} height={HEIGHT + 8} className="pointer-events-none absolute" aria-label="Selected area over time" role="img" data-fresh={curve?.fresh ?? false}>
+        <defs>
+          <pattern id="old-curve" width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+            <line x1="0" y1="0" x2="0" y2="5" stroke="var(--quiet)" strokeWidth="1.4" />
+          </pattern>
+        </defs>
+        {curve && <path d={area(0, curve.fresh ? curve.values.length : curve.known)} fill="var(--quiet)" />}
+        {curve && !curve.fresh && <path d={area(Math.max(0, curve.known - 1), curve.values.length)} fill="url(#old-curve)" />}
+        {shape?.track.map((t) => <rect key={t.frame} x={x(t.frame)} y={HEIGHT + 2} width={Math.max(1, perFrame(span) - 0.3)} height={4} fill="var(--ink)" opacity={0.15 + 0.85 * t.confidence} />)}
+      </svg>
+      {curve?.fresh &&
+        curve.weak.filter((w) => w.frame >= span.from && w.frame <= span.to).map((w) => (
+          <button
+            key={w.frame}
+            type="button"
+            className="absolute bottom-[12px] -translate-x-1/2 bg-black px-1 text-[11px] whitespace-nowrap text-white outline outline-1 outline-strong"
+            style={{ left: Math.min(Math.max(x(w.frame), 70), width - 70) }}
+            title={`usually ${w.usual.toFixed(1)} %`}
+            onPointerDown={(e) => e.stopPropagation()}
+            onClick={() => engine.go(w.frame)}
+          >
+            {w.kind === "drop" ? "drops" : "jumps"} to {w.value.toFixed(1)} % at frame {w.frame}
+          </button>
+        ))}
+    </div>
+  );
+}
+
+/** What the left column says of the curve. */
+export function CurveWords() {
+  const engine = useEngine();
+  const curve = useChoice((s) => s.curve);
+  const frame = useTime((s) => s.frame);
+  const selection = useChoice((s) => s.selectionId);
+  if (!selection) return null;
+  const value = curve?.values[frame];
+  const step = (direction: 1 | -1) => {
+    const next = nextWeak(curve?.weak ?? [], frame, direction);
+    if (next !== null) engine.go(next);
+  };
+  return (
+    <div className="flex items-center justify-between">
+      <span>Selected over time</span>
+      {curve?.fresh && curve.weak.length > 0 ? (
+        <Button className="h-[22px] px-1.5" title="Next weak frame (G)" onClick={() => step(1)}>
+          {curve.weak.length} weak ▸
+        </Button>
+      ) : (
+        <b>{curve && value !== undefined && Number.isFinite(value) ? `${value.toFixed(1)} %` : "…"}</b>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,153 @@
+import clsx from "clsx";
+import { useEffect, useRef } from "react";
+
+import { useCatalogue } from "../api/queries";
+import type { Key, KeyInfo, Pick, Selection } from "../api/types";
+import { Button, Heading, Segments, Tip } from "../ui/basics";
+import { Menu, type MenuItem } from "../ui/menu";
+import { AnimatedRow } from "./Pin";
+import { SWITCH } from "../engine/lanes";
+import { addKey, fit, keyOf, removeKey, removePick, setOfKey, shiftKey, showPickAlone } from "../engine/selections";
+import { useChoice, useEngine } from "./engine";
+
+const POINTED = 350; // ms over a pick before it is shown alone
+
+const COMBINE = [
+  { value: "add" as const, name: "Add" },
+  { value: "intersect" as const, name: "Intersect" },
+  { value: "subtract" as const, name: "Subtract" },
+];
+
+/** The keys of a selection, in order, and the editor of the chosen one. */
+export function Keys({ selection }: { selection: Selection }) {
+  const engine = useEngine();
+  const { data } = useCatalogue();
+  const chosen = useChoice((s) => s.keyId);
+  const keys = selection.keys ?? [];
+  const key = keyOf(selection, chosen);
+  const info = data?.keys.find((k) => k.id === key?.type);
+  return (
+    <>
+      <Heading aside={<Menu trigger={<button type="button">Add a key ▾</button>} items={(data?.keys ?? []).map((k) => ({ name: k.name, onSelect: () => addKey(engine, selection, k) }))} />}>Keys</Heading>
+      {keys.length > 1 && (
+        <ul aria-label="Keys">
+          {keys.map((k, n) => (
+            <Row key={k.id} item={k} first={n === 0} last={n === keys.length - 1} chosen={k.id === key?.id} selection={selection} name={data?.keys.find((i) => i.id === k.type)?.name ?? k.type} />
+          ))}
+        </ul>
+      )}
+      {key && info && <Editor key={key.id} selection={selection} item={key} info={info} first={key === keys[0]} alone={keys.length === 1} />}
+    </>
+  );
+}
+
+/** How a key combines with those before it; for the first there are none, and what it says is told as what it does. */
+const combination = (key: Key, first: boolean) => (!first ? key.combine : key.combine === "subtract" ? "all but it" : "");
+
+type RowProps = { item: Key; first: boolean; last: boolean; chosen: boolean; selection: Selection; name: string };
+
+function Row({ item, first, last, chosen, selection, name }: RowProps) {
+  const engine = useEngine();
+  const words = `Key ${name.toLowerCase()}`;
+  const items: MenuItem[] = [
+    { name: item.on ? "Switch off" : "Switch on", onSelect: () => setOfKey(engine, selection, item, "on", !item.on, `${words} switched ${item.on ? "off" : "on"}`) },
+    ...COMBINE.map((c) => ({ name: c.name, checked: item.combine === c.value, onSelect: () => setOfKey(engine, selection, item, "combine", c.value, `${words}: ${c.value}`) })),
+    "line",
+    { name: "Earlier", disabled: first, onSelect: () => shiftKey(engine, selection, item, -1, `${words} moved`) },
+    { name: "Later", disabled: last, onSelect: () => shiftKey(engine, selection, item, 1, `${words} moved`) },
+    { name: "Remove", onSelect: () => removeKey(engine, selection, item, `${words} removed`) },
+  ];
+  return (
+    <li className={clsx("flex h-[26px] items-center border-b border-line", chosen && "bg-raised", !item.on && "text-quiet line-through")}>
+      <button type="button" aria-pressed={chosen} className="flex h-full flex-1 items-center justify-between text-left" onClick={() => engine.put({ keyId: item.id! })}>
+        {name}
+        <span className="text-quiet">{combination(item, first)}</span>
+      </button>
+      <Menu trigger={<button type="button" aria-label={`Do something with the key ${name.toLowerCase()}`} className="h-full min-w-[24px] px-1.5 text-quiet hover:text-ink">⋯</button>} items={items} />
+    </li>
+  );
+}
+
+type EditorProps = { selection: Selection; item: Key; info: KeyInfo; first: boolean; alone: boolean };
+
+function Editor({ selection, item, info, first, alone }: EditorProps) {
+  const engine = useEngine();
+  const values = item as unknown as Record<string, number | boolean>;
+  const params = alone ? info.params : [SWITCH, ...info.params];
+  const name = info.name.toLowerCase();
+  return (
+    <>
+      {alone && <p className="text-[12px] text-quiet">{info.name}: {info.summary.charAt(0).toLowerCase() + info.summary.slice(1)}</p>}
+      {(!first || item.combine === "subtract") && (
+        <div className="mt-1">
+          <Segments boxed label="How the key combines" value={item.combine!} options={COMBINE} onChange={(value) => setOfKey(engine, selection, item, "combine", value, `Key ${name}: ${value}`)} />
+        </div>
+      )}
+      {"picks" in item && <Picks item={item} selection={selection} />}
+      {params.map((p) => (
+        <AnimatedRow key={p.key} target={`selections/${selection.id}/keys/${item.id}/${p.key}`} info={p} plain={values[p.key] ?? p.default} />
+      ))}
+    </>
+  );
+}
+
+function Picks({ item, selection }: { item: Extract<Key, { picks?: Pick[] }>; selection: Selection }) {
+  const engine = useEngine();
+  const picks = item.picks ?? [];
+  return (
+    <div className="my-1.5 flex flex-wrap items-center gap-1.5">
+      {picks.map((p) => (
+        <Swatch key={p.id} pick={p} onRemove={() => removePick(engine, selection, item, "picks", p)} onAlone={() => showPickAlone(engine, selection, item, p)} />
+      ))}
+      {(item.refused ?? []).map((p) => (
+        <Swatch key={p.id} pick={p} refused onRemove={() => removePick(engine, selection, item, "refused", p)} />
+      ))}
+      {picks.length === 0 && (
+        <Button look="plain" onClick={() => engine.put({ tool: "add" })}>
+          No picks: click one in the picture
+        </Button>
+      )}
+      {item.type === "hue" && picks.length > 0 && (
+        <Button className="ml-auto" title="Set tolerance, softness and least chroma from what was picked" onClick={() => void fit(engine, selection, item)}>
+          Fit to picks
+        </Button>
+      )}
+    </div>
+  );
+}
+
+/** A pick as its colour; pointing at it shows what it alone selects, a click removes it. */
+function Swatch({ pick, refused, onRemove, onAlone }: { pick: Pick; refused?: boolean; onRemove: () => void; onAlone?: () => () => void }) {
+  const timer = useRef(0);
+  const undo = useRef<(() => void) | null>(null);
+  const enter = () => {
+    window.clearTimeout(timer.current);
+    timer.current = window.setTimeout(() => (undo.current = onAlone?.() ?? null), POINTED);
+  };
+  const leave = () => {
+    window.clearTimeout(timer.current);
+    undo.current?.();
+    undo.current = null;
+  };
+  useEffect(() => leave, []);
+  const colour = `rgb(${pick.colour.map((v) => Math.round(Math.min(Math.max(v, 0), 1) * 255)).join(" ")})`;
+  const name = refused ? "Not-this pick" : "Pick";
+  return (
+    <Tip text={`${name} from frame ${pick.frame}. The picture shows what it alone selects; a click removes it.`}>
+      <button
+        type="button"
+        aria-label={`${name} from frame ${pick.frame}: remove`}
+        onPointerEnter={enter}
+        onPointerLeave={leave}
+        onClick={() => {
+          leave();
+          onRemove();
+        }}
+        className={clsx("relative h-[26px] w-[26px] overflow-hidden border", refused ? "border-dashed border-ink" : "border-ink")}
+        style={{ background: colour }}
+      >
+        {refused && <span className="absolute top-1/2 left-1/2 h-px w-[40px] -translate-x-1/2 -translate-y-1/2 -rotate-45 bg-white" />}
+      </button>
+    </Tip>
+  );
+}

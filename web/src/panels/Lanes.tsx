@@ -1,0 +1,196 @@
+import clsx from "clsx";
+import { useRef, useState } from "react";
+
+import { useCatalogue } from "../api/queries";
+import type { Catalogue, Lane, ParamInfo } from "../api/types";
+import type { Span } from "../engine/timespan";
+import { Menu } from "../ui/menu";
+import { format } from "../ui/numbers";
+import { SmallNumber } from "../ui/small";
+import { GRAPH_HEIGHT, LANE_HEIGHT, LaneTrack, PAD } from "./LaneTrack";
+import { useSpan, useWheel } from "./Ruler";
+import { passesOf, selectionsOf, shapesOf } from "../engine/engine";
+import { helper, stopAnimating } from "../engine/keyframes";
+import { type How, lanesOf, PATH, type Pin, SWITCH, valueAt } from "../engine/lanes";
+import { copyChosen, pasteHere } from "../engine/pins";
+import { useDocument, useEngine, usePins, useTime } from "./engine";
+import { useAskName } from "../ui/prompt";
+
+const LABEL = 268;
+
+/** owner: what the parameter belongs to, by its name and by its ids. */
+export type Row = { lane: Lane; info: ParamInfo; owner: string; of: string };
+
+/** What a lane animates: whose parameter it is, and its declaration. */
+function rowOf(lane: Lane, document: ReturnType<typeof useDocument>, data: Catalogue): Row | null {
+  const words = lane.target.split("/");
+  const key = words.at(-1)!;
+  if (words[0] === "passes") {
+    const pass = passesOf(document).find((p) => p.id === words[1]);
+    if (!pass) return null;
+    const info = words[2] === "amount" ? data.amount : words[2] === "on" ? SWITCH : data.treatments.find((t) => t.id === pass.treatment)?.params.find((p) => p.key === key);
+    return info ? { lane, info, owner: pass.name, of: pass.id } : null;
+  }
+  const selection = selectionsOf(document).find((s) => s.id === words[1]);
+  if (!selection) return null;
+  const type = words[2] === "keys" ? selection.keys?.find((k) => k.id === words[3])?.type : null;
+  const infos = words[2] === "cleaning" ? data.cleaning : words[2] === "shapes" ? data.shape : (data.keys.find((k) => k.id === type)?.params ?? []);
+  const info = key === "on" ? SWITCH : key === "points" ? PATH : infos.find((p) => p.key === key);
+  const shape = words[2] === "shapes" ? shapesOf(selection).find((s) => s.id === words[3]) : null;
+  return info ? { lane, info, owner: shape ? shape.name : selection.name, of: shape ? shape.id : selection.id } : null;
+}
+
+/** One lane for each animated value, under the ruler and in step with it. */
+export function Lanes() {
+  const engine = useEngine();
+  const box = useRef<HTMLDivElement>(null);
+  const span = useSpan(box, LABEL + 2 * PAD);
+  useWheel(box, span, LABEL + PAD, true);
+  const document = useDocument();
+  const { data } = useCatalogue();
+  const rate = engine.timeline.rate;
+  const chosen = usePins((s) => s.chosen);
+  const [folded, setFolded] = useState<string[]>([]);
+  const rows = data ? lanesOf(document).flatMap((lane) => rowOf(lane, document, data) ?? []) : [];
+  const owners = [...new Map(rows.map((r) => [r.of, r.owner]))];
+  const alive = chosen.filter((p) => rows.some((r) => r.lane.target === p.target && r.lane.keyframes.some((k) => k.frame === p.frame)));
+  return (
+    <div ref={box} role="group" aria-label="Lanes" className="h-full overflow-auto border-t border-line">
+      {owners.map(([of, owner]) => {
+        const mine = rows.filter((r) => r.of === of);
+        const isFolded = folded.includes(of);
+        const fold = () => setFolded(isFolded ? folded.filter((f) => f !== of) : [...folded, of]);
+        if (isFolded)
+          return (
+            <button key={of} type="button" aria-expanded={false} className="flex w-full items-center px-3.5 text-quiet hover:text-ink" style={{ height: LANE_HEIGHT }} onClick={fold}>
+              ▸ {owner}: {mine.length} {mine.length === 1 ? "lane" : "lanes"}
+            </button>
+          );
+        return mine.map((row, n) => <LaneRow key={row.lane.target} row={row} first={n === 0} onFold={fold} span={span} rate={rate} chosen={alive} rows={rows} />);
+      })}
+    </div>
+  );
+}
+
+type RowProps = { row: Row; first: boolean; onFold: () => void; span: Span; rate: number; chosen: Pin[]; rows: Row[] };
+
+function LaneRow({ row, first, onFold, span, rate, chosen, rows }: RowProps) {
+  const engine = useEngine();
+  const { lane, info, owner } = row;
+  const open = usePins((s) => s.open === lane.target) && info.kind === "number";
+  const height = open ? GRAPH_HEIGHT : LANE_HEIGHT;
+  const mine = chosen.filter((p) => p.target === lane.target);
+  const single = chosen.length === 1 && mine.length === 1 ? lane.keyframes.find((k) => k.frame === mine[0]!.frame)! : null;
+  const store = (next: Lane, words: string) => void engine.document.edit(engine.target.lanes([next]), words);
+  const put = (change: { frame?: number; value?: number }) => {
+    const next = { ...single!, ...change };
+    engine.pins.choose([{ target: lane.target, frame: next.frame }]);
+    store({ ...lane, keyframes: [...lane.keyframes.filter((k) => k !== single && k.frame !== next.frame), next].sort((a, b) => a.frame - b.frame) }, `${info.name}: keyframe at frame ${next.frame}`);
+  };
+  return (
+    <div className="flex items-stretch border-b border-line" style={{ height }}>
+      <div className="flex shrink-0 items-center gap-2 border-r border-line px-3.5 text-[12px]" style={{ width: LABEL }}>
+        <button type="button" aria-expanded aria-label={`Fold the lanes of ${owner}`} className={clsx("w-[10px] text-quiet", !first && "invisible")} onClick={onFold}>
+          ▾
+        </button>
+        <button
+          type="button"
+          className="min-w-0 flex-1 truncate text-left"
+          title={`${owner}: ${info.name}${info.kind === "number" ? "; click for its graph" : ""}`}
+          aria-expanded={info.kind === "number" ? open : undefined}
+          onClick={() => info.kind === "number" && engine.pins.state.setState({ open: open ? null : lane.target })}
+        >
+          <span className="text-quiet">{owner}</span> {info.name}
+        </button>
+        {single ? (
+          <>
+            <SmallNumber className="w-[46px]" label="Keyframe at frame" name="fr" value={single.frame} low={0} high={engine.timeline.last} step={1} onCommit={(v) => put({ frame: Math.round(v) })} />
+            {info.kind === "number" && <SmallNumber className="w-[52px]" label="Keyframe value" value={Number(single.value)} low={info.low} high={info.high} step={info.step} unit={info.unit} onCommit={(v) => put({ value: v })} />}
+          </>
+        ) : (
+          <ValueNow lane={lane} info={info} rate={rate} />
+        )}
+        <LaneMenu row={row} chosen={mine} store={store} />
+      </div>
+      <LaneTrack row={row} span={span} rate={rate} chosen={chosen} rows={rows} height={height} open={open} />
+    </div>
+  );
+}
+
+/** The value at the frame on screen. It alone is drawn anew with every frame. */
+function ValueNow({ lane, info, rate }: { lane: Lane; info: ParamInfo; rate: number }) {
+  const frame = useTime((s) => s.frame);
+  const shown = valueAt(lane, info, frame, rate);
+  return <b className="tabular-nums">{info.kind === "number" ? `${format(info, Number(shown))} ${info.unit}` : info.kind === "colour" ? String(shown) : ""}</b>;
+}
+
+/** Whether a value from another lane makes sense in this one. */
+function fitsLane(value: unknown, lane: Lane, info: ParamInfo): boolean {
+  const own = lane.keyframes[0]!.value;
+  if (info.kind === "number") return typeof value === "number" && value >= info.low && value <= info.high;
+  if (info.kind === "choice") return info.choices?.includes(value as string) ?? false;
+  if (Array.isArray(own)) return Array.isArray(value) && typeof value[0] === typeof own[0] && (info.kind !== "points" || value.length === own.length);
+  return typeof value === typeof own;
+}
+
+function LaneMenu({ row, chosen, store }: { row: Row; chosen: Pin[]; store: (lane: Lane, words: string) => void }) {
+  const askName = useAskName();
+  const engine = useEngine();
+  const { lane, info } = row;
+  const some = new Set(chosen.map((p) => p.frame));
+  const touched = (k: { frame: number }) => !some.size || some.has(k.frame);
+  const which = some.size ? "chosen" : "all";
+  const shape = (how: How, words: string) => store({ ...lane, keyframes: lane.keyframes.map((k) => (touched(k) ? { ...k, how } : k)) }, `${info.name}: ${words}`);
+  const number = info.kind === "number";
+  const made = (what: "in" | "out" | "flash" | "step") => helper(lane, info, what, engine.timeline.frame, engine.timeline.rate);
+  const copied = usePins((s) => s.copied);
+  const fits = copied.length > 0 && copied.every((c) => fitsLane(c.keyframe.value, lane, info));
+  const eased = lane.keyframes.filter(touched).map((k) => k.ease ?? 100);
+  const askEase = () =>
+    askName(`Ease of ${info.name} in % (${which}): how much it slows down at its keyframes`, String(eased[0] ?? 100), (text) => {
+      const ease = Math.min(Math.max(Number(text.replace(",", ".")), 0), 100);
+      if (Number.isFinite(ease)) store({ ...lane, keyframes: lane.keyframes.map((k) => (touched(k) ? { ...k, how: "smooth", ease } : k)) }, `${info.name}: ease ${ease} %`);
+    });
+  const easeAll = () => {
+    const smooth = lanesOf(engine.shown).map((l) => ({ ...l, keyframes: l.keyframes.map((k) => ({ ...k, how: "smooth" as const, ease: 100 })) }));
+    void engine.document.edit(engine.target.lanes(smooth), "Everything eased");
+  };
+  const askDrift = () =>
+    askName(`Drift of ${info.name}, ${info.unit || "units"} per second`, String(lane.drift ?? 0), (text) => {
+      const drift = Number(text.replace(",", "."));
+      if (Number.isFinite(drift)) store({ ...lane, drift, start: engine.timeline.frame }, `${info.name} drifts by ${drift} ${info.unit} per second`);
+    });
+  return (
+    <Menu
+      trigger={
+        <button type="button" aria-label={`Do something with the lane ${info.name}`} className="px-1 text-quiet hover:text-ink">
+          ⋯
+        </button>
+      }
+      items={[
+        { name: `Hold (${which})`, aside: "flat cap", onSelect: () => shape("hold", "held") },
+        { name: `Linear (${which})`, aside: "slanted", onSelect: () => shape("linear", "straight") },
+        { name: `Smooth (${which})`, aside: "arched", onSelect: () => shape("smooth", "smooth") },
+        { name: `Ease (${which})…`, aside: `${eased[0] ?? 100} %`, onSelect: askEase },
+        { name: "Ease everything, in all lanes", onSelect: easeAll },
+        ...(number
+          ? ([
+              "line",
+              { name: "Fade in from here, one second", onSelect: () => store(made("in"), `${info.name} fades in`) },
+              { name: "Fade out from here, one second", onSelect: () => store(made("out"), `${info.name} fades out`) },
+              { name: "Flash here", onSelect: () => store(made("flash"), `${info.name} flashes at frame ${engine.timeline.frame}`) },
+              { name: "Step here", onSelect: () => store(made("step"), `${info.name} steps at frame ${engine.timeline.frame}`) },
+              "line",
+              { name: lane.drift ? `Drift: ${lane.drift} ${info.unit} per second…` : "Drift…", onSelect: askDrift },
+            ] as const)
+          : []),
+        ...(number && info.period ? (["as typed", "short", "long"] as const).map((way) => ({ name: `Turns ${way === "as typed" ? way : `the ${way} way`}`, checked: (lane.way ?? "as typed") === way, onSelect: () => store({ ...lane, way }, `${info.name} turns ${way}`) })) : []),
+        "line",
+        { name: some.size === 1 ? "Copy the keyframe" : "Copy the chosen keyframes", aside: "Ctrl C", disabled: !some.size, onSelect: () => void copyChosen(engine) },
+        { name: "Paste into this lane", aside: "Ctrl V", disabled: !fits, onSelect: () => void pasteHere(engine, lane.target) },
+        "line",
+        { name: "Remove the animation, keep this value", onSelect: () => stopAnimating(engine, lane.target, info) },
+      ]}
+    />
+  );
+}

@@ -1,0 +1,308 @@
+import clsx from "clsx";
+import { useEffect, useRef, useState, type PointerEvent } from "react";
+
+import type { View } from "../api/types";
+import { Button, Segments } from "../ui/basics";
+import { Menu } from "../ui/menu";
+import { howToDraw } from "./Shapes";
+import { ShapesOverlay } from "./ShapesOverlay";
+import { type Tool } from "../engine/choice";
+import { pick } from "../engine/selections";
+import { type Compare } from "../engine/stage/stage";
+import { fullScreen } from "../engine/transport";
+import { useChoice, useDoc, useEngine, useStage } from "./engine";
+import { useWaiting } from "../ui/settle";
+
+const VIEWS: { value: View; name: string; tip: string }[] = [
+  { value: "result", name: "Result", tip: "The finished picture (1)" },
+  { value: "source", name: "Source", tip: "The shot as it came (2)" },
+  { value: "matte", name: "Matte", tip: "What is selected, white on black (3)" },
+  { value: "selected", name: "Selected colour only", tip: "The rest plain grey (4)" },
+  { value: "edge", name: "Edge", tip: "The edge of the selection over the picture (5)" },
+  { value: "hatched", name: "Hatched", tip: "The selection hatched (6)" },
+];
+
+export function Picture() {
+  const engine = useEngine();
+  const show = useStage((s) => s.show);
+  const compare = useStage((s) => s.compare);
+  const waiting = useWaiting();
+  const idle = useDoc((s) => !s.waiting.length && !s.gesture);
+  const settled = useStage((s) => s.settled) && idle && !waiting;
+  const choose = (value: Compare) => engine.put(compare === value ? { compare: "off", against: null } : { compare: value });
+  return (
+    <section id="picture" aria-label="Picture" data-settled={settled} className="flex min-h-0 min-w-0 flex-col bg-ground">
+      <div className="flex h-[36px] shrink-0 items-center gap-2 px-2">
+        <Segments label="View" value={show} onChange={(value) => engine.put({ show: value })} options={VIEWS} />
+        <span className="flex-1" />
+        <Button look="plain" on={compare === "wipe"} title="Before on the left, after on the right; drag the line (W)" onClick={() => choose("wipe")}>
+          Wipe
+        </Button>
+        <Button look="plain" on={compare === "side"} title="Before and after next to each other (D)" onClick={() => choose("side")}>
+          Side by side
+        </Button>
+        <ZoomMenu />
+      </div>
+      <Canvas />
+      <PixelLine />
+    </section>
+  );
+}
+
+function ZoomMenu() {
+  const { stage } = useEngine();
+  const zoom = useZoomWords();
+  return (
+    <Menu
+      trigger={<Button look="plain">{zoom} ▾</Button>}
+      items={[
+        { name: "Fit", aside: "Z", onSelect: () => stage.viewport?.fit() },
+        ...[50, 100, 200, 400].map((percent) => ({ name: `${percent} %`, onSelect: () => stage.viewport?.zoomTo(percent) })),
+        "line",
+        { name: "Full screen", aside: "F", onSelect: () => fullScreen() },
+      ]}
+    />
+  );
+}
+
+function useZoomWords() {
+  const { stage } = useEngine();
+  const [words, setWords] = useState("Fit");
+  useEffect(() => {
+    const tell = () => setWords(stage.viewport?.zoom ? `${Math.round((stage.viewport.zoom.scale / stage.viewport.density) * 100)} %` : "Fit");
+    tell();
+    return stage.onGeometry(tell);
+  }, [stage]);
+  return words;
+}
+
+type Box = { from: { x: number; y: number }; to: { x: number; y: number } };
+const LEAST_BOX = 6; // pixels dragged from which a click becomes a box
+
+/** Whether a text or number is being typed somewhere: a press in the picture then only leaves it. */
+function leavesField(): boolean {
+  const active = document.activeElement;
+  if (!(active instanceof HTMLInputElement || active instanceof HTMLTextAreaElement) || active.type === "checkbox" || active.type === "range") return false;
+  active.blur();
+  return true;
+}
+
+/** The canvas, and what the pointer does on it. */
+function Canvas() {
+  const engine = useEngine();
+  const { stage } = engine;
+  const holder = useRef<HTMLDivElement>(null);
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const hand = useRef<{ x: number; y: number } | null>(null);
+  const wiping = useRef(false);
+  const tool = useChoice((s) => s.tool);
+  const compare = useStage((s) => s.compare);
+  const [nearWipe, setNearWipe] = useState(false);
+  const [boxed, setBoxed] = useState<Box | null>(null);
+
+  useEffect(() => stage.attach(canvas.current!, holder.current!), [stage]);
+
+  const place = (e: PointerEvent) => {
+    const box = holder.current!.getBoundingClientRect();
+    return { x: e.clientX - box.left, y: e.clientY - box.top };
+  };
+  const onWipe = (x: number) => compare === "wipe" && !!stage.viewport && Math.abs(stage.viewport.wipeX - x) < 7;
+
+  const down = (e: PointerEvent) => {
+    const at = place(e);
+    if (e.button === 0 && leavesField()) return;
+    e.currentTarget.setPointerCapture(e.pointerId);
+    if (e.button === 0 && onWipe(at.x)) wiping.current = true;
+    else if (e.button === 1 || (e.button === 0 && tool === "hand")) hand.current = at;
+    else if (e.button === 0) {
+      if (stage.viewport?.toPicture(at.x, at.y)) setBoxed({ from: at, to: at });
+    }
+  };
+  const move = (e: PointerEvent) => {
+    const at = place(e);
+    const viewport = stage.viewport;
+    if (wiping.current && viewport) {
+      engine.put({ wipe: viewport.wipeAt(at.x) });
+      return;
+    }
+    if (hand.current) {
+      viewport?.pan(at.x - hand.current.x, at.y - hand.current.y);
+      hand.current = at;
+      return;
+    }
+    if (boxed) {
+      setBoxed({ ...boxed, to: at });
+      return;
+    }
+    setNearWipe(onWipe(at.x));
+    const p = viewport?.toPicture(at.x, at.y);
+    if (p) {
+      stage.probe(p.x, p.y, !!viewport?.isBefore(at.x));
+      engine.put({ pointer: p });
+    } else engine.put({ pixel: null, pointer: null });
+  };
+  const up = (e: PointerEvent) => {
+    hand.current = null;
+    wiping.current = false;
+    if (boxed && e.type === "pointerup") pickIn(boxed);
+    setBoxed(null);
+  };
+  const pickIn = ({ from, to }: Box) => {
+    const [p, q] = [stage.viewport?.toPicture(from.x, from.y), stage.viewport?.toPicture(to.x, to.y)];
+    if (!p) return;
+    const { dropper, pixel } = engine.now;
+    if (dropper) {
+      engine.put({ dropper: null });
+      if (pixel) dropper(pixel.hex);
+      return;
+    }
+    const selection = tool === "pick" ? null : engine.now.selectionId;
+    if (!q || Math.hypot(to.x - from.x, to.y - from.y) < LEAST_BOX) return void pick(engine, p.x, p.y, tool === "refuse", selection);
+    const size = { width: Math.abs(q.x - p.x), height: Math.abs(q.y - p.y) };
+    void pick(engine, (p.x + q.x) / 2, (p.y + q.y) / 2, tool === "refuse", selection, size);
+  };
+  return (
+    <div
+      ref={holder}
+      onPointerDown={down}
+      onPointerMove={move}
+      onPointerUp={up}
+      onPointerCancel={up}
+      onPointerLeave={() => engine.put({ pixel: null, pointer: null })}
+      className={clsx("relative mx-2 min-h-0 flex-1 touch-none overflow-hidden", nearWipe ? "cursor-col-resize" : tool === "hand" ? "cursor-grab" : "cursor-crosshair")}
+    >
+      <canvas ref={canvas} aria-label="The picture" role="img" className="absolute inset-0 h-full w-full" />
+      <ShapesOverlay />
+      {boxed && Math.hypot(boxed.to.x - boxed.from.x, boxed.to.y - boxed.from.y) >= LEAST_BOX && (
+        <span
+          className="pointer-events-none absolute border border-white outline outline-1 outline-black"
+          style={{ left: Math.min(boxed.from.x, boxed.to.x), top: Math.min(boxed.from.y, boxed.to.y), width: Math.abs(boxed.to.x - boxed.from.x), height: Math.abs(boxed.to.y - boxed.from.y) }}
+        />
+      )}
+      <Labels />
+      <Asks />
+      <Failure />
+      <Busy />
+    </div>
+  );
+}
+
+/** Which side of a comparison is which. */
+function Labels() {
+  const compare = useStage((s) => s.compare);
+  const peek = useStage((s) => s.peek);
+  const wipe = useStage((s) => s.wipe);
+  const upTo = useStage((s) => s.upTo);
+  const solo = useStage((s) => s.solo);
+  const against = useStage((s) => s.against);
+  const chip = "pointer-events-none absolute bottom-2 bg-black px-1.5 py-0.5 text-[12px] text-white";
+  if (peek && compare === "off") return <span className={clsx(chip, "left-2")}>source</span>;
+  const names: [string, string] = against ? [against.name, "now"] : ["before", "after"];
+  if (compare === "side")
+    return (
+      <>
+        <span className={clsx(chip, "left-2")}>{names[0]}</span>
+        <span className={clsx(chip, "left-[calc(50%+10px)]")}>{names[1]}</span>
+      </>
+    );
+  if (compare === "wipe") return <WipeLabels key={wipe} chip={chip} names={names} />;
+  if (solo) return <span className={clsx(chip, "left-2")}>the chosen pass alone</span>;
+  return upTo ? <span className={clsx(chip, "left-2")}>up to the chosen pass</span> : null;
+}
+
+function WipeLabels({ chip, names }: { chip: string; names: [string, string] }) {
+  const x = useEngine().stage.viewport?.wipeX ?? 0;
+  return (
+    <>
+      <span className={chip} style={{ right: `calc(100% - ${x - 5}px)` }}>
+        {names[0]}
+      </span>
+      <span className={chip} style={{ left: `${x + 5}px` }}>
+        {names[1]}
+      </span>
+    </>
+  );
+}
+
+/** What the next click in the picture is for, where it is not an ordinary pick. */
+function Asks() {
+  const engine = useEngine();
+  const asks = useChoice((s) => s.asks);
+  const dropper = useChoice((s) => s.dropper);
+  if (!asks && !dropper) return null;
+  return (
+    <p role="status" onPointerDown={(e) => e.stopPropagation()} className="absolute top-2 left-1/2 flex -translate-x-1/2 items-center gap-3 bg-inverse px-3 py-1 font-semibold text-inverse-ink">
+      {dropper ? "Click the colour to take" : asks!.words}
+      <button type="button" className="font-normal underline" onClick={() => engine.put({ asks: null, dropper: null })}>
+        not now
+      </button>
+    </p>
+  );
+}
+
+/** Why what is on screen is not what was asked for. */
+function Failure() {
+  const { stage } = useEngine();
+  const failure = useStage((s) => s.failure);
+  if (!failure) return null;
+  return (
+    <div role="alert" className="absolute bottom-2 left-1/2 flex max-w-[90%] -translate-x-1/2 items-center gap-3 bg-inverse px-3 py-1 text-inverse-ink" onPointerDown={(e) => e.stopPropagation()}>
+      <b>!</b>
+      <span>{failure} The picture before is still shown.</span>
+      <button type="button" className="h-[24px] shrink-0 underline" onClick={() => stage.again()}>
+        Try again
+      </button>
+    </div>
+  );
+}
+
+/** Says so when a picture takes longer than a moment. */
+function Busy() {
+  const since = useStage((s) => s.busySince);
+  const [late, setLate] = useState(false);
+  useEffect(() => {
+    setLate(false);
+    if (since === null) return;
+    const timer = window.setTimeout(() => setLate(true), 300);
+    return () => window.clearTimeout(timer);
+  }, [since]);
+  return late ? (
+    <span role="status" onPointerDown={(e) => e.stopPropagation()} className="absolute top-2 right-2 bg-inverse px-2 py-0.5 text-inverse-ink">
+      rendering…
+    </span>
+  ) : null;
+}
+
+const HINTS: Record<Tool, string> = {
+  pick: "Click a mid-tone of the colour to select, or drag a box over it.",
+  add: "Click lit and shaded parts of the same object to add them.",
+  refuse: "Click a colour that should not be selected.",
+  hand: "Drag to move the picture; the wheel zooms.",
+};
+
+/** The pixel under the pointer, or what a click will do. */
+function PixelLine() {
+  const pixel = useStage((s) => s.pixel);
+  const tool = useChoice((s) => s.tool);
+  const drawing = useChoice((s) => s.drawing);
+  const number = (value: number, digits: number) => value.toFixed(digits);
+  return (
+    <p className="flex h-[30px] shrink-0 items-center gap-4 px-2 text-quiet" aria-label="Pixel report">
+      {pixel ? (
+        <>
+          <span className="flex items-center gap-1.5">
+            Under the pointer
+            <span className="inline-block h-3 w-3 border border-strong" style={{ background: pixel.hex }} />
+            <b className="text-ink">{pixel.hex}</b>
+          </span>
+          <span>hue <b className="text-ink">{pixel.chroma < 0.004 ? "–" : `${number(pixel.hue, 1)}°`}</b></span>
+          <span>chroma <b className="text-ink">{number(pixel.chroma, 3)}</b></span>
+          <span>lightness <b className="text-ink">{number(pixel.lightness, 2)}</b></span>
+          {pixel.matte !== null && <span>matte <b className="text-ink">{number(pixel.matte, 0)} %</b></span>}
+        </>
+      ) : (
+        drawing ? howToDraw(drawing) : HINTS[tool]
+      )}
+    </p>
+  );
+}

@@ -1,0 +1,205 @@
+import { useCatalogue } from "../api/queries";
+import type { Pass, Side, Treatment } from "../api/types";
+import { Button, Heading, Segments } from "../ui/basics";
+import { Menu } from "../ui/menu";
+import { HoldButton } from "../ui/small";
+import { WithHelp } from "./HelpLine";
+import { Choice } from "../ui/choice";
+import { ParamsPanel } from "./editors";
+import type { Params } from "./editors/panel";
+import { AnimatedRow } from "./Pin";
+import { Scope } from "./Scope";
+import { passesOf, selectionsOf } from "../engine/engine";
+import { SWITCH } from "../engine/lanes";
+import { addPass, setOfPass, setSide, switchPass } from "../engine/passes";
+import { useDocument, useEngine, useParamValues, usePass, useSelection, useStage, useValue } from "./engine";
+
+/** What the chosen pass does, where, and how much. Drawn from the metadata that the server publishes. */
+export function What() {
+  const engine = useEngine();
+  const pass = usePass();
+  const { data } = useCatalogue();
+  const solo = useStage((s) => s.solo);
+  const treatment = data?.treatments.find((t) => t.id === pass?.treatment);
+  return (
+    <div className="flex h-full flex-col">
+      <div className="flex h-[36px] shrink-0 items-center justify-between gap-2 px-3.5">
+        <h2 className="text-[18px] font-bold">What</h2>
+        {pass && <span className="min-w-0 truncate text-quiet">{pass.name}</span>}
+        {pass && (
+          <Button look="plain" className="!px-1.5" on={solo} title="This pass alone, on the source (S)" onClick={() => engine.put({ solo: !solo, show: "result" })}>
+            Alone
+          </Button>
+        )}
+      </div>
+      <WithHelp key={pass?.id} className="min-h-0 flex-1 overflow-auto px-3.5 pb-2">
+        {!pass && <NoPass />}
+        {pass && !treatment && data && (
+          <p className="border border-strong p-3">
+            This pass uses “{pass.treatment}”, which this version does not know. It is kept as it is, and bypassed.
+          </p>
+        )}
+        {pass && treatment && <PassPanel key={pass.id} pass={pass} treatment={treatment} />}
+      </WithHelp>
+      <Scope />
+    </div>
+  );
+}
+
+function NoPass() {
+  const engine = useEngine();
+  const { data } = useCatalogue();
+  const selection = useSelection();
+  const monochrome = data?.treatments.find((t) => t.id === "monochrome");
+  if (!selection) return <p className="text-quiet">Passes appear here once there is a look. Click a colour in the picture, add a pass with + above, or take a finished look from the shelf.</p>;
+  return (
+    <div className="border border-dashed border-strong p-3">
+      <p className="font-bold">{selection.name} is selected.</p>
+      <p className="mt-1 text-quiet">Now turn the rest grey, or add any other pass with + above.</p>
+      <Button look="solid" className="mt-3" disabled={!monochrome} onClick={() => monochrome && addPass(engine, monochrome, "outside")}>
+        Monochrome, outside
+      </Button>
+    </div>
+  );
+}
+
+const SIDES: { value: Side; name: string }[] = [
+  { value: "inside", name: "Inside" },
+  { value: "outside", name: "Outside" },
+  { value: "everywhere", name: "Everywhere" },
+];
+
+function PassPanel({ pass, treatment }: { pass: Pass; treatment: Treatment }) {
+  const engine = useEngine();
+  const document = useDocument();
+  const upto = passesOf(document).findIndex((p) => p.id === pass.id);
+  const params = useParamValues(pass.id, treatment.params, pass.params as Params);
+  const on = useValue(`passes/${pass.id}/on`, SWITCH, pass.on);
+  const written = (values: Params) =>
+    Object.entries(values).flatMap(([key, value]) => {
+      const info = treatment.params.find((p) => p.key === key);
+      return info ? [{ target: `passes/${pass.id}/params/${key}`, info, value }] : [];
+    });
+  const show = (values: Params) => engine.target.show(written(values));
+  const set = (values: Params, words: string) => void engine.target.write(written(values), `${pass.name}: ${words}`);
+  return (
+    <>
+      {!on && (
+        <p className="mb-2 flex items-center justify-between border border-strong px-2 py-1">
+          Bypassed <Button onClick={() => switchPass(engine, pass)}>Switch on</Button>
+        </p>
+      )}
+      <AppliesTo pass={pass} />
+      <Heading
+        aside={
+          <span className="flex items-center gap-2">
+            <HoldButton tip="Hold to see the picture without this pass" onHold={() => engine.document.show([{ do: "set", target: engine.target.of("passes", pass.id, "on"), value: false }])}>
+              without
+            </HoldButton>
+            <Presets pass={pass} treatment={treatment} />
+          </span>
+        }
+      >
+        {treatment.name}
+      </Heading>
+      <ParamsPanel pass={pass} treatment={treatment} params={params} upto={upto} show={show} set={set} />
+      <HowMuch pass={pass} />
+      <p className="mt-3 text-[12px] text-quiet">
+        {treatment.summary} <span title={`Source: ${treatment.source}`} className="underline decoration-dotted">Source</span>
+      </p>
+    </>
+  );
+}
+
+function AppliesTo({ pass }: { pass: Pass }) {
+  const engine = useEngine();
+  const selections = selectionsOf(useDocument());
+  const used = selections.find((s) => s.id === pass.selection);
+  const none = selections.length === 0;
+  return (
+    <>
+      <Heading
+        aside={
+          pass.side !== "everywhere" && (
+            <Menu
+              trigger={<button type="button">{used?.name ?? "no selection"} ▾</button>}
+              items={selections.map((s) => ({ name: s.name, checked: s.id === pass.selection, onSelect: () => setSide(engine, pass, pass.side, s.id) }))}
+            />
+          )
+        }
+      >
+        Applies to
+      </Heading>
+      <Segments
+        boxed
+        label="Applies to"
+        value={pass.side!}
+        onChange={(side) => setSide(engine, pass, side, null)}
+        options={SIDES.map((s) => ({ ...s, disabled: none && s.value !== "everywhere", tip: none ? "Pick a colour in the picture first" : undefined }))}
+      />
+    </>
+  );
+}
+
+const same = (a: unknown, b: unknown): boolean => (typeof a === "number" && typeof b === "number" ? Math.abs(a - b) < 0.005 : JSON.stringify(a) === JSON.stringify(b));
+
+/** Named sets of parameters. Whatever a set does not name goes back to where it began. */
+function Presets({ pass, treatment }: { pass: Pass; treatment: Treatment }) {
+  const engine = useEngine();
+  const presets = Object.entries(treatment.presets).filter(([, values]) => !("stops" in values));
+  if (!presets.length) return null;
+  const params = pass.params as Params;
+  const whole = (values: Params) => Object.fromEntries(treatment.params.map((p) => [p.key, values[p.key] ?? p.default]));
+  const current = presets.find(([, values]) => Object.entries(whole(values)).every(([k, v]) => same(params[k], v)));
+  return (
+    <Menu
+      trigger={<button type="button">{current?.[0] ?? "Presets"} ▾</button>}
+      items={presets.map(([name, values]) => ({
+        name,
+        checked: current?.[0] === name,
+        onSelect: () => setOfPass(engine, pass, "params", whole(values), `${pass.name}: ${name}`),
+      }))}
+    />
+  );
+}
+
+function HowMuch({ pass }: { pass: Pass }) {
+  const engine = useEngine();
+  const { data } = useCatalogue();
+  return (
+    <>
+      <Heading>How much</Heading>
+      <AnimatedRow target={`passes/${pass.id}/on`} info={SWITCH} plain={pass.on} prefix={`${pass.name}: `} />
+      {data && <AnimatedRow target={`passes/${pass.id}/amount`} info={data.amount} plain={pass.amount ?? 100} prefix={`${pass.name}: `} />}
+      <label className="flex h-[28px] items-center gap-2" title="How the treated picture is laid over what was there, by the W3C names">
+        <span className="w-[98px]">Blend mode</span>
+        <Choice aria-label="Blend mode"
+          value={pass.blend ?? "normal"}
+          onChange={(e) => setOfPass(engine, pass, "blend", e.currentTarget.value, `${pass.name}: ${e.currentTarget.value}`)}
+          className="flex-1">
+          {data?.blends.map((b) => (
+            <option key={b} value={b}>
+              {b}
+            </option>
+          ))}
+        </Choice>
+      </label>
+      <div className="flex h-[28px] items-center gap-2">
+        <span className="w-[98px]" title="Whether this pass works on the picture as the passes before left it, or on the source">
+          Reads
+        </span>
+        <Segments
+          boxed
+          label="Reads"
+          value={pass.reads!}
+          onChange={(value) => setOfPass(engine, pass, "reads", value, `${pass.name} reads ${value}`)}
+          options={[
+            { value: "running", name: "Running" },
+            { value: "source", name: "Source" },
+          ]}
+        />
+      </div>
+    </>
+  );
+}
+

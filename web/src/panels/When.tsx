@@ -1,0 +1,135 @@
+import { Pause, Play, Repeat, SkipBack, SkipForward, StepBack, StepForward, Volume2, VolumeX } from "lucide-react";
+import { useState } from "react";
+
+import { Button, IconButton } from "../ui/basics";
+import { frameOf } from "../ui/words";
+import { CurveWords } from "./Curve";
+import { Lanes } from "./Lanes";
+import { Ruler } from "./Ruler";
+import { lanesOf } from "../engine/lanes";
+import { setEnd, togglePlay } from "../engine/transport";
+import { useDoc, useDocument, useEngine, useTime, useView } from "./engine";
+
+/** Time: the transport, the ruler and the lanes under it. */
+export function When() {
+  const lanes = lanesOf(useDocument()).length;
+  return (
+    <div className="grid h-full grid-cols-[268px_minmax(0,1fr)] grid-rows-[150px_minmax(0,1fr)]">
+      <Transport />
+      <Ruler />
+      {lanes > 0 && (
+        <div className="col-span-2 min-h-0">
+          <Lanes />
+        </div>
+      )}
+    </div>
+  );
+}
+
+function Transport() {
+  const engine = useEngine();
+  const view = useView();
+  const playing = useTime((s) => s.playing);
+  const speed = useTime((s) => s.speed);
+  const reached = useTime((s) => s.reached);
+  const loop = useTime((s) => s.loop);
+  const sound = useTime((s) => s.sound);
+  const document = useDocument();
+  const rate = engine.timeline.rate;
+  const { facts } = view.footage;
+  return (
+    <div className="flex flex-col gap-1 border-r border-line px-3.5 py-1.5">
+      <div className="flex items-baseline justify-between">
+        <h2 className="text-[18px] font-bold">When</h2>
+        <FrameField length={facts.length} />
+      </div>
+      <div className="flex items-center">
+        <IconButton tip="To the in (Home)" onClick={() => engine.go(document.first)}>
+          <SkipBack size={15} />
+        </IconButton>
+        <IconButton tip="One frame back (←)" onClick={() => engine.go(engine.timeline.frame - 1)}>
+          <StepBack size={15} />
+        </IconButton>
+        <IconButton tip={playing ? "Pause (Space)" : "Play (Space)"} on={playing} onClick={() => togglePlay(engine)}>
+          {playing ? <Pause size={16} /> : <Play size={16} />}
+        </IconButton>
+        <IconButton tip="One frame on (→)" onClick={() => engine.go(engine.timeline.frame + 1)}>
+          <StepForward size={15} />
+        </IconButton>
+        <IconButton tip="To the out (End)" onClick={() => engine.go(document.last)}>
+          <SkipForward size={15} />
+        </IconButton>
+        <span className="flex-1" />
+        <IconButton tip={loop ? "Loops between in and out" : "Stops at the out"} on={loop} onClick={() => engine.put({ loop: !loop })}>
+          <Repeat size={15} />
+        </IconButton>
+        {facts.sound && (
+          <IconButton tip={sound ? "Sound on" : "Sound off"} on={sound} onClick={() => engine.put({ sound: !sound })}>
+            {sound ? <Volume2 size={15} /> : <VolumeX size={15} />}
+          </IconButton>
+        )}
+      </div>
+      <div className="flex items-center gap-2">
+        <Button title="Set the in at this frame (I)" onClick={() => setEnd(engine, "first", engine.timeline.frame)}>
+          In {document.first}
+        </Button>
+        <Button title="Set the out at this frame (O)" onClick={() => setEnd(engine, "last", engine.timeline.frame)}>
+          Out {document.last}
+        </Button>
+        <span className="ml-auto text-quiet">{document.last - document.first + 1} frames</span>
+      </div>
+      <p className="text-quiet" aria-label="Rate">
+        {playing && reached > 0 ? (
+          <>
+            showing <b className="text-ink">{reached.toFixed(1)}</b> of {(rate * Math.abs(speed)).toFixed(rate % 1 ? 2 : 0)} fps
+          </>
+        ) : (
+          `${Number(rate.toFixed(3))} fps`
+        )}
+        <PreviewCopy />
+      </p>
+      <CurveWords />
+    </div>
+  );
+}
+
+/** The frame number: typed, it goes there. */
+function FrameField({ length }: { length: number }) {
+  const engine = useEngine();
+  const frame = useTime((s) => s.frame);
+  const [text, setText] = useState<string | null>(null);
+  const submit = () => {
+    const wanted = text === null ? null : frameOf(text, engine.timeline.rate);
+    setText(null);
+    if (wanted !== null) engine.go(wanted);
+  };
+  return (
+    <label className="flex items-baseline gap-1 text-quiet">
+      frame
+      <input
+        aria-label="Frame"
+        title="A frame, or a timecode like 1:12 or 00:01:12"
+        inputMode="numeric"
+        value={text ?? String(frame)}
+        onFocus={(e) => e.currentTarget.select()}
+        onChange={(e) => setText(e.currentTarget.value)}
+        onBlur={submit}
+        onKeyDown={(e) => {
+          if (e.key === "Enter") e.currentTarget.blur();
+          if (e.key === "Escape") setText(null);
+        }}
+        className="w-[48px] bg-transparent text-right font-semibold text-ink outline-none focus:bg-raised"
+      />
+      of {length}
+    </label>
+  );
+}
+
+/** What is to be said of large footage: that it plays from a copy, or that the copy is being made. */
+function PreviewCopy() {
+  const proxy = useTime((s) => s.ready?.proxy);
+  const length = useDoc((s) => s.view!.footage.facts.length);
+  if (!proxy || proxy.state === "none") return null;
+  const words = proxy.state === "ready" ? "preview copy" : proxy.state === "waiting" ? "copy waiting" : `copy ${Math.round((proxy.done / length) * 100)} %`;
+  return <span title="This footage is too large to decode in real time: it plays from a smaller copy, made in the background. Still pictures and exports are made from the original."> · {words}</span>;
+}

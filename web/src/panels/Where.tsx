@@ -1,0 +1,187 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+
+import { ask, client } from "../api/client";
+import { useCatalogue } from "../api/queries";
+import type { MainColour, Selection } from "../api/types";
+import { Heading, Segments, Tip } from "../ui/basics";
+import { Menu, type MenuItem } from "../ui/menu";
+import { AnimatedRow } from "./Pin";
+import { Census } from "./Census";
+import { Islands } from "./Islands";
+import { Keys } from "./Keys";
+import { Shapes } from "./Shapes";
+import { type Tool } from "../engine/choice";
+import { passesOf, selectionsOf } from "../engine/engine";
+import { duplicateSelection, pick, removeSelection, renameSelection, setReads, usersOf } from "../engine/selections";
+import { useChoice, useDocument, useEngine, useSelection, useSettledFrame, useStage, useView } from "./engine";
+import { useAskName } from "../ui/prompt";
+
+/** Where a look works: the selection, its keys, its edge, its shapes. */
+export function Where() {
+  const selection = useSelection();
+  const coverage = useStage((s) => s.coverage);
+  return (
+    <>
+      <div className="flex h-[40px] items-center justify-between gap-2">
+        <h2 className="text-[18px] font-bold">Where</h2>
+        {selection && (
+          <span className="flex min-w-0 items-center text-quiet">
+            <SelectionMenu selection={selection} />
+            {coverage !== null && <span className="shrink-0" aria-label="Coverage">{coverage.toFixed(1)} % of frame</span>}
+          </span>
+        )}
+      </div>
+      <Census />
+      <Tools />
+      {!selection && <FirstPick />}
+      <Suggested />
+      {selection && <Keys key={selection.id} selection={selection} />}
+      <Shapes />
+      {selection && (
+        <>
+          <Islands />
+          <CleaningPanel selection={selection} />
+        </>
+      )}
+    </>
+  );
+}
+
+function FirstPick() {
+  return (
+    <div className="mt-3 border border-dashed border-strong p-3">
+      <p className="font-bold">Click the colour that stays.</p>
+      <p className="mt-1 text-quiet">A mid-tone of the object, not its brightest or darkest part. Lit and shaded parts are added with further clicks.</p>
+    </div>
+  );
+}
+
+const TOOLS: { value: Tool; name: string; tip: string }[] = [
+  { value: "pick", name: "New pick", tip: "A click starts a new selection (P)" },
+  { value: "add", name: "Add pick", tip: "A click widens this selection (A)" },
+  { value: "refuse", name: "Not this", tip: "A click narrows this selection (N)" },
+  { value: "hand", name: "Hand", tip: "Drag the picture (H)" },
+];
+
+function Tools() {
+  const engine = useEngine();
+  const tool = useChoice((s) => s.tool);
+  const selection = useSelection();
+  const patch = useChoice((s) => s.patch);
+  return (
+    <div className="mt-2">
+      <Segments
+        boxed
+        wide
+        label="What a click in the picture does"
+        value={tool}
+        onChange={(value) => engine.put({ tool: value, drawing: null })}
+        options={TOOLS.map((t) => ({ ...t, disabled: !selection && (t.value === "add" || t.value === "refuse") }))}
+      />
+      <div className="mt-1 flex justify-between text-[12px] text-quiet">
+        <span>A click takes the median of</span>
+        <Menu
+          trigger={<button type="button">{patch === 1 ? "one pixel" : `${patch} × ${patch} pixels`} ▾</button>}
+          items={[1, 3, 5, 9, 15, 25, 51].map((n) => ({ name: n === 1 ? "one pixel" : `${n} × ${n} pixels`, checked: n === patch, onSelect: () => engine.put({ patch: n }) }))}
+        />
+      </div>
+    </div>
+  );
+}
+
+/** The frame's main colours, each one click from a selection. */
+function Suggested() {
+  const engine = useEngine();
+  const footage = useView().footage.id;
+  const begun = useStage((s) => s.begun);
+  const frame = useSettledFrame();
+  const { data } = useQuery({
+    queryKey: ["colours", footage, frame],
+    enabled: begun,
+    placeholderData: (old) => old,
+    queryFn: () => ask(client.GET("/api/footage/{footage_id}/colours/{frame}", { params: { path: { footage_id: footage, frame } } })),
+  });
+  if (!data?.length) return null;
+  const css = (c: MainColour) => `rgb(${c.colour.map((v) => Math.round(Math.min(Math.max(v, 0), 1) * 255)).join(" ")})`;
+  return (
+    <>
+      <Heading>Main colours here</Heading>
+      <div className="flex gap-1.5" role="group" aria-label="Main colours">
+        {data.slice(0, 7).map((c) => (
+          <Tip key={`${c.x},${c.y}`} text={`${c.name}, ${c.coverage.toFixed(1)} % of the frame: select it`}>
+            <button type="button" aria-label={`Select ${c.name}`} className="h-[20px] max-w-[72px] flex-1 border border-line hover:border-ink" style={{ background: css(c) }} onClick={() => void pick(engine, c.x, c.y, false, null)} />
+          </Tip>
+        ))}
+      </div>
+    </>
+  );
+}
+
+function SelectionMenu({ selection }: { selection: Selection }) {
+  const askName = useAskName();
+  const engine = useEngine();
+  const all = selectionsOf(useDocument());
+  const view = useView();
+  const frame = useSettledFrame();
+  const users = usersOf(engine, selection.id).map((p) => p.name);
+  const matte = (s: Selection) => `/api/shots/${view.shot.id}/pictures/${view.revision}/${frame}.jpg?width=96&view=matte&selection=${s.id}`;
+  const items: MenuItem[] = [
+    ...all.map((s) => ({
+      name: s.name,
+      image: matte(s),
+      aside: usersOf(engine, s.id).map((p) => p.name).join(", ") || "not used",
+      bold: s.id === selection.id,
+      onSelect: () => engine.put({ selectionId: s.id, keyId: null, shapeId: null }),
+    })),
+    "line",
+    { name: "Rename…", onSelect: () => askName(users.length ? `Rename the selection (used by ${users.join(", ")})` : "Rename the selection", selection.name, (name) => renameSelection(engine, selection, name)) },
+    { name: "Duplicate", onSelect: () => duplicateSelection(engine, selection) },
+    { name: users.length ? `Remove (bypasses ${users.join(", ")})` : "Remove", onSelect: () => removeSelection(engine, selection) },
+  ];
+  return (
+    <Menu
+      trigger={
+        <button type="button" className="mr-2 truncate font-semibold text-ink" title="Selections of this look">
+          {selection.name} ▾
+        </button>
+      }
+      items={items}
+    />
+  );
+}
+
+/** Cleaning, and what the selection reads. */
+function CleaningPanel({ selection }: { selection: Selection }) {
+  const engine = useEngine();
+  const { data } = useCatalogue();
+  const passes = passesOf(useDocument());
+  const [open, setOpen] = useState(false);
+  const values = (selection.cleaning ?? {}) as Record<string, number | boolean>;
+  const changed = (data?.cleaning ?? []).filter((p) => Number(values[p.key] ?? p.default) !== p.default).map((p) => p.name.toLowerCase());
+  const firstUser = passes.findIndex((p) => p.selection === selection.id);
+  const readable = firstUser < 0 ? passes : passes.slice(0, firstUser);
+  const reads = passes.find((p) => p.id === selection.reads);
+  const choose = (id: string | null, name: string) => setReads(engine, selection, id, name);
+  return (
+    <>
+      <Heading aside={<span className="truncate">{changed.join(", ")}</span>}>
+        <button type="button" aria-expanded={open} onClick={() => setOpen(!open)}>
+          Cleaning {open ? "▴" : "▾"}
+        </button>
+      </Heading>
+      {open &&
+        data?.cleaning.map((p) => <AnimatedRow key={p.key} target={`selections/${selection.id}/cleaning/${p.key}`} info={p} plain={values[p.key] ?? p.default} prefix={`${selection.name}: `} />)}
+      <div className="mt-2 flex items-center justify-between">
+        <span title="Which picture the colours are matched in">Reads</span>
+        <Menu
+          trigger={<button type="button" className="font-semibold">{reads ? `after ${reads.name}` : "the source"} ▾</button>}
+          items={[
+            { name: "the source", checked: !reads, onSelect: () => choose(null, "the source") },
+            ...readable.map((p) => ({ name: `after ${p.name}`, checked: p.id === reads?.id, onSelect: () => choose(p.id, `the picture after ${p.name}`) })),
+          ]}
+        />
+      </div>
+    </>
+  );
+}

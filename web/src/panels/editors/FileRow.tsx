@@ -1,0 +1,62 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+
+import { ask, client } from "../../api/client";
+import type { ParamInfo } from "../../api/types";
+import { Button } from "../../ui/basics";
+import { FileInput } from "../../ui/fileinput";
+import { useSay } from "../../ui/notices";
+
+const ENDINGS: Record<string, string> = { lut: ".cube", picture: ".png,.jpg,.jpeg,.tif,.tiff,.webp" };
+
+/** A file of a pass: one that is here already, or a new one. */
+export function FileRow({ info, value, onCommit }: { info: ParamInfo; value: string; onCommit: (digest: string, name: string) => void }) {
+  const queryClient = useQueryClient();
+  const say = useSay();
+  const { data } = useQuery({ queryKey: ["files"], queryFn: () => ask(client.GET("/api/files")) });
+  const input = useRef<HTMLInputElement>(null);
+  const [busy, setBusy] = useState(false);
+  const mine = (data ?? []).filter((f) => f.kind === info.accepts);
+  const bring = async (file: File) => {
+    setBusy(true);
+    try {
+      const response = await fetch(`/api/files?name=${encodeURIComponent(file.name)}`, { method: "POST", body: file });
+      const answer = (await response.json()) as { digest: string; name: string; message?: string };
+      if (!response.ok) throw new Error(answer.message ?? "The file was not taken.");
+      await queryClient.invalidateQueries({ queryKey: ["files"] });
+      onCommit(answer.digest, answer.name);
+    } catch (error) {
+      say(error instanceof Error ? error.message : "The file was not taken.", { bad: true });
+    } finally {
+      setBusy(false);
+    }
+  };
+  return (
+    <div className="py-1" title={info.help}>
+      <div className="flex items-center gap-2">
+        <label className="flex min-w-0 flex-1 items-center gap-2">
+          {info.name}
+          <select
+            aria-label={info.name}
+            value={value}
+            onChange={(e) => onCommit(e.currentTarget.value, mine.find((f) => f.digest === e.currentTarget.value)?.name ?? "none")}
+            className="h-[26px] min-w-0 flex-1 border border-strong bg-ground px-1"
+          >
+            <option value="">none yet</option>
+            {mine.map((f) => (
+              <option key={f.digest} value={f.digest}>
+                {f.name}
+              </option>
+            ))}
+            {value && !mine.some((f) => f.digest === value) && <option value={value}>missing on this machine</option>}
+          </select>
+        </label>
+        <Button disabled={busy} onClick={() => input.current?.click()}>
+          {busy ? "Taking in…" : "Bring in…"}
+        </Button>
+      </div>
+      {!value && <p className="mt-1 text-[12px] text-quiet">{info.accepts === "lut" ? "Choose a .cube file; until then the picture stays as it is." : "Choose a picture; until then nothing is laid over."}</p>}
+      <FileInput ref={input} label={`${info.name} file`} accept={ENDINGS[info.accepts ?? ""] ?? ""} onFile={(found) => void bring(found)} />
+    </div>
+  );
+}

@@ -1,0 +1,102 @@
+import { useState, type ComponentType } from "react";
+
+import type { ParamInfo } from "../../api/types";
+import type { Point } from "../../engine/monotone";
+import type { Stop } from "../../colour/stops";
+import { Segments } from "../../ui/basics";
+import { ParamRow } from "../ParamRow";
+import { Pin, Pinned } from "../Pin";
+import { BandsEditor } from "./BandsEditor";
+import { CurveEditor } from "./CurveEditor";
+import { DecisionList } from "./DecisionList";
+import { EndsEditor } from "./EndsEditor";
+import { FileRow } from "./FileRow";
+import { GradientEditor } from "./GradientEditor";
+import { INKS, type Channel } from "./Plot";
+import type { PanelProps } from "./panel";
+import { ZonesEditor } from "./ZonesEditor";
+import { returnOneByOne } from "../../engine/passes";
+import { useEngine } from "../engine";
+
+/** Panels of their own, where a picture beats numbers; every other treatment is drawn from its metadata. */
+const PANELS: Record<string, ComponentType<PanelProps>> = {
+  "tone-zones": ZonesEditor,
+  "lift-gamma-gain": EndsEditor,
+  cdl: DecisionList,
+  curves: ChannelCurves,
+};
+
+export function ParamsPanel(props: PanelProps) {
+  const Panel = PANELS[props.treatment.id] ?? (props.treatment.params.every((p) => p.at != null) ? Bands : Declared);
+  return <Panel {...props} />;
+}
+
+function Bands({ pass, treatment, params, show, set }: PanelProps) {
+  const engine = useEngine();
+  const one = (info: ParamInfo) => <Pin target={`passes/${pass.id}/params/${info.key}`} info={info} shown={params[info.key] ?? info.default} />;
+  const restore = treatment.params[0]!.default === 100 ? () => returnOneByOne(engine, pass.id, treatment.params, 12) : undefined;
+  return <BandsEditor label={treatment.name} infos={treatment.params} values={params as Record<string, number>} pin={one} onReturn={restore} onLive={show} onCommit={set} />;
+}
+
+
+/** The four tone curves, one at a time on the histogram of its channel. */
+function ChannelCurves(props: PanelProps) {
+  const [channel, setChannel] = useState("master");
+  const info = props.treatment.params.find((p) => p.key === channel)!;
+  const bent = (p: ParamInfo) => JSON.stringify(props.params[p.key] ?? p.default) !== JSON.stringify(p.default);
+  return (
+    <div>
+      <div className="mb-1 -ml-[12px] flex items-center">
+        <Pin target={`passes/${props.pass.id}/params/${info.key}`} info={info} shown={props.params[info.key] ?? info.default} />
+        <Segments boxed label="Channel" value={channel} onChange={setChannel} options={props.treatment.params.map((p) => ({ value: p.key, name: `${p.name}${bent(p) ? " •" : ""}` }))} />
+      </div>
+      <Curve key={channel} {...props} info={info} />
+    </div>
+  );
+}
+
+function Curve({ info, params, upto, show, set }: PanelProps & { info: ParamInfo }) {
+  const channel = info.key === "red" || info.key === "green" || info.key === "blue" ? info.key : "luma";
+  const value = (params[info.key] ?? info.default) as Point[];
+  return (
+    <CurveEditor
+      info={info}
+      value={value}
+      upto={upto}
+      channel={channel}
+      ink={INKS[info.key === "master" ? "luma" : (info.key as Channel)] ?? INKS.luma}
+      onLive={(v) => show({ [info.key]: v })}
+      onCommit={(v) => set({ [info.key]: v }, `${info.name}: ${v.length === 1 ? "one point" : `${v.length} points`}`)}
+    />
+  );
+}
+
+/** Every parameter by its kind, in the order of the declaration. */
+function Declared(props: PanelProps) {
+  const { treatment, params, show, set } = props;
+  const target = (key: string) => `passes/${props.pass.id}/params/${key}`;
+  return treatment.params.map((info) => (
+    <Pinned key={info.key} target={target(info.key)} info={info} shown={params[info.key] ?? info.default}>
+      {drawn(info)}
+    </Pinned>
+  ));
+  function drawn(info: ParamInfo) {
+    if (info.kind === "curve") return <Curve key={info.key} {...props} info={info} />;
+    if (info.kind === "gradient") {
+      const palettes = Object.entries(treatment.presets).flatMap(([name, values]) => (values["stops"] ? [[name, values["stops"] as Stop[]] as [string, Stop[]]] : []));
+      return (
+        <GradientEditor
+          key={info.key}
+          name={info.name}
+          value={(params[info.key] ?? info.default) as Stop[]}
+          look={{ mixing: String(params["mixing"] ?? ""), space: String(params["space"] ?? "") }}
+          palettes={palettes}
+          onLive={(v) => show({ [info.key]: v })}
+          onCommit={(v, words) => set({ [info.key]: v }, words ?? `${info.name}: ${v.length}`)}
+        />
+      );
+    }
+    if (info.kind === "file") return <FileRow key={info.key} info={info} value={String(params[info.key] ?? "")} onCommit={(v, name) => set({ [info.key]: v }, `${info.name}: ${name}`)} />;
+    return <ParamRow key={info.key} info={info} value={params[info.key]} onLive={(v) => show({ [info.key]: v })} onCommit={(v, words) => set({ [info.key]: v }, words)} />;
+  }
+}

@@ -1,0 +1,99 @@
+/** How panels come by the engine: from around them. */
+import { createContext, useContext, useEffect, useState, useSyncExternalStore } from "react";
+import { useStore } from "zustand";
+
+import type { ParamInfo, Pass, Selection, ShotDocument } from "../api/types";
+import type { Tracks } from "../api/queries";
+import type { ChoiceState } from "../engine/choice";
+import type { DocumentState } from "../engine/document";
+import { passesOf, selectionsOf, type Engine } from "../engine/engine";
+import { laneOf, valueAt } from "../engine/lanes";
+import { placedShapes, type Placed } from "../engine/shapes";
+import type { PinsState } from "../engine/pins";
+import type { StageState } from "../engine/stage/stage";
+import type { TimelineState } from "../engine/timeline";
+
+const SETTLE = 160; // ms
+
+export const EngineContext = createContext<Engine | null>(null);
+export const TracksContext = createContext<Tracks | null>(null);
+
+/** The engine of the shot on the Bench. */
+export function useEngine(): Engine {
+  const engine = useContext(EngineContext);
+  if (!engine) throw new Error("No shot is on the Bench.");
+  return engine;
+}
+
+export const useDoc = <T>(pick: (s: DocumentState) => T): T => useStore(useEngine().document.state, pick);
+export const useTime = <T>(pick: (s: TimelineState) => T): T => useStore(useEngine().timeline.state, pick);
+export const useStage = <T>(pick: (s: StageState) => T): T => useStore(useEngine().stage.state, pick);
+export const useChoice = <T>(pick: (s: ChoiceState) => T): T => useStore(useEngine().choice.state, pick);
+export const usePins = <T>(pick: (s: PinsState) => T): T => useStore(useEngine().pins.state, pick);
+
+/** The document as it is on screen. */
+export const useDocument = (): ShotDocument => useDoc((s) => s.shown);
+export const useView = () => useDoc((s) => s.view);
+
+export function usePass(): Pass | null {
+  const id = useChoice((s) => s.passId);
+  return passesOf(useDocument()).find((p) => p.id === id) ?? null;
+}
+
+export function useSelection(): Selection | null {
+  const id = useChoice((s) => s.selectionId);
+  return selectionsOf(useDocument()).find((s) => s.id === id) ?? null;
+}
+
+/** The shapes of the chosen selection as they are at the frame on screen. */
+export function useShapes(): Placed[] {
+  const engine = useEngine();
+  const tracks = useContext(TracksContext)!;
+  useSyncExternalStore(tracks.listen, tracks.snapshot);
+  useDocument();
+  useTime((s) => s.frame);
+  useChoice((s) => s.selectionId);
+  return placedShapes(engine);
+}
+
+/** A parameter's value as it is at the frame on screen. */
+export function useValue(target: string, info: ParamInfo, plain: unknown): unknown {
+  const { rate } = useEngine().timeline;
+  const lane = laneOf(useDocument(), target);
+  const frame = useTime((s) => (lane ? s.frame : 0));
+  return lane ? valueAt(lane, info, frame, rate) : plain;
+}
+
+/** The parameters of a pass as they are at the frame on screen. */
+export function useParamValues(id: string, infos: ParamInfo[], params: Record<string, unknown>): Record<string, unknown> {
+  const { rate } = useEngine().timeline;
+  const document = useDocument();
+  const animated = infos.flatMap((info) => {
+    const lane = laneOf(document, `passes/${id}/params/${info.key}`);
+    return lane ? [{ info, lane }] : [];
+  });
+  const frame = useTime((s) => (animated.length ? s.frame : 0));
+  if (!animated.length) return params;
+  return { ...params, ...Object.fromEntries(animated.map(({ info, lane }) => [info.key, valueAt(lane, info, frame, rate)])) };
+}
+
+/** The frame once it has stopped changing for a moment, for things that need not chase the playhead: never while playing, however slowly. */
+export function useSettledFrame(): number {
+  const { timeline } = useEngine();
+  const [frame, setFrame] = useState(() => timeline.frame);
+  useEffect(() => {
+    let timer = 0;
+    const follow = () => {
+      const { frame: waiting, playing } = timeline.state.getState();
+      window.clearTimeout(timer);
+      if (!playing) timer = window.setTimeout(() => setFrame(waiting), SETTLE);
+    };
+    follow();
+    const stop = timeline.state.subscribe((now, before) => (now.frame !== before.frame || now.playing !== before.playing) && follow());
+    return () => {
+      stop();
+      window.clearTimeout(timer);
+    };
+  }, [timeline]);
+  return frame;
+}
