@@ -290,3 +290,17 @@ def test_still_footage_opens_and_is_edited(bench: BenchPage, tmp_path) -> None: 
         page.get_by_role("menuitem", name=what).click()
         bench.wait_for_picture()
     expect(page.get_by_role("alert")).to_have_count(0)
+
+
+def test_a_link_opens_the_shot_at_a_pass(empty: BenchPage) -> None:
+    page = empty.page
+    for name in ("Saturation", "Exposure", "Tint"):
+        empty.add(name)
+    page.context.grant_permissions(["clipboard-read", "clipboard-write"])
+    page.get_by_role("button", name="1 Saturation").hover()
+    page.get_by_role("button", name="Do something with Saturation").click()
+    page.get_by_role("menuitem", name="Copy a link to this pass").click()
+    link = page.evaluate("() => navigator.clipboard.readText()")
+    assert link.endswith(f"?at={'look/passes/'.replace('/', '%2F')}{empty.look().passes[0].id}")
+    page.goto(link)
+    expect(page.get_by_role("button", name="1 Saturation")).to_have_attribute("aria-pressed", "true")

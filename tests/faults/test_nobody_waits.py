@@ -43,7 +43,7 @@ def test_closing_the_connection_ends_tracks_and_curves(inside: Inside, busy: dic
     id, revision = busy["shot"]["id"], busy["revision"]
     for _ in range(6):  # more than there are threads for them
         call = (
-            inside.client.stream("POST", f"/api/shots/{id}/tracks", json={"selection": "s", "shape": "f", "frame": 0, "direction": "forward"})
+            inside.client.stream("POST", f"/api/shots/{id}/tracks", json={"base": revision, "selection": "s", "shape": "f", "frame": 0, "direction": "forward"})
             if what == "track"
             else inside.client.stream("GET", f"/api/shots/{id}/over-time/{revision}", params={"selection": "s"})
         )

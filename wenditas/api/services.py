@@ -16,6 +16,7 @@ from starlette.requests import HTTPConnection
 
 from wenditas.api.events import Hub
 from wenditas.api.jobs import job_of
+from wenditas.api.rates import Rates
 from wenditas.core.errors import WenditasError
 from wenditas.core.tiles import without_helpers
 from wenditas.project.documents import Documents
@@ -55,6 +56,7 @@ class Services:
     scopes: Scopes
     thumbnails: Thumbnails
     coverage: Coverage
+    rates: Rates = field(default_factory=Rates)
     bustle: Bustle = field(default_factory=Bustle)  # anything that somebody waits for
     live: Bustle = field(default_factory=Bustle)  # pictures that move, for which even the curve over time gives way
     long: ThreadPoolExecutor = field(default_factory=lambda: ThreadPoolExecutor(LONG, "long"))  # tracks, and curves over time

@@ -1,14 +1,10 @@
 """Stored rows as the models that go over the wire."""
 
-import time
-
 from wenditas.api.models import ExportView, Footage, ProjectView, ShotView
 from wenditas.api.services import Services
 from wenditas.media.facts import Facts
 from wenditas.render.export import SUFFIXES, VideoOptions
 from wenditas.store import exports, footage, history, projects, shots
-
-_started: dict[str, tuple[float, int]] = {}
 
 
 def footage_view(row: footage.FootageRow) -> Footage:
@@ -42,11 +38,5 @@ def suffix_of(row: exports.ExportRow) -> str:
 
 def export_view(services: Services, row: exports.ExportRow) -> ExportView:
     """An export, with the time left estimated from the rate since it was first seen running."""
-    left = None
-    if row.state == "running" and row.done:
-        at, done = _started.setdefault(row.id, (time.monotonic(), row.done))
-        if row.done > done:
-            left = (time.monotonic() - at) / (row.done - done) * (row.total - row.done)
-    else:
-        _started.pop(row.id, None)
+    left = services.rates.left(row) if row.state == "running" else None
     return ExportView(**row.model_dump(), shot_name=shots.shot(services.db, row.shot_id).name, seconds_left=left, suffix=suffix_of(row))

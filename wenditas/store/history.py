@@ -23,13 +23,14 @@ class RevisionRow(BaseModel):
 
 
 class EditRow(BaseModel):
-    """One edit of a shot. current: whether the shot as it stands has come about through it."""
+    """One edit of a shot. current: whether the shot as it stands has come about through it; touched: the targets that it changed."""
 
     id: int
     parent: int | None
     words: str
     created: str
     current: bool
+    touched: list[str] = []
 
 
 class NewRevision(BaseModel):
@@ -181,10 +182,12 @@ def go_to(db: Database, shot_id: str, base: int, id: int) -> None:
 def edits_of(db: Database, shot_id: str) -> list[EditRow]:
     """The newest edits of a shot, newest first, those on other branches too."""
     head = head_id(db, shot_id)
-    rows = db.rows("SELECT id, parent, words, created FROM revisions WHERE shot_id = ? ORDER BY id DESC LIMIT ?", (shot_id, MOST_EDITS))
+    rows = db.rows("SELECT id, parent, words, created, touched FROM revisions WHERE shot_id = ? ORDER BY id DESC LIMIT ?", (shot_id, MOST_EDITS))
     parents = {r["id"]: r["parent"] for r in rows}
     line, at = set(), head
     while at is not None:
         line.add(at)
         at = parents.get(at)
-    return [EditRow(id=r["id"], parent=r["parent"], words=r["words"], created=r["created"], current=r["id"] in line) for r in rows]
+    return [
+        EditRow(id=r["id"], parent=r["parent"], words=r["words"], created=r["created"], current=r["id"] in line, touched=json.loads(r["touched"])) for r in rows
+    ]

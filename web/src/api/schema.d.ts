@@ -1528,7 +1528,7 @@ export interface components {
         };
         /**
          * EditRow
-         * @description One edit of a shot. current: whether the shot as it stands has come about through it.
+         * @description One edit of a shot. current: whether the shot as it stands has come about through it; touched: the targets that it changed.
          */
         EditRow: {
             /** Id */
@@ -1541,6 +1541,11 @@ export interface components {
             created: string;
             /** Current */
             current: boolean;
+            /**
+             * Touched
+             * @default []
+             */
+            touched: string[];
         };
         /**
          * Edited

@@ -2,6 +2,7 @@
 import { createStore, type StoreApi } from "zustand/vanilla";
 
 import type { Shape, ShotDocument, WeakFrame } from "../api/types";
+import { split } from "./commands";
 
 export type Tool = "pick" | "add" | "refuse" | "hand";
 
@@ -50,6 +51,20 @@ export class Choice {
       curve: null,
       ...kept,
     }));
+  }
+
+  /** Choose what a target names: a pass, or a selection with its key or shape. */
+  reveal(target: string, document: ShotDocument): void {
+    const words = split(target);
+    const [kind, id, part, inner] = words.slice(words[0] === "look" ? 1 : 0);
+    const lane = kind === "lanes" ? id : null;
+    if (lane) return this.reveal(lane, document);
+    const passes = document.look.passes ?? [];
+    const selection = (document.look.selections ?? []).find((s) => s.id === id);
+    if (kind === "passes" && passes.some((p) => p.id === id)) this.state.setState({ passId: id! });
+    if (kind !== "selections" || !selection) return;
+    const has = (items: { id?: string }[] | undefined) => (items?.some((item) => item.id === inner) ? inner! : null);
+    this.state.setState({ selectionId: id!, keyId: part === "keys" ? has(selection.keys) : null, shapeId: part === "shapes" ? has(selection.shapes) : null });
   }
 
   /** What is chosen stays chosen while it is there; else something near it is. */

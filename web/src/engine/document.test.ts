@@ -4,6 +4,7 @@ import { describe, expect, it } from "vitest";
 import cases from "../../../tests/core/commands.json";
 import type { Command } from "../api/types";
 import { carriedOut, join, split, TargetGone } from "./commands";
+import { equal } from "./equal";
 import { Document, project, type Answer, type Item, type Path, type Refused } from "./document";
 import { Lost, noOutbox, numbered, Shots, silent, viewOf } from "./testing";
 
@@ -256,3 +257,18 @@ describe("whatever the order in which answers, refusals and lost connections com
     );
   });
 });
+
+describe("equal values", () => {
+  it("are told as JSON tells them", () => {
+    fc.assert(fc.property(fc.jsonValue(), fc.jsonValue(), (a, b) => equal(a, b) === (JSON.stringify(sorted(a)) === JSON.stringify(sorted(b)))), { numRuns: 300 });
+    fc.assert(fc.property(fc.jsonValue(), (a) => equal(a, structuredClone(a))));
+  });
+});
+
+/** The same value with the keys of its objects in order, and without the sign of zero, as JSON has none. */
+function sorted(value: unknown): unknown {
+  if (Array.isArray(value)) return value.map(sorted);
+  if (typeof value === "number") return Object.is(value, -0) ? "-0" : value;
+  if (typeof value !== "object" || value === null) return value;
+  return { object: Object.entries(value).sort(([a], [b]) => (a < b ? -1 : 1)).map(([key, v]) => [key, sorted(v)]) };
+}

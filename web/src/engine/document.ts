@@ -6,6 +6,7 @@ import { createStore, type StoreApi } from "zustand/vanilla";
 
 import type { Command, ShotDocument, ShotView } from "../api/types";
 import { carriedOut } from "./commands";
+import { equal } from "./equal";
 
 export type Path = "edits" | "picks" | "fit" | "fences" | "dress" | "paste" | "look" | "undo" | "redo" | "head";
 
@@ -73,8 +74,6 @@ export function project(document: ShotDocument, waiting: readonly Item[], gestur
   return { stored, shown: gesture ? laid(stored, gesture) : stored, draft };
 }
 
-const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
-
 export class Document {
   readonly state: StoreApi<DocumentState>;
   private waiters = new Map<string, Waiter>();
@@ -120,7 +119,7 @@ export class Document {
     this.seen ??= this.view.revision;
     const { stored } = this.state.getState();
     const { shown } = project(stored, [], commands);
-    this.put({ gesture: same(shown, stored) ? null : commands });
+    this.put({ gesture: equal(shown, stored) ? null : commands });
   }
 
   /** Give the gesture up. */
@@ -136,7 +135,7 @@ export class Document {
     const base = waiting.some((item) => STEPS.has(item.path)) ? null : (this.seen ?? this.view.revision);
     this.drop();
     const { stored: after } = project(stored, [{ id: "", author: "", base, path: "edits", body: { commands }, words }], null);
-    if (!commands.length || (after !== stored && same(after, stored))) return null;
+    if (!commands.length || (after !== stored && equal(after, stored))) return null;
     try {
       return await this.push({ id: this.newId(), author: this.author, base, path: "edits", body: { commands, words }, words });
     } catch (error) {

@@ -34,6 +34,18 @@ describe("the Bench", () => {
     void engine.document.edit([{ do: "add", target: "look/selections/s/keys", value: { id: "k", type: "hue" } }], "picked");
     expect(engine.now.asks).toBeNull();
   });
+  it("chooses what a target names", () => {
+    const engine = engineOn();
+    engine.reveal("look/passes/a/amount");
+    expect(engine.now.passId).toBe("a");
+    engine.reveal("look/lanes/passes~1b~1amount/keyframes/3");
+    expect(engine.now.passId).toBe("b");
+    engine.reveal("look/passes/gone");
+    expect(engine.now.passId).toBe("b");
+    void engine.document.edit([{ do: "add", target: "look/selections/s/keys", value: { id: "k", type: "hue" } }], "key");
+    engine.reveal("look/selections/s/keys/k/tolerance");
+    expect([engine.now.selectionId, engine.now.keyId]).toEqual(["s", "k"]);
+  });
   it("adds a pass after the chosen one", () => {
     const engine = engineOn();
     engine.put({ passId: "a", selectionId: null });

@@ -100,6 +100,11 @@ export class Engine {
     this.timeline.put(frame);
   }
 
+  /** Choose what a target names, where it is there. */
+  reveal(target: string) {
+    this.choice.reveal(target, this.shown);
+  }
+
   /** Ask the server for something that it works out itself; where it says no, that is said. Null then. */
   async ask(path: Exclude<Path, "edits">, body: Record<string, unknown>, otherwise: string): Promise<Answer | null> {
     this.around.settle();

@@ -1,6 +1,7 @@
 /** Keyframes as the page shows and edits them. The server works out the picture; this only draws values and pins. */
 import type { Command, Keyframe, Lane, ParamInfo, ShotDocument } from "../api/types";
 import { join } from "./commands";
+import { equal } from "./equal";
 import { curveOf, ringOf, type Point } from "./monotone";
 import { hexOf, lchOf } from "../colour/oklch";
 import { mixPaths, type PathPoint } from "./paths";
@@ -116,15 +117,13 @@ export function withKeyframe(lane: Lane, info: Info, frame: number, value: unkno
   return { ...lane, keyframes: sorted([...lane.keyframes, { frame, value: stored, how: before.how, ease: before.ease }]) };
 }
 
-const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
-
 /** What makes a lane of the one that is there (null: none): each keyframe that differs, so that keyframes of other frames stay as they are meanwhile. */
 export function laneCommands(root: string, before: Lane | null, after: Lane): Command[] {
   const target = `${root}/${join("lanes", after.target)}`;
   if (!before) return [{ do: "set", target, value: after }];
   const [old, left] = [new Map(before.keyframes.map((k) => [k.frame, k])), new Set(after.keyframes.map((k) => k.frame))];
   const gone = before.keyframes.filter((k) => !left.has(k.frame)).map((k): Command => ({ do: "remove", target: `${target}/keyframes/${k.frame}` }));
-  const put = after.keyframes.filter((k) => !same(old.get(k.frame), k)).map((k): Command => ({ do: "set", target: `${target}/keyframes/${k.frame}`, value: k }));
+  const put = after.keyframes.filter((k) => !equal(old.get(k.frame), k)).map((k): Command => ({ do: "set", target: `${target}/keyframes/${k.frame}`, value: k }));
   const rest = (["drift", "start", "way"] as const).filter((key) => after[key] !== before[key]).map((key): Command => ({ do: "set", target: `${target}/${key}`, value: after[key] }));
   return [...put, ...gone, ...rest];
 }

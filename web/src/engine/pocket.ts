@@ -23,6 +23,16 @@ export function copyPass(engine: Engine, pass: Pass) {
   engine.around.say(`${pass.name} copied. Paste it behind + on this or another shot.`);
 }
 
+/** Copy an address that opens the shot with a pass chosen. */
+export async function copyLink(engine: Engine, pass: Pass) {
+  const link = new URL(location.href);
+  link.searchParams.set("at", engine.target.of("passes", pass.id));
+  await navigator.clipboard.writeText(link.href).then(
+    () => engine.around.say(`A link to ${pass.name} is on the clipboard.`),
+    () => engine.around.say(link.href),
+  );
+}
+
 export async function pastePass(engine: Engine, pocket: Pocket) {
   const answer = await engine.ask("paste", { look: pocket.look, words: `${pocket.name} pasted` }, "The pass was not pasted.");
   if (answer) engine.put({ passId: answer.view.document.look.passes?.at(-1)?.id ?? null });
@@ -66,10 +76,11 @@ export async function saveOnShelf(engine: Engine, name: string, words: string, o
   }
 }
 
-/** Make any state of the shot the one in work. What came after it stays in the history. */
-export async function goTo(engine: Engine, revision: number, words: string) {
+/** Make any state of the shot the one in work. What came after it stays in the history. touched: targets, of which the first is chosen then. */
+export async function goTo(engine: Engine, revision: number, words: string, touched: string[] = []) {
   const before = engine.view.revision;
   if (before === revision) return;
   const answer = await engine.ask("head", { revision }, "That did not work.");
+  if (answer) for (const target of touched.slice(0, 1)) engine.reveal(target);
   if (answer) engine.around.say(words, { action: { name: "Back again", run: () => void goTo(engine, before, "Back at the newer state.") } });
 }

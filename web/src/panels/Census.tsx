@@ -55,7 +55,7 @@ export function Census() {
           <span className="pointer-events-none absolute h-[7px] w-[7px] -translate-x-1/2 -translate-y-1/2 rounded-full border border-white bg-black" style={{ left: (pixel.hue / 360) * WIDTH, top: `${(1 - (up === "chroma" ? pixel.chroma / MOST_CHROMA : pixel.lightness)) * 100}%` }} />
         )}
       </div>
-      <div className="mt-0.5 flex justify-between text-[11px] text-quiet" style={{ width: WIDTH }}>
+      <div className="flex items-center justify-between text-[11px] text-quiet" style={{ width: WIDTH }}>
         {["0°", "90°", "180°", "270°", "360°"].map((t) => (
           <span key={t}>{t}</span>
         ))}

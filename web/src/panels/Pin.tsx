@@ -15,7 +15,7 @@ export function Post({ how, strong, faint }: { how: How | null; strong?: boolean
   return (
     <svg aria-hidden width={12} height={14} viewBox="0 0 12 14" className={clsx("block overflow-visible", faint ? "text-strong group-hover:text-ink" : "text-ink")}>
       <g fill="none" stroke="currentColor" strokeWidth={strong ? 3 : 2}>
-        <path d={how ? "M6 4V14" : faint ? "M6 9V14" : "M6 6V14"} />
+        <path d={how ? "M6 4V14" : faint ? "M6 5V10" : "M6 4V14"} />
         {how && <path d={CAPS[how]} />}
         {!how && !faint && <path d="M3.5 13.5H8.5" strokeWidth={1} />}
       </g>

@@ -9,7 +9,7 @@ import { AddPass } from "./AddPass";
 import { passesOf } from "../engine/engine";
 import { SWITCH } from "../engine/lanes";
 import { duplicatePass, movePass, removePass, renamePass, shiftPass, switchPass } from "../engine/passes";
-import { copyPass, saveOnShelf } from "../engine/pocket";
+import { copyLink, copyPass, saveOnShelf } from "../engine/pocket";
 import { useApp } from "./app";
 import { useChoice, useDocument, useEngine, useSettledFrame, useStage, useValue, useView } from "./engine";
 import { useAskName } from "../ui/prompt";
@@ -90,6 +90,7 @@ function PassCard({ pass, number, count, url, marked }: { pass: Pass; number: nu
         { name: "Rename…", onSelect: () => askName("Rename the pass", pass.name, (name) => renamePass(engine, pass, name)) },
         { name: "Duplicate", onSelect: () => duplicatePass(engine, pass) },
         { name: "Copy for another shot", onSelect: () => copyPass(engine, pass) },
+        { name: "Copy a link to this pass", onSelect: () => copyLink(engine, pass) },
         { name: "Save on the shelf…", onSelect: () => askName("Save this pass on the shelf", pass.name, (name) => void saveOnShelf(engine, name, "", pass.id)) },
         { name: "Earlier", disabled: number === 0, onSelect: () => shiftPass(engine, pass, -1) },
         { name: "Later", disabled: number === count - 1, onSelect: () => shiftPass(engine, pass, 1) },

@@ -79,7 +79,7 @@ function Tools() {
         onChange={(value) => engine.put({ tool: value, drawing: null })}
         options={TOOLS.map((t) => ({ ...t, disabled: !selection && (t.value === "add" || t.value === "refuse") }))}
       />
-      <div className="mt-1 flex justify-between text-[12px] text-quiet">
+      <div className="mt-0.5 flex items-center justify-between text-[12px] text-quiet">
         <span>A click takes the median of</span>
         <Menu
           trigger={<button type="button">{patch === 1 ? "one pixel" : `${patch} × ${patch} pixels`} ▾</button>}

@@ -175,7 +175,7 @@ _ALL = (
     starter(
         "restless",
         "Restless",
-        "Echoes, parted channels, fringing and jumping blocks, each faint.",
+        "Earlier frames that linger, parted channels, fringing and jumping blocks, each faint.",
         step("trails", "Lingering", amount=60, copies=3, spacing=2),
         step("channel-offset", "Parted channels", red_x=7, blue_x=-7),
         step("radial-fringing", "Fringing", strength=1.5),

@@ -6,6 +6,7 @@ import { ask, client } from "../../api/client";
 import { useProject } from "../../api/queries";
 import type { ShotView } from "../../api/types";
 import { GRAPH_HEIGHT, LANE_HEIGHT } from "../../panels/LaneTrack";
+import { WithHelp } from "../../panels/HelpLine";
 import { Picture } from "../../panels/Picture";
 import { StageStrip } from "../../panels/StageStrip";
 import { What } from "../../panels/What";
@@ -74,6 +75,8 @@ function useOpened(projectId: string, view: ShotView | undefined): Engine | null
     if (!view) return;
     const opened = app.bench(view);
     setEngine(opened);
+    const at = new URLSearchParams(location.search).get("at");
+    if (at) opened.reveal(at);
     localStorage.setItem(`wenditas-shot-${projectId}`, view.shot.id);
     return () => app.leave(opened);
     // oxlint-disable-next-line react-hooks/exhaustive-deps -- what is read later is told to the document
@@ -101,8 +104,10 @@ function Panels() {
         </div>
       )}
       {!whole && (
-        <section aria-label="Where" className="min-h-0 overflow-auto border-r border-line bg-panel px-3.5 pb-2">
-          <Where />
+        <section aria-label="Where" className="flex min-h-0 flex-col border-r border-line bg-panel">
+          <WithHelp className="min-h-0 flex-1 overflow-auto px-3.5 pb-2">
+            <Where />
+          </WithHelp>
         </section>
       )}
       <Picture />

@@ -89,7 +89,7 @@ function Content() {
               aria-current={edit.id === view.revision}
               className={clsx("flex w-full items-center gap-2 px-1 py-0.5 text-left hover:bg-inverse hover:text-inverse-ink", edit.id === view.revision && "font-bold", !edit.current && "text-quiet")}
               title={edit.current ? "Return to this state" : "On another branch: return to this state"}
-              onClick={() => void goTo(engine, edit.id, `Back at “${edit.words}”.`)}
+              onClick={() => void goTo(engine, edit.id, `Back at “${edit.words}”.`, edit.touched)}
             >
               <span className="w-[10px] shrink-0">{edit.id === view.revision ? "▸" : ""}</span>
               <span className={clsx("min-w-0 flex-1 truncate", !edit.current && "italic")}>{edit.words}</span>
