@@ -81,6 +81,17 @@ def server(tmp_path: Path, demo_data: Path) -> Iterator[Server]:
     running.process.wait(timeout=20)
 
 
+@pytest.fixture(scope="module")
+def one_server(tmp_path_factory: pytest.TempPathFactory, demo_data: Path) -> Iterator[Server]:
+    """One server for a file whose tests do not stand in each other's way."""
+    data = tmp_path_factory.mktemp("shared") / "data"
+    shutil.copytree(demo_data, data)
+    running = Server(data)
+    yield running
+    running.process.kill()
+    running.process.wait(timeout=20)
+
+
 @pytest.fixture
 def problems(page: Page) -> Iterator[list[str]]:
     """What the page complained about; a test that expects nothing asserts it is empty."""

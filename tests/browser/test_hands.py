@@ -3,8 +3,14 @@
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.conftest import BenchPage
+from tests.browser.conftest import BenchPage, Server
 from tests.media.clips import make_clip
+
+
+@pytest.fixture
+def server(one_server: Server) -> Server:
+    """One for all tests of this file: each makes a shot of its own, or looks at one of the demo's."""
+    return one_server
 
 
 def revisions(bench: BenchPage) -> int:
@@ -304,3 +310,34 @@ def test_a_link_opens_the_shot_at_a_pass(empty: BenchPage) -> None:
     assert link.endswith(f"?at={'look/passes/'.replace('/', '%2F')}{empty.look().passes[0].id}")
     page.goto(link)
     expect(page.get_by_role("button", name="1 Saturation")).to_have_attribute("aria-pressed", "true")
+
+
+def test_treatments_are_found_by_what_one_is_after(empty: BenchPage) -> None:
+    page = empty.page
+    page.get_by_role("button", name="Add a pass").click()
+    page.get_by_label("Search treatments").fill("sepia")
+    expect(page.get_by_role("button", name="Tint", exact=True)).to_be_visible()
+    page.get_by_label("Search treatments").fill("bloom")
+    page.keyboard.press("Enter")
+    empty.wait_for_picture()
+    assert empty.stages()[-1] == "1 Glow"
+
+
+def test_numbers_are_taken_as_people_type_them(empty: BenchPage) -> None:
+    page = empty.page
+    empty.add("Levels")
+    gamma = empty.field("Gamma")
+    gamma.fill("−0.08")
+    gamma.press("Enter")
+    expect(gamma).to_have_value("0.92")
+    expect(page.get_by_text("was taken as a change from 1")).to_be_visible()
+    amount = empty.field("Amount in %")
+    for typed, shown in (("89%", "89"), ("100 * 1/4", "25"), ("400", "100")):
+        amount.fill(typed)
+        amount.press("Enter")
+        expect(amount).to_have_value(shown)
+    expect(page.get_by_text("Amount goes from 0 to 100 %")).to_be_visible()
+    amount.fill("a lot")
+    amount.press("Enter")
+    expect(page.get_by_text("“a lot” is not a number")).to_be_visible()
+    expect(amount).to_have_value("100")

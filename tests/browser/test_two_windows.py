@@ -3,12 +3,19 @@
 import os
 import random
 
+import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import BenchPage
+from tests.browser.conftest import BenchPage, Server
 
 EDITS = int(os.environ.get("WENDITAS_EDITS", "40"))  # 200 by hand: a person makes about one a second
 BLENDS = ("normal", "multiply", "screen", "overlay", "darken", "lighten")
+
+
+@pytest.fixture
+def server(one_server: Server) -> Server:
+    """One for all tests of this file: each makes a shot of its own, or looks at one of the demo's."""
+    return one_server
 
 
 def second(bench: BenchPage) -> BenchPage:
@@ -102,7 +109,6 @@ def test_an_edit_under_way_stays_with_its_shot(bench: BenchPage) -> None:
     page.wait_for_url(lambda url: "/shots/" in url and url != first)
     bench.wait_for_picture()
     before = bench.view_of_shot
-    page.unroute("**/edits")
     for route in held:
         route.continue_()
     page.get_by_role("link", name="Footage").click()

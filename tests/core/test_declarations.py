@@ -32,6 +32,18 @@ def test_declarations_become_metadata() -> None:
     assert not infos["lut"].animatable and infos["still"].default == 1
 
 
+def test_treatments_are_found_by_what_people_are_after() -> None:
+    """Words that a new user typed, and what was meant by them."""
+    wanted = {
+        "crush": "contrast", "sepia": "tint", "negative": "curves", "invert": "levels", "bloom": "glow", "flip": "mirror", "threshold": "posterize",
+        "temperature": "white-balance", "echo": "trails", "teal": "tone-zones", "noise": "grain", "night": "rod-vision", "single colour": "monochrome",
+    }  # fmt: skip
+    for word, id in wanted.items():
+        assert any(word in intent for intent in TREATMENTS[id].intents), word
+    for treatment in TREATMENTS.values():
+        assert treatment.intents and all(intent == intent.strip() and len(intent) < 30 for intent in treatment.intents), treatment.id
+
+
 def test_choices_are_listed() -> None:
     info = next(i for i in describe(TREATMENTS["gradient-map"].params) if i.key == "input")
     assert info.kind == "choice" and info.choices == ["luma", "lightness", "red", "green", "blue", "hue", "saturation"]

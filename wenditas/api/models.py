@@ -208,6 +208,7 @@ class TreatmentInfo(BaseModel):
     name: str
     group: str
     summary: str
+    intents: list[str] = []
     source: str
     params: list[ParamInfo]
     presets: dict[str, dict[str, Any]]

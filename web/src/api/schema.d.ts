@@ -2848,6 +2848,11 @@ export interface components {
             group: string;
             /** Summary */
             summary: string;
+            /**
+             * Intents
+             * @default []
+             */
+            intents: string[];
             /** Source */
             source: string;
             /** Params */

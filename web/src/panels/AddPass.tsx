@@ -5,6 +5,7 @@ import { useMemo, useState, type KeyboardEvent } from "react";
 
 import { useCatalogue } from "../api/queries";
 import { passesOf } from "../engine/engine";
+import { found as foundIn } from "../engine/search";
 import { addPass } from "../engine/passes";
 import { pastePass } from "../engine/pocket";
 import { usePocket } from "./app";
@@ -54,12 +55,7 @@ function List({ close }: { close: () => void }) {
   const frame = useSettledFrame();
   const pocket = usePocket();
   const upto = passes.findIndex((p) => p.id === passId) + 1 || passes.length;
-  const found = useMemo(() => {
-    const words = search.toLowerCase();
-    const all = (data?.treatments ?? []).filter((t) => `${t.name} ${t.summary} ${t.group}`.toLowerCase().includes(words));
-    const named = all.filter((t) => t.name.toLowerCase().includes(words));
-    return words && named.length ? named : all;
-  }, [data, search]);
+  const found = useMemo(() => foundIn((data?.treatments ?? []).map((t) => ({ ...t, summary: `${t.summary} ${t.group}` })), search), [data, search]);
   const choose = (id: string | undefined) => {
     const treatment = found.find((t) => t.id === id);
     if (!treatment) return;
@@ -75,7 +71,7 @@ function List({ close }: { close: () => void }) {
           aria-label="Search treatments"
           value={search}
           onChange={(e) => setSearch(e.currentTarget.value)}
-          onKeyDown={(e) => e.key === "Enter" && choose((found.find((t) => t.name.toLowerCase() === search.toLowerCase()) ?? found[0])?.id)}
+          onKeyDown={(e) => e.key === "Enter" && choose(found[0]?.id)}
           className="h-[28px] min-w-0 flex-1 border border-strong bg-ground px-2"
         />
         {pocket && (

@@ -2,7 +2,8 @@ import clsx from "clsx";
 import { useId, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 
 import { useDrag } from "./drag";
-import { clampTo, format, parseNumber, stepOf, type NumberInfo } from "./numbers";
+import { useSay } from "./notices";
+import { clampTo, format, readEntry, stepOf, type NumberInfo } from "./numbers";
 import { useSettling } from "./settle";
 
 type Props = {
@@ -148,10 +149,14 @@ type FieldProps = { id: string; info: NumberInfo; value: number; disabled?: bool
 function Field({ id, info, value, disabled, onCommit, onStep, onGiveUp }: FieldProps) {
   const [text, setText] = useState<string | null>(null);
   const settling = useSettling(null);
+  const say = useSay();
   const store = (typed: string) => {
     setText(null);
-    const parsed = parseNumber(typed);
-    if (parsed !== null && clampTo(info, parsed) !== value) onCommit(parsed);
+    if (!typed.trim()) return;
+    const entry = readEntry(typed, info);
+    if ("wrong" in entry) return say(entry.wrong);
+    if (entry.words) say(entry.words);
+    if (entry.value !== value) onCommit(entry.value);
   };
   const type = (typed: string) => {
     setText(typed);
@@ -167,6 +172,7 @@ function Field({ id, info, value, disabled, onCommit, onStep, onGiveUp }: FieldP
       <input
         id={id}
         inputMode="decimal"
+        title={`From ${format(info, info.low)} to ${format(info, info.high)}${info.unit && ` ${info.unit}`}; neutral ${format(info, Number(info.default))}. Sums like 1/3 are worked out.`}
         aria-label={`${info.name}${info.unit ? ` in ${info.unit}` : ""}`}
         disabled={disabled}
         value={text ?? format(info, value)}

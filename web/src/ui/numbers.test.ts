@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
 import type { ParamInfo } from "../api/types";
-import { clampTo, format, parseNumber, stepOf } from "./numbers";
+import { clampTo, format, parseNumber, readEntry, stepOf } from "./numbers";
 import { bytes, duration, frameOf, rateWords, timecode } from "./words";
 
 const info = (more: Partial<ParamInfo>): ParamInfo => ({ key: "k", name: "K", help: "", kind: "number", unit: "%", low: 0, high: 100, step: 1, default: 50, animatable: true, choices: [], ...more });
@@ -29,7 +29,22 @@ describe("numbers", () => {
     expect(parseNumber("12,5 %")).toBe(12.5);
     expect(parseNumber(" -.5°")).toBe(-0.5);
     expect(parseNumber("+3.")).toBe(3);
-    for (const bad of ["", "abc", "1.2.3", "NaN", "Infinity", "1e5", "--2"]) expect(parseNumber(bad)).toBeNull();
+    for (const bad of ["", "abc", "1.2.3", "NaN", "Infinity", "1e5", "--2", "1/0", "(1", "2)", "3 4", "%", "5 pxx"]) expect(parseNumber(bad), bad).toBeNull();
+  });
+  it("are read as people type them: a true minus, units, simple sums", () => {
+    const read: [string, number][] = [["89%", 89], ["−0.25", -0.25], ["1/3", 1 / 3], ["+5", 5], ["12 fr", 12], ["2*4+1", 9], ["2 × (1,5 + 1)", 5], ["-(3-1)", -2], ["10-4", 6], ["0,5 cd/m²", 0.5], ["90 / 4 °", 22.5]];
+    for (const [text, value] of read) expect(parseNumber(text, "cd/m²"), text).toBeCloseTo(value, 9);
+  });
+  it("that are typed are limited to the range, or a change from neutral, and that is said", () => {
+    const gamma = info({ name: "Gamma", unit: "", low: 0.1, high: 4, step: 0.01, default: 1 });
+    expect(readEntry("−0.08", gamma)).toMatchObject({ value: 0.92, words: "Gamma is 0.92: −0.08 was taken as a change from 1.00, where it is neutral." });
+    expect(readEntry("+0.1", gamma)).toMatchObject({ value: 1.1 });
+    expect(readEntry("1.1", gamma)).toEqual({ value: 1.1, words: null });
+    expect(readEntry("9", gamma)).toEqual({ value: 4, words: "Gamma goes from 0.10 to 4.00; it is 4.00 now." });
+    expect(readEntry("-3", gamma)).toMatchObject({ value: 0.1 });
+    const shift = info({ name: "Shift", unit: "°", low: -180, high: 180, default: 0 });
+    expect([readEntry("-20", shift), readEntry("+20", shift)]).toEqual([{ value: -20, words: null }, { value: 20, words: null }]);
+    expect(readEntry("a lot", shift)).toEqual({ wrong: "“a lot” is not a number. Shift goes from −180 to 180 °." });
   });
 });
 

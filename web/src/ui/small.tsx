@@ -26,7 +26,7 @@ export function SmallNumber(props: Props) {
   const settle = () => {
     if (text === null && held === null) return;
     settling.forget();
-    store(text === null ? null : parseNumber(text), held);
+    store(text === null ? null : parseNumber(text, unit), held);
   };
   const onKey = (e: KeyboardEvent<HTMLInputElement>) => {
     e.stopPropagation();
@@ -47,7 +47,7 @@ export function SmallNumber(props: Props) {
   };
   const type = (typed: string) => {
     setText(typed);
-    settling.later(() => store(parseNumber(typed), held));
+    settling.later(() => store(parseNumber(typed, unit), held));
   };
   return (
     <label className={clsx("flex items-baseline gap-1", className)} onDoubleClick={() => props.default !== undefined && onCommit(props.default)}>

@@ -27,6 +27,7 @@ def catalogue() -> Catalogue:
             name=t.name,
             group=t.group,
             summary=t.summary,
+            intents=list(t.intents),
             source=t.source,
             params=describe(t.params),
             presets={name: dict(values) for name, values in t.presets.items()},

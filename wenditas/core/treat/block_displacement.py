@@ -53,6 +53,7 @@ TREATMENT = Treatment(
     name="Block displacement",
     group="break",
     summary="Makes blocks of the picture jump, still or changing.",
+    intents=("broken signal", "transmission", "interference"),
     source="Stated formula, our own",
     check="NumPy: only values of the picture occur; the share of moved blocks meets the density (binomial test)",
     params=BlockDisplacement,

@@ -77,6 +77,7 @@ TREATMENT = Treatment(
     name="ASC CDL",
     group="tone",
     summary="Slope, offset, power and saturation, as colour decision lists carry them; reads and writes .cdl, .cc and .ccc.",
+    intents=("grade", "decision list"),
     source="ASC CDL 1.2",
     check="OpenColorIO CDLTransform, ASC style",
     params=Cdl,

@@ -48,6 +48,7 @@ TREATMENT = Treatment(
     name="Channel mixer",
     group="shift",
     summary="Makes each channel anew from shares of red, green and blue.",
+    intents=("infrared", "swap channels", "sepia"),
     source="Matrix product, by definition",
     check="NumPy matrix product; OpenColorIO MatrixTransform",
     params=ChannelMixer,

@@ -54,6 +54,7 @@ TREATMENT = Treatment(
     name="Channel offset",
     group="break",
     summary="Moves red, green and blue apart.",
+    intents=("misprint", "split channels", "anaglyph", "red and cyan"),
     source="Bilinear interpolation",
     check="SciPy ndimage.shift, order 1, mode nearest",
     params=ChannelOffset,

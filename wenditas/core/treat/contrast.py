@@ -34,6 +34,7 @@ TREATMENT = Treatment(
     name="Contrast",
     group="tone",
     summary="Moves tones away from a pivot, or towards it.",
+    intents=("punch", "flat", "crush"),
     source="A straight line through the pivot, by definition",
     check="OpenColorIO MatrixTransform with offset",
     params=Contrast,

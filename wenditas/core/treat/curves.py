@@ -39,6 +39,7 @@ TREATMENT = Treatment(
     name="Curves",
     group="tone",
     summary="Bends tones by a curve for all channels and one for each.",
+    intents=("crush", "invert", "negative", "s-curve", "solarize", "fade"),
     source="Monotone cubic interpolation, Fritsch and Carlson 1980",
     check="SciPy PchipInterpolator",
     params=Curves,

@@ -68,6 +68,7 @@ TREATMENT = Treatment(
     name="Deband",
     group="tone",
     summary="Smooths steps in skies and other even areas, and dithers them.",
+    intents=("banding", "stripes", "steps", "noise"),
     source="Stated formula; Ulichney 1993 (blue noise)",
     check="SciPy gaussian_filter on a banded ramp; the mean is kept",
     params=Deband,

@@ -57,6 +57,7 @@ TREATMENT = Treatment(
     name="Directional blur",
     group="soften",
     summary="Smears the picture along one direction.",
+    intents=("motion", "speed", "smear"),
     source="Box filter along a line, as a product of two-point means",
     check="SciPy ndimage.uniform_filter1d along the axes",
     params=DirectionalBlur,

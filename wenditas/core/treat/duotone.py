@@ -67,6 +67,7 @@ TREATMENT = Treatment(
     name="Duotone",
     group="map",
     summary="Prints the picture in two or three inks.",
+    intents=("two inks", "print", "poster", "paper"),
     source="W3C Compositing 1, 9.1 (multiply, lighten); straight interpolation",
     check="coloraide: the same two blend modes one after the other, and CSS color-mix in sRGB",
     params=Duotone,

@@ -32,6 +32,7 @@ TREATMENT = Treatment(
     name="Exposure",
     group="tone",
     summary="Gives the picture more or less light, in stops.",
+    intents=("brighter", "darker", "brightness", "night", "flash"),
     source="A factor of two a stop (common practice); IEC 61966-2-1",
     check="OpenColorIO ExposureContrastTransform, linear style; colour-science transfer functions",
     params=Exposure,

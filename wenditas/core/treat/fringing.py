@@ -48,6 +48,7 @@ TREATMENT = Treatment(
     name="Radial fringing",
     group="break",
     summary="Parts the colours towards the edge of the frame, as a simple lens does.",
+    intents=("chromatic aberration", "lens", "misprint"),
     source="Lateral chromatic aberration to first order",
     check="SciPy ndimage.affine_transform, order 1",
     params=Fringing,

@@ -47,6 +47,7 @@ TREATMENT = Treatment(
     name="Gaussian blur",
     group="soften",
     summary="Softens evenly in all directions.",
+    intents=("soft", "defocus", "out of focus"),
     source="Definition of the Gaussian",
     check="SciPy ndimage.gaussian_filter",
     params=GaussianBlur,

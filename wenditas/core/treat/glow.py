@@ -81,6 +81,7 @@ TREATMENT = Treatment(
     name="Glow",
     group="soften",
     summary="Lets light spill from the bright parts.",
+    intents=("bloom", "halo", "dream", "neon"),
     source="Stated formula in linear light (common practice)",
     check="SciPy gaussian_filter on linear light; a point of light keeps its energy",
     params=Glow,

@@ -72,6 +72,7 @@ TREATMENT = Treatment(
     name="Gradient map",
     group="map",
     summary="Turns every tone into the colour at its place in a palette of any number of stops.",
+    intents=("heat camera", "thermal", "false colour", "sepia", "palette", "negative"),
     source="CSS Images 3, 3.4 (stops); CSS Color 4, 12 (Oklab)",
     check="the same gradient painted by the browser from CSS; NumPy interp",
     params=GradientMap,

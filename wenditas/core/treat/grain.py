@@ -109,6 +109,7 @@ TREATMENT = Treatment(
     name="Grain",
     group="soften",
     summary="Lays film grain over the picture, still or moving.",
+    intents=("noise", "film", "texture"),
     source="Stated formula; lattice value noise",
     check="SciPy: mean, spread and evenness of the noise (Kolmogorov-Smirnov); spectrum by NumPy",
     params=Grain,

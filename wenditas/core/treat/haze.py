@@ -49,6 +49,7 @@ TREATMENT = Treatment(
     name="Haze",
     group="soften",
     summary="Lays a soft copy over the picture where it is lighter, and a thin veil over all.",
+    intents=("mist", "fog", "diffusion", "dream", "soft focus", "bloom"),
     source="Lighten of W3C Compositing 1, 9.1; Gaussian by definition",
     check="SciPy gaussian_filter and NumPy maximum",
     params=Haze,

@@ -52,6 +52,7 @@ TREATMENT = Treatment(
     name="Highlights and shadows",
     group="tone",
     summary="Brings back or deepens the light and the dark parts; black and white stay.",
+    intents=("recover", "open the shadows", "save the sky"),
     source="Stated formula, our own",
     check="NumPy: the curve of luma never falls, its ends stay, its slope at black is 1 + shadows",
     params=HighlightsShadows,

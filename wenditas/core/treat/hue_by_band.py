@@ -37,6 +37,7 @@ TREATMENT = Treatment(
     name="Hue by hue band",
     group="shift",
     summary="Turns each of eight bands of hue by its own angle.",
+    intents=("autumn", "change greens", "skin"),
     source="Oklab (Ottosson 2020); periodic monotone cubic (Fritsch and Carlson 1980) through the band centres",
     check="coloraide OkLCh of single colours; SciPy on the tripled domain for the curve",
     params=HueByBand,

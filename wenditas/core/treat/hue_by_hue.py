@@ -30,6 +30,7 @@ TREATMENT = Treatment(
     name="Hue by hue",
     group="shift",
     summary="Draws over the hue circle how far each hue is turned.",
+    intents=("autumn", "unify greens", "skin"),
     source="Oklab (Ottosson 2020); periodic monotone cubic (Fritsch and Carlson 1980)",
     check="coloraide OkLCh of single colours; SciPy on the tripled domain for the curve",
     params=HueByHue,

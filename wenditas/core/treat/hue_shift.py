@@ -28,6 +28,7 @@ TREATMENT = Treatment(
     name="Hue shift",
     group="shift",
     summary="Turns every hue by the same angle and keeps lightness as the eye sees it.",
+    intents=("rotate", "change colour", "rainbow"),
     source="OkLCh (Ottosson 2020)",
     check="coloraide, OkLCh with the hue turned",
     params=HueShift,

@@ -44,6 +44,7 @@ TREATMENT = Treatment(
     name="Lens distortion",
     group="break",
     summary="Bulges or pinches the frame like a lens.",
+    intents=("fisheye", "barrel", "pincushion", "wide angle"),
     source="First radial term of Brown 1971",
     check="OpenCV initUndistortRectifyMap with the same coefficient",
     params=LensDistortion,

@@ -40,6 +40,7 @@ TREATMENT = Treatment(
     name="Levels",
     group="tone",
     summary="Sets where black, middle and white come in, and where black and white go out.",
+    intents=("crush", "invert", "negative", "black point", "white point", "fade"),
     source="Stated formula; the identity at 0, 1, 100, 0, 100",
     check="scikit-image rescale_intensity and adjust_gamma",
     params=Levels,

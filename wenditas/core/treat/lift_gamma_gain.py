@@ -68,6 +68,7 @@ TREATMENT = Treatment(
     name="Lift, gamma, gain",
     group="tone",
     summary="Sets the dark end, the middle and the light end apart, together and per channel, and moves all by an offset.",
+    intents=("shadows", "midtones", "highlights", "colour balance", "teal and orange"),
     source="Stated formula (common practice in this form); the identity at 0, 1, 1, 0",
     check="OpenColorIO CDL where the two coincide; algebraic identities",
     params=LiftGammaGain,

@@ -37,6 +37,7 @@ TREATMENT = Treatment(
     name="Lightness by hue band",
     group="shift",
     summary="Makes each of eight bands of hue lighter or darker.",
+    intents=("darken the sky", "lighten skin"),
     source="Oklab (Ottosson 2020); periodic monotone cubic (Fritsch and Carlson 1980) through the band centres",
     check="coloraide OkLCh of single colours; SciPy on the tripled domain for the curve",
     params=LightnessByBand,

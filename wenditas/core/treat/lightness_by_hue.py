@@ -30,6 +30,7 @@ TREATMENT = Treatment(
     name="Lightness by hue",
     group="shift",
     summary="Draws over the hue circle what becomes lighter or darker.",
+    intents=("darken the sky", "lighten skin"),
     source="Oklab (Ottosson 2020); periodic monotone cubic (Fritsch and Carlson 1980)",
     check="coloraide OkLCh of single colours; SciPy on the tripled domain for the curve",
     params=LightnessByHue,

@@ -48,6 +48,7 @@ TREATMENT = Treatment(
     name="Linear gradient",
     group="fill",
     summary="Fills the frame with a palette along a line.",
+    intents=("sky", "graduated", "sunset", "dusk"),
     source="CSS Images 3, 3.4.1",
     check="the same gradient painted by the browser from CSS",
     params=LinearGradient,

@@ -44,6 +44,7 @@ TREATMENT = Treatment(
     name="LUT",
     group="map",
     summary="Sends every colour through a look-up table from a .cube file.",
+    intents=("cube", "film look", "table"),
     source="Kasson, Nin, Plouffe & Hafner 1995; the published .cube description",
     check="OpenColorIO with tetrahedral interpolation, 33 samples an edge",
     params=LutParams,

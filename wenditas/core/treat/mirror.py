@@ -49,6 +49,7 @@ TREATMENT = Treatment(
     name="Mirror",
     group="break",
     summary="Shows one side of the frame on the other as well.",
+    intents=("flip", "reflect", "symmetry", "kaleidoscope"),
     source="Reflection, by definition",
     check="NumPy flip",
     params=Mirror,

@@ -47,6 +47,7 @@ TREATMENT = Treatment(
     name="Monochrome",
     group="remove",
     summary="Turns colours to grey, by luma or by your own mix of red, green and blue.",
+    intents=("single colour", "black and white", "grey", "desaturate", "spot colour"),
     source="ITU-R BT.709-6, 3.2",
     check="luma weights of BT.709-6 on pure red, green and blue",
     params=Monochrome,

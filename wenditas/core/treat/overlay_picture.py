@@ -82,6 +82,7 @@ TREATMENT = Treatment(
     name="Overlay picture",
     group="fill",
     summary="Lays a picture with transparency over the frame, placed and scaled.",
+    intents=("texture", "watermark", "stamp", "paper", "frame"),
     source="Source-over, W3C Compositing 1, 5.1",
     check="Pillow's alpha_composite at full size",
     params=OverlayPicture,

@@ -53,6 +53,7 @@ TREATMENT = Treatment(
     name="Pixel scatter",
     group="break",
     summary="Lets pixels stray from their places.",
+    intents=("noise", "dissolve", "sand", "frosted glass"),
     source="Stated formula, our own",
     check="NumPy: only values of the picture occur; the share that strays meets the setting (binomial test)",
     params=PixelScatter,

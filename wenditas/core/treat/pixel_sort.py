@@ -94,6 +94,7 @@ TREATMENT = Treatment(
     name="Pixel sort",
     group="break",
     summary="Puts runs of bright pixels in order, so that they melt along a direction.",
+    intents=("melt", "drip", "streaks"),
     source="Sorting, by definition",
     check="NumPy sort of each run; every pixel is kept",
     params=PixelSort,

@@ -135,6 +135,7 @@ TREATMENT = Treatment(
     name="Posterize",
     group="map",
     summary="Reduces the tones to a few levels, true black and white included, with hard or grainy borders.",
+    intents=("threshold", "flat", "comic", "steps", "two tones"),
     source="Levels at k * 100 / (N - 1) % (common practice); Bayer 1973; Ulichney 1993",
     check="NumPy rounding; levels at 0, 25, 50, 75 and 100 % for five (common practice); the mean is kept by the grains",
     params=Posterize,

@@ -45,6 +45,7 @@ TREATMENT = Treatment(
     name="Radial gradient",
     group="fill",
     summary="Fills the frame with a palette round a centre.",
+    intents=("spotlight", "halo", "sun"),
     source="CSS Images 3, 3.5",
     check="the same gradient painted by the browser from CSS",
     params=RadialGradient,

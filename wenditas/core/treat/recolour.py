@@ -42,6 +42,7 @@ TREATMENT = Treatment(
     name="Recolour",
     group="shift",
     summary="Moves one colour onto another and keeps the shading and texture of the object.",
+    intents=("replace", "swap", "change colour", "paint", "repaint"),
     source="OkLCh (Ottosson 2020)",
     check="coloraide: the original colour lands on the target's hue, chroma and lightness",
     params=Recolour,

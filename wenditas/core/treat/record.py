@@ -60,6 +60,7 @@ class Treatment:
     project it is held to. example: parameters that show what it does, for its thumbnail and its test.
     grainy: its pattern belongs to output pixels, so that a small preview cannot match the export.
     moves: whether it does something else to the same picture at another frame. looks: which other frames it reads, relative to its own.
+    intents: what people who look for it may call what they are after, beyond its name and summary.
     """
 
     id: str
@@ -77,6 +78,7 @@ class Treatment:
     grainy: bool = False
     moves: Callable[[Any], bool] = never
     looks: Callable[[Any], tuple[int, ...]] = lambda params: ()
+    intents: tuple[str, ...] = ()
 
 
 def on_frames(params: Params) -> Reach:

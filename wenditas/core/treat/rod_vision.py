@@ -100,6 +100,7 @@ TREATMENT = Treatment(
     name="Rod vision",
     group="tone",
     summary="Shows the picture as the eye sees it when light falls: colours fade, blue lasts longest, greys lean to blue.",
+    intents=("night", "moonlight", "day for night", "dark"),
     source="Larson, Rushmeier & Piatko 1997 (rod response, mesopic range); Jensen et al. 2000 (hue of night)",
     check="values worked by hand from the paper's formula; colour-science's V' for the order of colours",
     params=RodVision,

@@ -34,6 +34,7 @@ TREATMENT = Treatment(
     name="Saturation",
     group="remove",
     summary="Takes colour away or adds to it, keeping the luma of every pixel.",
+    intents=("desaturate", "vivid", "colourful", "mute", "pastel", "bleach"),
     source="ASC CDL 1.2, saturation",
     check="OpenColorIO, CDL saturation",
     params=Saturation,

@@ -37,6 +37,7 @@ TREATMENT = Treatment(
     name="Saturation by hue band",
     group="remove",
     summary="Sets how much colour each of eight bands of hue keeps; the way to let colours return one by one.",
+    intents=("single colour", "one colour stays", "spot colour", "colours return"),
     source="Oklab (Ottosson 2020); periodic monotone cubic (Fritsch and Carlson 1980) through the band centres",
     check="coloraide OkLCh of single colours; SciPy on the tripled domain for the curve",
     params=SaturationByBand,

@@ -30,6 +30,7 @@ TREATMENT = Treatment(
     name="Saturation by hue",
     group="remove",
     summary="Draws over the hue circle how much colour is left.",
+    intents=("single colour", "mute one colour", "spot colour"),
     source="Oklab (Ottosson 2020); periodic monotone cubic (Fritsch and Carlson 1980)",
     check="coloraide OkLCh of single colours; SciPy on the tripled domain for the curve",
     params=SaturationByHue,

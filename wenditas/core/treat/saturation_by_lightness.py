@@ -26,6 +26,7 @@ TREATMENT = Treatment(
     name="Saturation by lightness",
     group="remove",
     summary="Draws over lightness how much colour is left, from shadows to highlights.",
+    intents=("grey shadows", "calm highlights"),
     source="Oklab (Ottosson 2020); monotone cubic (Fritsch and Carlson 1980)",
     check="coloraide OkLCh of single colours; SciPy PCHIP for the curve",
     params=SaturationByLightness,

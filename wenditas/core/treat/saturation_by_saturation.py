@@ -26,6 +26,7 @@ TREATMENT = Treatment(
     name="Saturation by saturation",
     group="remove",
     summary="Draws over saturation how much of it is left: calms the loud colours or lifts the faint ones.",
+    intents=("calm", "tame", "garish", "loud colours"),
     source="Oklab (Ottosson 2020); monotone cubic (Fritsch and Carlson 1980)",
     check="coloraide OkLCh of single colours; SciPy PCHIP for the curve",
     params=SaturationBySaturation,

@@ -46,6 +46,7 @@ TREATMENT = Treatment(
     name="Sharpen",
     group="soften",
     summary="Brings fine detail forward.",
+    intents=("crisp", "detail", "focus"),
     source="Unsharp mask (common practice)",
     check="scikit-image unsharp_mask",
     params=Sharpen,

@@ -38,6 +38,7 @@ TREATMENT = Treatment(
     name="Solid",
     group="fill",
     summary="Fills with one colour; with a blend mode it tints, darkens or replaces.",
+    intents=("fill", "flat colour", "red sky", "flash"),
     source="By definition",
     check="coloraide: the colour itself, and every blend mode with it",
     params=Solid,

@@ -36,6 +36,7 @@ TREATMENT = Treatment(
     name="Tint",
     group="map",
     summary="Maps black to one colour and white to another, by luma.",
+    intents=("sepia", "teal", "toning", "old photograph", "night", "single colour"),
     source="Straight interpolation by BT.709-6 luma",
     check="NumPy interp between the two colours",
     params=Tint,

@@ -114,6 +114,7 @@ TREATMENT = Treatment(
     name="Tone zones",
     group="tone",
     summary="Tints, lightens and saturates shadows, midtones and highlights apart, with limits of your own.",
+    intents=("split toning", "teal and orange", "shadows", "highlights"),
     source="Stated formula; smoothsteps between zones, whose weights sum to one",
     check="NumPy: luma is kept by tints; a zone alone equals the plain saturation of ASC CDL 1.2",
     params=ToneZones,

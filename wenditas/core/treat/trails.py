@@ -76,6 +76,7 @@ TREATMENT = Treatment(
     name="Trails",
     group="break",
     summary="Lets earlier frames linger behind what moves.",
+    intents=("echo", "ghost", "motion", "afterimage"),
     source="Lighten, plus and screen of W3C Compositing 1; weighted mean",
     check="coloraide's lighten and screen; NumPy average",
     params=Trails,

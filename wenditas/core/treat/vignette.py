@@ -69,6 +69,7 @@ TREATMENT = Treatment(
     name="Vignette",
     group="soften",
     summary="Darkens or lightens the frame towards its edge.",
+    intents=("dark corners", "edges", "spotlight"),
     source="Smoothstep of an elliptical distance, by definition",
     check="NumPy: the centre stays, corners take the full strength at radius 0; symmetry",
     params=Vignette,

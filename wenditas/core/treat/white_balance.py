@@ -62,6 +62,7 @@ TREATMENT = Treatment(
     name="White balance",
     group="shift",
     summary="Makes the light warmer or cooler, greener or more magenta.",
+    intents=("temperature", "warm", "cool", "kelvin", "colour cast"),
     source="Krystek 1985; Bradford chromatic adaptation (Lam 1985)",
     check="colour-science: Krystek locus and Bradford adaptation matrix",
     params=WhiteBalance,
