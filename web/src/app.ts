@@ -9,12 +9,13 @@ import { shotsOver } from "./api/shots";
 import type { ShotView } from "./api/types";
 import { Uploads } from "./api/uploads";
 import { Document, type Refused } from "./engine/document";
-import { Engine, type Around } from "./engine/engine";
+import { Engine } from "./engine/engine";
 import { newId } from "./engine/ids";
 import { readPocket, type Pocket } from "./engine/pocket";
 import { Notices } from "./ui/notices";
 import { Prompts } from "./ui/prompt";
 import { Settling } from "./ui/settle";
+import type { Around } from "./engine/scene";
 
 const POCKET = "wenditas-copied-pass";
 

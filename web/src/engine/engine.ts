@@ -1,34 +1,16 @@
 /** What the panels of the Bench work with: a document, its time, the picture of it, and what is chosen. One for each shot that is opened. */
-import type { Catalogue, Pass, Selection, Shape, ShotDocument, ShotView, TrackFrame } from "../api/types";
-import { Choice, type ChoiceState } from "./choice";
+import type { Pass, Selection, ShotDocument, ShotView } from "../api/types";
+import { Choice } from "./choice";
 import { Document, type Answer, type Path } from "./document";
 import { Pins } from "./pins";
-import { Stage, type StageState } from "./stage/stage";
+import { passesOf, selectionsOf, type Around, type Looking, type Scene } from "./scene";
+import { Stage } from "./stage/stage";
 import { Target } from "./target";
-import { rateOf, Timeline, type TimelineState } from "./timeline";
-
-/** How something is said to the person at the screen; errors stay until closed. */
-export type Say = (text: string, options?: { action?: { name: string; run: () => void }; bad?: boolean }) => void;
-
-/** What the engine takes from around it. */
-export type Around = {
-  say: Say;
-  catalogue: () => Catalogue | null;
-  /** Store what is being typed, stepped or dragged, now. Whether there was anything. */
-  settle: () => boolean;
-  newId: () => string;
-  /** The frames of a track; null until they are there, when all who listen are told. */
-  track: (digest: string) => TrackFrame[] | null;
-  connection: { online: () => boolean; back: () => Promise<void>; lost: () => void };
-  /** What was copied, for any shot. */
-  pocket: { put: (text: string) => void };
-};
-
-export type Looking = TimelineState & StageState & ChoiceState;
+import { rateOf, Timeline } from "./timeline";
 
 const TIME: ReadonlySet<string> = new Set(["frame", "playing", "speed", "loop", "sound", "reached", "ready", "stretch"]);
 
-export class Engine {
+export class Engine implements Scene {
   readonly timeline: Timeline;
   readonly stage: Stage;
   readonly choice: Choice;
@@ -140,7 +122,3 @@ export class Engine {
     if (answer) this.around.say(`${which === "undo" ? "Undone" : "Done again"}: ${told}`);
   }
 }
-
-export const passesOf = (document: ShotDocument | null): Pass[] => document?.look.passes ?? [];
-export const selectionsOf = (document: ShotDocument | null): Selection[] => document?.look.selections ?? [];
-export const shapesOf = (selection: Selection | null): Shape[] => selection?.shapes ?? [];

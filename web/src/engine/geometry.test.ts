@@ -1,11 +1,8 @@
 import { describe, expect, it } from "vitest";
 
 import type { Shape } from "../api/types";
-import {
-  about, apply, boxCorners, compose, correctionOf, IDENTITY, inverse, middleOf, moved, outlineOf, transformOf, withCorner, withPoint, type Transform, type XY,
-} from "./geometry";
-import type { Placed } from "./shapes";
-import { curve, mixPaths, withMiddle, withoutPoint } from "./paths";
+import { about, apply, boxCorners, compose, correctionOf, IDENTITY, inverse, middleOf, moved, outlineOf, transformOf, withCorner, withPoint, type Transform, type Placed } from "./geometry";
+import { curve, mixPaths, withMiddle, withoutPoint, type XY } from "./paths";
 
 const shape = (kind: Shape["kind"], points: [number, number][], more: Partial<Placed> = {}): Placed => ({
   id: "s",

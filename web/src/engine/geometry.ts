@@ -1,9 +1,10 @@
 /** Shapes on the screen. Coordinates are pixels of a 1080-line picture; transforms are similarities z -> m z + t as [a, b, x, y]. */
-import type { Shape } from "../api/types";
-import { curve } from "./paths";
-import type { Placed } from "./shapes";
+import type { Shape, TrackFrame } from "../api/types";
+import { curve, type XY } from "./paths";
 
-export type XY = { x: number; y: number };
+/** A shape with the frames of its track (none until they are there), as it is at a frame. */
+export type Placed = Omit<Shape, "track"> & { track: TrackFrame[]; tracked: boolean };
+
 export type Transform = [number, number, number, number];
 
 /** Values of a shape that are edited on the picture. */

@@ -1,7 +1,7 @@
 /** Points of polygons and smooth paths: the same curves as the server draws. */
 import type { Shape } from "../api/types";
-import type { XY } from "./geometry";
 
+export type XY = { x: number; y: number };
 export type PathPoint = Shape["points"][number];
 
 const STEPS = 12;

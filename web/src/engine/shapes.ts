@@ -1,13 +1,11 @@
 /** Edits of shapes, fences and tracks. */
-import type { Command, Keyframe, ParamInfo, Shape, TrackFrame } from "../api/types";
-import { shapesOf, type Engine } from "./engine";
-import { about, apply, middleOf, moved, outlineOf, transformOf, type Transform, type XY } from "./geometry";
+import type { Command, Keyframe, ParamInfo, Shape } from "../api/types";
+import { type Engine } from "./engine";
+import { about, apply, middleOf, moved, outlineOf, transformOf, type Placed, type Transform } from "./geometry";
 import { laneOf, lanesOf, PATH, SWITCH, valueAt, withKeyframe } from "./lanes";
-import { withoutPoint, type PathPoint } from "./paths";
+import { withoutPoint, type PathPoint, type XY } from "./paths";
 import { lines } from "./stream";
-
-/** A shape with the frames of its track (none until they are there), as it is at a frame. */
-export type Placed = Omit<Shape, "track"> & { track: TrackFrame[]; tracked: boolean };
+import { shapesOf } from "./scene";
 
 const NAMES: Record<Shape["kind"], string> = { ellipse: "Ellipse", rectangle: "Rectangle", polygon: "Polygon", path: "Path" };
 

@@ -1,14 +1,14 @@
 /** Where in a document the panels write: the same panels edit whatever look the root names. Animated values get a keyframe at the frame on screen. */
 import type { Command, Lane, ParamInfo } from "../api/types";
 import { join } from "./commands";
-import type { Engine } from "./engine";
 import { laneCommands, laneOf, valueAt, withKeyframe } from "./lanes";
+import type { Scene } from "./scene";
 
 export type Written = { target: string; info: ParamInfo; value: unknown };
 
 export class Target {
   constructor(
-    private engine: Engine,
+    private scene: Scene,
     private root: string,
   ) {}
 
@@ -29,12 +29,12 @@ export class Target {
 
   /** Put lanes in place of those that are stored: each keyframe that differs, and what else does. */
   lanes(lanes: Lane[]): Command[] {
-    return lanes.flatMap((lane) => laneCommands(this.root, laneOf(this.engine.document.stored, lane.target), lane));
+    return lanes.flatMap((lane) => laneCommands(this.root, laneOf(this.scene.document.stored, lane.target), lane));
   }
 
   /** What gives values to parameters; keyed: whether some of it are keyframes. */
   commands(values: Written[]): { commands: Command[]; keyed: boolean } {
-    const { document, timeline } = this.engine;
+    const { document, timeline } = this.scene;
     let keyed = false;
     const commands = values.flatMap(({ target, info, value }): Command[] => {
       const lane = laneOf(document.stored, target);
@@ -47,18 +47,18 @@ export class Target {
 
   /** Show values without storing them. */
   show(values: Written[]) {
-    this.engine.document.show(this.commands(values).commands);
+    this.scene.document.show(this.commands(values).commands);
   }
 
   /** Store values as one step of history; where they are animated the words say at which frame. */
   async write(values: Written[], words: string): Promise<void> {
     const { commands, keyed } = this.commands(values);
-    await this.engine.document.edit(commands, keyed ? `${words} at frame ${this.engine.timeline.frame}` : words);
+    await this.scene.document.edit(commands, keyed ? `${words} at frame ${this.scene.timeline.frame}` : words);
   }
 
   /** A value as it is at the frame on screen. */
   value(target: string, info: ParamInfo, plain: unknown): unknown {
-    const lane = laneOf(this.engine.shown, target);
-    return lane ? valueAt(lane, info, this.engine.timeline.frame, this.engine.timeline.rate) : plain;
+    const lane = laneOf(this.scene.shown, target);
+    return lane ? valueAt(lane, info, this.scene.timeline.frame, this.scene.timeline.rate) : plain;
   }
 }

@@ -2,7 +2,8 @@
 import type { Command, ShotView } from "../api/types";
 import { carriedOut, join, split, TargetGone } from "./commands";
 import { Document, type Answer, type Item, type Path, type Server, type Telling } from "./document";
-import { Engine, type Around } from "./engine";
+import { Engine } from "./engine";
+import type { Around } from "./scene";
 
 export const viewOf = (more: { passes?: string[]; selections?: string[]; revision?: number; rate?: string; last?: number; lanes?: unknown[] } = {}) => {
   const { passes = ["a", "b"], selections = ["s"], revision = 1, rate = "24", last = 119, lanes = [] } = more;

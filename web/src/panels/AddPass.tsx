@@ -4,12 +4,12 @@ import { Popover } from "radix-ui";
 import { useMemo, useState, type KeyboardEvent } from "react";
 
 import { useCatalogue } from "../api/queries";
-import { passesOf } from "../engine/engine";
 import { found as foundIn } from "../engine/search";
 import { addPass } from "../engine/passes";
 import { pastePass } from "../engine/pocket";
 import { usePocket } from "./app";
 import { useChoice, useDocument, useEngine, useSettledFrame, useView } from "./engine";
+import { passesOf } from "../engine/scene";
 
 const COLUMNS = 4;
 

@@ -3,9 +3,9 @@ import { useQuery } from "@tanstack/react-query";
 import { ask, client } from "../api/client";
 import type { Island } from "../api/types";
 import { Button, Heading } from "../ui/basics";
-import { selectionsOf } from "../engine/engine";
 import { fenceIsland } from "../engine/shapes";
 import { useChoice, useEngine, useSettledFrame, useView } from "./engine";
+import { selectionsOf } from "../engine/scene";
 
 const SHOWN = 6;
 

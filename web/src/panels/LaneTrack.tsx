@@ -4,7 +4,6 @@ import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } fr
 import type { Lane, ParamInfo } from "../api/types";
 import { frameAt as frameOf, perFrame, xOf, type Span } from "../engine/timespan";
 import { format } from "../ui/numbers";
-import type { Row } from "./Lanes";
 import { Post } from "./Pin";
 import { type Engine } from "../engine/engine";
 import { laneOf, lanesOf, movePins, type Pin, pinKey, snapTo, valueAt, withKeyframe } from "../engine/lanes";
@@ -15,6 +14,9 @@ export const LANE_HEIGHT = 26;
 export const GRAPH_HEIGHT = 92; // of a lane whose values are drawn
 export const PAD = 12;
 const SNAP = 6; // pixels within which a dragged pin takes a place
+
+/** owner: what the parameter belongs to, by its name and by its ids. */
+export type Row = { lane: Lane; info: ParamInfo; owner: string; of: string };
 
 type TrackProps = { row: Row; span: Span; rate: number; chosen: Pin[]; rows: Row[]; height: number; open: boolean };
 type Landed = { lanes: Lane[]; pins: Pin[] };

@@ -7,19 +7,16 @@ import type { Span } from "../engine/timespan";
 import { Menu } from "../ui/menu";
 import { format } from "../ui/numbers";
 import { SmallNumber } from "../ui/small";
-import { GRAPH_HEIGHT, LANE_HEIGHT, LaneTrack, PAD } from "./LaneTrack";
+import { GRAPH_HEIGHT, LANE_HEIGHT, LaneTrack, PAD, type Row } from "./LaneTrack";
 import { useSpan, useWheel } from "./Ruler";
-import { passesOf, selectionsOf, shapesOf } from "../engine/engine";
 import { helper, stopAnimating } from "../engine/keyframes";
 import { type How, lanesOf, PATH, type Pin, SWITCH, valueAt } from "../engine/lanes";
-import { copyChosen, pasteHere } from "../engine/pins";
 import { useDocument, useEngine, usePins, useTime } from "./engine";
 import { useAskName } from "../ui/prompt";
+import { passesOf, selectionsOf, shapesOf } from "../engine/scene";
+import { copyChosen, pasteHere } from "../engine/clipboard";
 
 const LABEL = 268;
-
-/** owner: what the parameter belongs to, by its name and by its ids. */
-export type Row = { lane: Lane; info: ParamInfo; owner: string; of: string };
 
 /** What a lane animates: whose parameter it is, and its declaration. */
 function rowOf(lane: Lane, document: ReturnType<typeof useDocument>, data: Catalogue): Row | null {

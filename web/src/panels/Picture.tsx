@@ -8,10 +8,10 @@ import { howToDraw } from "./Shapes";
 import { ShapesOverlay } from "./ShapesOverlay";
 import { type Tool } from "../engine/choice";
 import { pick } from "../engine/selections";
-import { type Compare } from "../engine/stage/stage";
 import { fullScreen } from "../engine/transport";
 import { useChoice, useDoc, useEngine, useStage } from "./engine";
 import { useWaiting } from "../ui/settle";
+import type { Compare } from "../engine/stage/state";
 
 const VIEWS: { value: View; name: string; tip: string }[] = [
   { value: "result", name: "Result", tip: "The finished picture (1)" },

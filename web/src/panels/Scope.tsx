@@ -3,8 +3,8 @@ import { useEffect, useRef } from "react";
 
 import { IconButton } from "../ui/basics";
 import { Menu } from "../ui/menu";
-import { type ScopeKind, type ScopeOf } from "../engine/stage/stage";
 import { useEngine, useStage } from "./engine";
+import type { ScopeKind, ScopeOf } from "../engine/stage/state";
 
 const NAMES: Record<ScopeKind, string> = { waveform: "Waveform", parade: "RGB parade", vectorscope: "Vectorscope", histogram: "Histogram" };
 const OF: Record<ScopeOf, string> = { result: "result", source: "source", inside: "inside the selection", outside: "outside the selection" };

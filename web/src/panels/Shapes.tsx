@@ -6,9 +6,10 @@ import { Button, Heading, ProgressBar, Segments } from "../ui/basics";
 import { Menu } from "../ui/menu";
 import { AnimatedRow, Pin } from "./Pin";
 import { laneOf, PATH, SWITCH } from "../engine/lanes";
-import { copyPathHere, duplicateShape, editShape, pathsAround, type Placed, removeShape, trackShape } from "../engine/shapes";
+import { copyPathHere, duplicateShape, editShape, pathsAround, removeShape, trackShape } from "../engine/shapes";
 import { useChoice, useDocument, useEngine, useSelection, useShapes, useTime } from "./engine";
 import { useAskName } from "../ui/prompt";
+import type { Placed } from "../engine/geometry";
 
 const KINDS: { value: Shape["kind"]; name: string; how: string }[] = [
   { value: "ellipse", name: "Ellipse", how: "Drag a box for the ellipse." },

@@ -1,12 +1,10 @@
 import { useEffect, useReducer, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 
 import type { Command, Shape } from "../api/types";
-import {
-  about, apply, boxCorners, inverse, isBox, middleOf, moved, outlineOf, transformOf, withCorner, withPoint, type Transform, type XY,
-} from "../engine/geometry";
-import { withMiddle } from "../engine/paths";
+import { about, apply, boxCorners, inverse, isBox, middleOf, moved, outlineOf, transformOf, withCorner, withPoint, type Transform, type Placed } from "../engine/geometry";
+import { withMiddle, type XY } from "../engine/paths";
 import { keyOf } from "../engine/selections";
-import { addShape, editShape, moveShape, pathCommands, pathsAround, type Placed, removePoint, removeShape, shapeCommands, turnShape } from "../engine/shapes";
+import { addShape, editShape, moveShape, pathCommands, pathsAround, removePoint, removeShape, shapeCommands, turnShape } from "../engine/shapes";
 import { useChoice, useEngine, useSelection, useShapes, useTime, useView } from "./engine";
 import { useDrag } from "../ui/drag";
 

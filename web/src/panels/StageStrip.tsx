@@ -6,13 +6,13 @@ import { useCatalogue } from "../api/queries";
 import type { Pass } from "../api/types";
 import { Menu } from "../ui/menu";
 import { AddPass } from "./AddPass";
-import { passesOf } from "../engine/engine";
 import { SWITCH } from "../engine/lanes";
 import { duplicatePass, movePass, removePass, renamePass, shiftPass, switchPass } from "../engine/passes";
 import { copyLink, copyPass, saveOnShelf } from "../engine/pocket";
 import { useApp } from "./app";
 import { useChoice, useDocument, useEngine, useSettledFrame, useStage, useValue, useView } from "./engine";
 import { useAskName } from "../ui/prompt";
+import { passesOf } from "../engine/scene";
 
 /** The picture after every pass, always visible. */
 export function StageStrip() {

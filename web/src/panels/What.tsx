@@ -9,10 +9,10 @@ import { ParamsPanel } from "./editors";
 import type { Params } from "./editors/panel";
 import { AnimatedRow } from "./Pin";
 import { Scope } from "./Scope";
-import { passesOf, selectionsOf } from "../engine/engine";
 import { SWITCH } from "../engine/lanes";
 import { addPass, setOfPass, setSide, switchPass } from "../engine/passes";
 import { useDocument, useEngine, useParamValues, usePass, useSelection, useStage, useValue } from "./engine";
+import { passesOf, selectionsOf } from "../engine/scene";
 
 /** What the chosen pass does, where, and how much. Drawn from the metadata that the server publishes. */
 export function What() {

@@ -12,10 +12,10 @@ import { Islands } from "./Islands";
 import { Keys } from "./Keys";
 import { Shapes } from "./Shapes";
 import { type Tool } from "../engine/choice";
-import { passesOf, selectionsOf } from "../engine/engine";
 import { duplicateSelection, pick, removeSelection, renameSelection, setReads, usersOf } from "../engine/selections";
 import { useChoice, useDocument, useEngine, useSelection, useSettledFrame, useStage, useView } from "./engine";
 import { useAskName } from "../ui/prompt";
+import { passesOf, selectionsOf } from "../engine/scene";
 
 /** Where a look works: the selection, its keys, its edge, its shapes. */
 export function Where() {

@@ -6,12 +6,14 @@ import type { ParamInfo, Pass, Selection, ShotDocument } from "../api/types";
 import type { Tracks } from "../api/queries";
 import type { ChoiceState } from "../engine/choice";
 import type { DocumentState } from "../engine/document";
-import { passesOf, selectionsOf, type Engine } from "../engine/engine";
+import { type Engine } from "../engine/engine";
 import { laneOf, valueAt } from "../engine/lanes";
-import { placedShapes, type Placed } from "../engine/shapes";
+import { placedShapes } from "../engine/shapes";
 import type { PinsState } from "../engine/pins";
-import type { StageState } from "../engine/stage/stage";
 import type { TimelineState } from "../engine/timeline";
+import { passesOf, selectionsOf } from "../engine/scene";
+import type { Placed } from "../engine/geometry";
+import type { StageState } from "../engine/stage/state";
 
 const SETTLE = 160; // ms
 

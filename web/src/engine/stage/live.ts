@@ -1,6 +1,6 @@
 /** The live channel of a shot: one request under way at a time for each kind, the newest waiting one kept, older ones forgotten. */
 import type { Command, View } from "../../api/types";
-import type { ScopeKind } from "./stage";
+import type { ScopeKind } from "./state";
 
 export type Ask = {
   kind: "look" | "before" | "pixel" | "play" | "ready" | "clear";

@@ -2,13 +2,15 @@
  * Keeps the viewport showing what the Bench asks for: at once over the live channel while something moves,
  * then lossless when it rests. The picture never goes blank while a new one is on its way; one that could not be made says why.
  */
-import type { Engine } from "../engine";
+import type { StoreApi } from "zustand/vanilla";
+
+import type { Scene } from "../scene";
 import type { Ready } from "../timeline";
 import { decode } from "./decode";
 import { Live, type Picture } from "./live";
 import { Player } from "./player";
 import { Readiness } from "./readiness";
-import type { PixelReport } from "./stage";
+import type { PixelReport, ScopeKind, StageState } from "./state";
 import type { Viewport } from "./viewport";
 import { beforeOf, scopeOf, wantOf, type Want } from "./want";
 
@@ -28,14 +30,16 @@ export class Painter {
 
   constructor(
     private viewport: Viewport,
-    private engine: Engine,
+    private scene: Scene,
+    wanted: StoreApi<StageState>,
+    private showScope: (kind: ScopeKind, bitmap: ImageBitmap) => void,
   ) {
-    this.shot = engine.view.shot.id;
+    this.shot = scene.view.shot.id;
     this.live = new Live(
       this.shot,
       {
         picture: (p) => (p.kind === "play" ? this.player.receive(p) : void this.receive(p)),
-        pixel: (answer) => engine.put({ pixel: answer as unknown as PixelReport }),
+        pixel: (answer) => scene.put({ pixel: answer as unknown as PixelReport }),
         ready: (answer) => this.readiness.receive(answer.id, answer as unknown as Ready),
         failed: (id, kind, message) => (kind === "look" ? this.fail(message) : kind === null && this.player.failed(id, message)),
         open: () => {
@@ -45,12 +49,12 @@ export class Painter {
         },
         refused: (reason) => this.fail(reason),
       },
-      engine.around.connection.back,
+      scene.around.connection.back,
     );
-    this.player = new Player(this.live, viewport, engine, () => this.width);
-    this.readiness = new Readiness(this.live, engine, () => this.width);
+    this.player = new Player(this.live, viewport, scene, () => this.width, showScope);
+    this.readiness = new Readiness(this.live, scene, () => this.width);
     const look = () => this.refresh();
-    this.stops = [engine.document.state, engine.timeline.state, engine.stage.state, engine.choice.state].map((store) => store.subscribe(look));
+    this.stops = [scene.document.state, scene.timeline.state, wanted, scene.choice.state].map((store) => store.subscribe(look));
     this.refresh();
   }
 
@@ -72,13 +76,13 @@ export class Painter {
   }
 
   private get comparing() {
-    const { compare, show } = this.engine.now;
+    const { compare, show } = this.scene.now;
     return compare !== "off" && show !== "source";
   }
 
   refresh(force = false) {
-    const state = this.engine.now;
-    const { facts } = this.engine.view.footage;
+    const state = this.scene.now;
+    const { facts } = this.scene.view.footage;
     this.viewport.size = { width: facts.width, height: facts.height };
     const layout = state.compare === "off" ? "one" : state.compare;
     if (this.viewport.layout !== layout || (layout === "wipe" && this.viewport.wipe !== state.wipe)) {
@@ -93,17 +97,17 @@ export class Painter {
       this.player.refresh();
       return;
     }
-    const want = wantOf(this.engine, this.width);
-    const { draft } = this.engine.document.state.getState();
+    const want = wantOf(this.scene, this.width);
+    const { draft } = this.scene.document.state.getState();
     const key = JSON.stringify([want, draft, this.comparing, state.lit, state.against, scopeOf(state)]);
     if (key === this.asked && !force) return;
     this.asked = key;
     this.sequence++;
     this.lossless = false;
-    this.engine.put({ settled: false, failure: null, busySince: state.busySince ?? performance.now() });
+    this.scene.put({ settled: false, failure: null, busySince: state.busySince ?? performance.now() });
     window.clearTimeout(this.timer);
     if (state.lit) {
-      const lit = { do: "add" as const, target: this.engine.target.of("selections"), value: state.lit };
+      const lit = { do: "add" as const, target: this.scene.target.of("selections"), value: state.lit };
       this.live.newest({ kind: "look", ...want, commands: [...draft, lit], view: "hatched", selection: state.lit.id });
       return;
     }
@@ -115,7 +119,7 @@ export class Painter {
   /** There is no picture of what is asked for; the one before stays. */
   private fail(message: string) {
     window.clearTimeout(this.timer);
-    this.engine.put({ failure: message, busySince: null, begun: true });
+    this.scene.put({ failure: message, busySince: null, begun: true });
   }
 
   private async receive({ kind, jpeg, scope }: Picture) {
@@ -123,16 +127,16 @@ export class Painter {
     if (kind === "scope") {
       const drawn = scope && (await decode(scope.png, "image/png"));
       if (!drawn) return;
-      if (this.engine.now.playing) drawn.close();
-      else this.engine.stage.showScope(scope.kind, drawn);
+      if (this.scene.now.playing) drawn.close();
+      else this.showScope(scope.kind, drawn);
       return;
     }
     const bitmap = await decode(jpeg, "image/jpeg");
-    if (this.engine.now.playing || (this.lossless && sequence === this.sequence)) return bitmap.close();
+    if (this.scene.now.playing || (this.lossless && sequence === this.sequence)) return bitmap.close();
     if (kind === "before") this.viewport.setBefore(bitmap);
     else this.viewport.setAfter(bitmap);
     if (kind === "look") {
-      this.engine.put({ busySince: null, begun: true });
+      this.scene.put({ busySince: null, begun: true });
       performance.mark("wenditas-shown");
     }
     this.viewport.draw();
@@ -140,11 +144,11 @@ export class Painter {
 
   /** Replace what came over the live channel by the lossless picture, and measure the matte. */
   private async rest(want: Want) {
-    if (this.engine.document.state.getState().draft.length || this.engine.now.playing) return;
+    if (this.scene.document.state.getState().draft.length || this.scene.now.playing) return;
     const { sequence } = this;
-    const current = () => sequence === this.sequence && !this.engine.now.playing;
+    const current = () => sequence === this.sequence && !this.scene.now.playing;
     try {
-      const [after, before] = await Promise.all([this.fetch(want), this.comparing ? this.fetch(beforeOf(want, this.engine.now.against)) : null]);
+      const [after, before] = await Promise.all([this.fetch(want), this.comparing ? this.fetch(beforeOf(want, this.scene.now.against)) : null]);
       if (!current()) {
         after.close();
         return before?.close();
@@ -152,10 +156,10 @@ export class Painter {
       this.viewport.setAfter(after);
       if (before) this.viewport.setBefore(before);
       this.lossless = true;
-      this.engine.put({ busySince: null, begun: true, failure: null });
+      this.scene.put({ busySince: null, begun: true, failure: null });
       this.viewport.draw();
       await this.measure(want);
-      if (current()) this.engine.put({ settled: true });
+      if (current()) this.scene.put({ settled: true });
     } catch (error) {
       // Without an answer the live picture stays, and the reconnection tries again; an answer that says no is told.
       if (current() && error instanceof Failed) this.fail(error.message);
@@ -180,17 +184,17 @@ export class Painter {
   }
 
   private async measure(want: Want) {
-    if (!want.selection) return this.engine.put({ coverage: null });
+    if (!want.selection) return this.scene.put({ coverage: null });
     const response = await fetch(`/api/shots/${this.shot}/coverage/${want.revision}/${want.frame}?selection=${want.selection}`);
-    if (response.ok) this.engine.put({ coverage: (await response.json()) as number });
+    if (response.ok) this.scene.put({ coverage: (await response.json()) as number });
   }
 
   /** Report the pixel at x, y (0-1) of the picture, or of the one it is compared with. */
   probe(x: number, y: number, before: boolean) {
-    if (this.engine.now.playing) return;
-    const want = wantOf(this.engine, this.width);
-    const { draft } = this.engine.document.state.getState();
-    this.live.newest({ kind: "pixel", commands: before ? [] : draft, ...(before ? beforeOf(want, this.engine.now.against) : want), x, y });
+    if (this.scene.now.playing) return;
+    const want = wantOf(this.scene, this.width);
+    const { draft } = this.scene.document.state.getState();
+    this.live.newest({ kind: "pixel", commands: before ? [] : draft, ...(before ? beforeOf(want, this.scene.now.against) : want), x, y });
   }
 }
 

@@ -30,7 +30,7 @@ class Stage {
   player: Player;
 
   constructor(readonly engine: Engine) {
-    this.player = new Player(this.live as unknown as Live, this.viewport as unknown as Viewport, engine, () => 320);
+    this.player = new Player(this.live as unknown as Live, this.viewport as unknown as Viewport, engine, () => 320, () => undefined);
   }
 
   /** Let some milliseconds pass at 60 pictures a second; `answers` a second come from the server, oldest first. */

@@ -1,8 +1,8 @@
 /** Playback: renders ahead, drops frames rather than drift, sound in step with the picture. */
-import type { Engine } from "../engine";
+import type { Scene } from "../scene";
 import { decode } from "./decode";
 import type { Ask, Live, Picture } from "./live";
-import type { ScopeKind } from "./stage";
+import type { ScopeKind } from "./state";
 import type { Viewport } from "./viewport";
 import { beforeOf, scopeEvery, scopeOf, wantOf } from "./want";
 
@@ -37,8 +37,9 @@ export class Player {
   constructor(
     private live: Live,
     private viewport: Viewport,
-    private engine: Engine,
+    private scene: Scene,
     private width: () => number,
+    private showScope: (kind: ScopeKind, bitmap: ImageBitmap) => void,
   ) {}
 
   dispose() {
@@ -57,11 +58,11 @@ export class Player {
   }
 
   play(speed = 1) {
-    const { frame, ends } = this.engine.timeline;
+    const { frame, ends } = this.scene.timeline;
     const atEnd = speed > 0 ? frame >= ends.last : frame <= ends.first;
     const start = atEnd || frame < ends.first || frame > ends.last ? (speed > 0 ? ends.first : ends.last) : frame;
     this.failures = 0;
-    this.engine.put({ playing: true, speed, frame: start });
+    this.scene.put({ playing: true, speed, frame: start });
     this.restart(start);
     cancelAnimationFrame(this.raf);
     this.raf = requestAnimationFrame(this.tick);
@@ -73,19 +74,19 @@ export class Player {
     this.live.send({ kind: "clear" });
     this.forget();
     this.key = "";
-    this.engine.put({ playing: false, reached: 0 });
+    this.scene.put({ playing: false, reached: 0 });
   }
 
   /** Called on every change of the Bench while playing: a changed look or view starts afresh from the frame on screen. */
   refresh() {
-    if (!this.engine.now.playing) return;
-    if (this.keyNow() !== this.key) this.restart(this.engine.timeline.frame);
+    if (!this.scene.now.playing) return;
+    if (this.keyNow() !== this.key) this.restart(this.scene.timeline.frame);
   }
 
   private keyNow() {
-    const state = this.engine.now;
-    const want = wantOf(this.engine, this.width());
-    return JSON.stringify([{ ...want, frame: 0 }, this.engine.document.state.getState().draft, state.compare !== "off", state.against, state.speed, scopeOf(state)]);
+    const state = this.scene.now;
+    const want = wantOf(this.scene, this.width());
+    return JSON.stringify([{ ...want, frame: 0 }, this.scene.document.state.getState().draft, state.compare !== "off", state.against, state.speed, scopeOf(state)]);
   }
 
   private restart(frame: number) {
@@ -102,8 +103,8 @@ export class Player {
 
   /** The frame of step n, going round where looping; null where it is over. */
   private frameOf(step: number): number | null {
-    const { speed, loop } = this.engine.now;
-    const { first, last } = this.engine.timeline.ends;
+    const { speed, loop } = this.scene.now;
+    const { first, last } = this.scene.timeline.ends;
     const length = last - first + 1;
     const offset = speed > 0 ? this.from - first + Math.floor(step * speed) : last - this.from + Math.floor(step * -speed);
     if (!loop && offset >= length) return null;
@@ -113,9 +114,9 @@ export class Player {
 
   /** Ask for the next frames that can still come in time: those that would be late are dropped before they are rendered. */
   private ask(current: number, rate: number) {
-    const state = this.engine.now;
-    const { draft } = this.engine.document.state.getState();
-    const want = wantOf(this.engine, this.width());
+    const state = this.scene.now;
+    const { draft } = this.scene.document.state.getState();
+    const want = wantOf(this.scene, this.width());
     const lead = this.started ? Math.ceil(this.latency * rate) + 1 : 1;
     this.next = Math.max(this.next, current + lead);
     while (this.flying < FLYING && this.next <= current + Math.max(AHEAD, lead)) {
@@ -139,12 +140,12 @@ export class Player {
   failed(id: number, message: string) {
     if (!this.asked.delete(id) || ++this.failures < FAILURES) return;
     this.pause();
-    this.engine.put({ failure: message });
+    this.scene.put({ failure: message });
   }
 
   /** The connection is back: what was asked for before will not come. */
   again() {
-    if (this.engine.now.playing) this.restart(this.engine.timeline.frame);
+    if (this.scene.now.playing) this.restart(this.scene.timeline.frame);
   }
 
   receive({ id, jpeg, scope }: Picture) {
@@ -167,9 +168,9 @@ export class Player {
   }
 
   private tick = (now: number) => {
-    if (!this.engine.now.playing) return;
+    if (!this.scene.now.playing) return;
     this.raf = requestAnimationFrame(this.tick);
-    const { rate } = this.engine.timeline;
+    const { rate } = this.scene.timeline;
     if (!this.started) {
       this.ask(-1, rate);
       const enough = this.frames.size >= Math.min(START, (this.frameOf(START) === null ? 1 : START));
@@ -180,7 +181,7 @@ export class Player {
     }
     const step = Math.floor(((now - this.origin) / 1000) * rate);
     if (this.frameOf(step) === null) {
-      this.engine.timeline.put(this.engine.timeline.ends[this.engine.now.speed > 0 ? "last" : "first"]);
+      this.scene.timeline.put(this.scene.timeline.ends[this.scene.now.speed > 0 ? "last" : "first"]);
       return this.pause();
     }
     this.ask(step, rate);
@@ -201,20 +202,20 @@ export class Player {
     this.viewport.setAfter(entry.after);
     if (entry.before) this.viewport.setBefore(entry.before);
     this.viewport.draw();
-    if (entry.scope) this.engine.stage.showScope(entry.scope.kind, entry.scope.bitmap);
+    if (entry.scope) this.showScope(entry.scope.kind, entry.scope.bitmap);
     this.drawn = [...this.drawn.filter((t) => now - t < 1000), now];
     const frame = this.frameOf(ready)!;
     if (now - this.told > TELL) {
       this.told = now;
       const seconds = (now - this.drawn[0]!) / 1000;
-      this.engine.put({ reached: seconds > 0.3 ? (this.drawn.length - 1) / seconds : 0 });
+      this.scene.put({ reached: seconds > 0.3 ? (this.drawn.length - 1) / seconds : 0 });
     }
-    this.engine.timeline.put(frame);
+    this.scene.timeline.put(frame);
   }
 
   private startSound(rate: number) {
-    const { sound, speed } = this.engine.now;
-    const { footage } = this.engine.view;
+    const { sound, speed } = this.scene.now;
+    const { footage } = this.scene.view;
     if (!footage.facts.sound || speed !== 1) return;
     const source = `/api/footage/${footage.id}/sound.webm`;
     if (!this.audio || !this.audio.src.endsWith(source)) this.audio = new Audio(source);
@@ -224,7 +225,7 @@ export class Player {
   }
 
   private keepSound(step: number, rate: number) {
-    const { sound, speed } = this.engine.now;
+    const { sound, speed } = this.scene.now;
     const audio = this.audio;
     if (!audio || speed !== 1 || (audio.paused && !audio.ended)) return;
     audio.muted = !sound;

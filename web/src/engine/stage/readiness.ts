@@ -1,5 +1,5 @@
 /** Which frames of the view are rendered already: asked for now and then, until all that will be rendered ahead is. */
-import type { Engine } from "../engine";
+import type { Scene } from "../scene";
 import type { Ready } from "../timeline";
 import type { Live } from "./live";
 import { scopeEvery, scopeOf, wantOf } from "./want";
@@ -15,7 +15,7 @@ export class Readiness {
 
   constructor(
     private live: Live,
-    private engine: Engine,
+    private scene: Scene,
     private width: () => number,
   ) {}
 
@@ -30,16 +30,16 @@ export class Readiness {
   }
 
   private look() {
-    const { engine } = this;
-    const state = engine.now;
-    if (engine.document.state.getState().draft.length || state.lit || window.document.hidden) return;
-    const { first, last } = engine.timeline.ends;
-    const view = { ...wantOf(engine, this.width()), ...scopeOf(state), every: scopeEvery(engine.timeline.rate), first, last };
+    const { scene } = this;
+    const state = scene.now;
+    if (scene.document.state.getState().draft.length || state.lit || window.document.hidden) return;
+    const { first, last } = scene.timeline.ends;
+    const view = { ...wantOf(scene, this.width()), ...scopeOf(state), every: scopeEvery(scene.timeline.rate), first, last };
     const key = JSON.stringify({ ...view, frame: 0 });
     if (key !== this.key) {
       this.again();
       this.key = key;
-      if (state.ready) engine.put({ ready: null });
+      if (state.ready) scene.put({ ready: null });
     }
     // Moved by hand, the playhead may want other frames ahead of it; in playing all frames come by.
     const place = state.playing ? "" : `${state.frame}`;
@@ -52,6 +52,6 @@ export class Readiness {
     if (id !== this.asked) return;
     this.asked = null;
     this.over = !more && proxy.state !== "making" && proxy.state !== "waiting";
-    this.engine.put({ ready: { stretches, more, proxy } });
+    this.scene.put({ ready: { stretches, more, proxy } });
   }
 }

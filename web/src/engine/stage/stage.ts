@@ -1,68 +1,10 @@
 /** The picture: what of it is wanted, what is on screen, and the one live channel that brings it. */
 import { createStore, type StoreApi } from "zustand/vanilla";
 
-import type { View } from "../../api/types";
-import type { Engine } from "../engine";
+import type { Scene } from "../scene";
 import { Painter } from "./painter";
+import { NOTHING, SCOPE, type ScopeKind, type StageState } from "./state";
 import { Viewport } from "./viewport";
-
-export type Compare = "off" | "wipe" | "side";
-export type ScopeKind = "waveform" | "parade" | "vectorscope" | "histogram";
-export type ScopeOf = "result" | "source" | "inside" | "outside";
-export type PixelReport = { hex: string; hue: number; chroma: number; lightness: number; matte: number | null };
-
-export type StageState = {
-  show: View;
-  compare: Compare;
-  /** The saved state that the picture is compared with, in place of the source. */
-  against: { revision: number; name: string } | null;
-  wipe: number;
-  /** Held to see the source. */
-  peek: boolean;
-  /** Show the picture up to the chosen pass instead of the finished one. */
-  upTo: boolean;
-  /** Show the chosen pass alone, on the source. */
-  solo: boolean;
-  scope: { kind: ScopeKind; of: ScopeOf; open: boolean; codes: boolean };
-  scopeImage: { kind: ScopeKind; bitmap: ImageBitmap } | null;
-  /** Where the pointer is in the picture, 0-1. */
-  pointer: { x: number; y: number } | null;
-  /** A selection of the moment whose pixels are hatched: what lies under the pointer in the census. */
-  lit: ({ id: string } & Record<string, unknown>) | null;
-  pixel: PixelReport | null;
-  coverage: number | null;
-  busySince: number | null;
-  /** The final picture is on screen and everything about it is measured. */
-  settled: boolean;
-  /** The first picture has arrived; everything less urgent waits for it. */
-  begun: boolean;
-  /** Why there is no picture of what is asked for. */
-  failure: string | null;
-  /** The picture takes the window. */
-  whole: boolean;
-};
-
-const NOTHING: Omit<StageState, "scope"> = {
-  show: "result",
-  compare: "off",
-  against: null,
-  wipe: 0.5,
-  peek: false,
-  upTo: false,
-  solo: false,
-  scopeImage: null,
-  pointer: null,
-  lit: null,
-  pixel: null,
-  coverage: null,
-  busySince: null,
-  settled: false,
-  begun: false,
-  failure: null,
-  whole: false,
-};
-
-const SCOPE: StageState["scope"] = { kind: "waveform", of: "result", open: true, codes: false };
 
 /** What is drawn on the screen: a canvas in a box. */
 export class Stage {
@@ -72,7 +14,7 @@ export class Stage {
   private listeners = new Set<() => void>();
 
   constructor(
-    private engine: () => Engine,
+    private scene: () => Scene,
     kept: Partial<StageState> = {},
   ) {
     this.state = createStore<StageState>(() => ({ ...NOTHING, scope: SCOPE, ...kept }));
@@ -91,7 +33,7 @@ export class Stage {
     };
     observer.observe(box);
     resize();
-    const painter = (this.painter = new Painter(viewport, this.engine()));
+    const painter = (this.painter = new Painter(viewport, this.scene(), this.state, (kind, bitmap) => this.showScope(kind, bitmap)));
     viewport.onChange = () => {
       painter.refresh();
       this.tellGeometry();
@@ -144,7 +86,7 @@ export class Stage {
     else this.viewport?.zoomTo(100);
   }
 
-  showScope(kind: ScopeKind, bitmap: ImageBitmap) {
+  private showScope(kind: ScopeKind, bitmap: ImageBitmap) {
     const old = this.state.getState().scopeImage;
     this.state.setState({ scopeImage: { kind, bitmap } });
     old?.bitmap.close();

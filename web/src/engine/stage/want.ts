@@ -1,16 +1,16 @@
 /** What the Bench, as it stands, wants to see. */
 import type { View } from "../../api/types";
-import type { Engine } from "../engine";
-import type { StageState } from "./stage";
+import type { Scene } from "../scene";
+import type { StageState } from "./state";
 
 export type Want = { revision: number; frame: number; width: number; view: View; selection: string | null; upto: number | null; alone: string | null };
 
-export function wantOf(engine: Engine, width: number): Want {
-  const { passId, peek, compare, show, frame, selectionId, upTo, solo } = engine.now;
-  const at = engine.passes.findIndex((p) => p.id === passId);
+export function wantOf(scene: Scene, width: number): Want {
+  const { passId, peek, compare, show, frame, selectionId, upTo, solo } = scene.now;
+  const at = scene.passes.findIndex((p) => p.id === passId);
   const view = peek && compare === "off" ? "source" : show;
   return {
-    revision: engine.view.revision,
+    revision: scene.view.revision,
     frame,
     width,
     view,

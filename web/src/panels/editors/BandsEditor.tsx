@@ -40,6 +40,7 @@ export function BandsEditor({ label, infos, values, pin, onReturn, onLive, onCom
           held.drag(put(n, high - (y / HEIGHT) * (high - low)));
           return n;
         }}
+        onGiveUp={held.drop}
         onDrop={() => held.commit(shown)}
         onStep={(n, dx, dy) => held.step(put(n, shown[infos[n]!.key]! + dx + dy))}
         behind={<CensusBehind />}

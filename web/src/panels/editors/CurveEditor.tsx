@@ -54,6 +54,7 @@ export function CurveEditor({ info, value, upto, channel = "luma", ink = "white"
           held.drag(put(n, (x / WIDTH) * right, high - (y / HEIGHT) * (high - low)));
           return n;
         }}
+        onGiveUp={held.drop}
         onDrop={(beyond) => held.commit(beyond ? without(at) : points)}
         onStep={(n, dx, dy) => held.step(put(n, points[n]![0] + dx, points[n]![1] + dy))}
         onRemove={(n) => {

@@ -69,6 +69,7 @@ export function EndsEditor({ pass, treatment, params, upto, set, show }: PanelPr
           held.drag(solve(n, 1 - y / HEIGHT));
           return n;
         }}
+        onGiveUp={held.drop}
         onDrop={() => held.commit(v)}
         onStep={(n, dx, dy) => held.step(steps(n, dx + dy))}
         behind={<HistogramShape upto={upto} channel={channel || "luma"} />}

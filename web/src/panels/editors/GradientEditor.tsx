@@ -7,6 +7,7 @@ import { FileInput } from "../../ui/fileinput";
 import { useHeld } from "../../ui/held";
 import { Menu } from "../../ui/menu";
 import { SmallNumber } from "../../ui/small";
+import { useDrag } from "../../ui/drag";
 import { useSay } from "../../ui/notices";
 
 type Props = {
@@ -26,7 +27,6 @@ export function GradientEditor({ name, value, look, palettes, onLive, onCommit }
   const held = useHeld<Stop[]>(value, onLive, onCommit);
   const [chosen, setChosen] = useState(0);
   const bar = useRef<HTMLDivElement>(null);
-  const drag = useRef<{ at: number; off: boolean } | null>(null);
   const file = useRef<HTMLInputElement>(null);
   const stops = held.shown;
   const at = Math.min(chosen, stops.length - 1);
@@ -36,10 +36,20 @@ export function GradientEditor({ name, value, look, palettes, onLive, onCommit }
     const box = bar.current!.getBoundingClientRect();
     return ((e.clientX - box.left) / box.width) * 100;
   };
+  const { begin, handlers } = useDrag<{ at: number; off: boolean }>({
+    move: (d, e) => {
+      const box = bar.current!.getBoundingClientRect();
+      const next = moveStop(stops, d.at, percent(e));
+      setChosen(next.at);
+      held.drag(next.stops);
+      return { at: next.at, off: e.clientY > box.bottom + OFF || e.clientY < box.top - OFF };
+    },
+    end: (d) => held.commit(d.off ? removeStop(stops, d.at) : stops),
+    giveUp: held.drop,
+  });
   const grab = (n: number, e: PointerEvent) => {
     e.stopPropagation();
-    bar.current!.setPointerCapture(e.pointerId);
-    drag.current = { at: n, off: false };
+    begin(e, { at: n, off: false }, bar.current!);
     setChosen(n);
   };
   const press = (e: PointerEvent) => {
@@ -47,21 +57,6 @@ export function GradientEditor({ name, value, look, palettes, onLive, onCommit }
     const next = addStop(stops, Math.min(Math.max(percent(e), 0), 100));
     held.drag(next.stops);
     grab(next.at, e);
-  };
-  const move = (e: PointerEvent) => {
-    if (!drag.current) return;
-    const box = bar.current!.getBoundingClientRect();
-    drag.current.off = e.clientY > box.bottom + OFF || e.clientY < box.top - OFF;
-    const next = moveStop(stops, drag.current.at, percent(e));
-    drag.current.at = next.at;
-    setChosen(next.at);
-    held.drag(next.stops);
-  };
-  const drop = () => {
-    if (!drag.current) return;
-    const { at: n, off } = drag.current;
-    drag.current = null;
-    held.commit(off ? removeStop(stops, n) : stops);
   };
   const key = (n: number) => (e: KeyboardEvent) => {
     if (e.key === "Delete" || e.key === "Backspace") {
@@ -93,7 +88,7 @@ export function GradientEditor({ name, value, look, palettes, onLive, onCommit }
   const paste = () => navigator.clipboard.readText().then(read, () => say("The browser does not let this page read the clipboard.", { bad: true }));
   return (
     <div className="mb-1">
-      <div ref={bar} role="group" aria-label={name} className="relative h-[48px] touch-none" onPointerDown={press} onPointerMove={move} onPointerUp={drop} onPointerCancel={drop}>
+      <div ref={bar} role="group" aria-label={name} className="relative h-[48px] touch-none" onPointerDown={press} {...handlers}>
         <div className="h-[30px] cursor-copy border border-line" style={{ background: background(stops, look) }} title="Click to add a stop" />
         {stops.map((s, n) => (
           <button

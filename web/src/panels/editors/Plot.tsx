@@ -5,6 +5,7 @@ import { useRef, useState, type KeyboardEvent, type PointerEvent, type ReactNode
 import { ask, client } from "../../api/client";
 import { hexOf } from "../../colour/oklch";
 import { useDoc, useSettledFrame, useStage, useView } from "../engine";
+import { useDrag } from "../../ui/drag";
 
 export const WIDTH = 254;
 export const HEIGHT = 136;
@@ -68,6 +69,8 @@ type Props = {
   onDrag: (n: number, x: number, y: number, beyond: boolean) => number;
   onMake?: (x: number, y: number) => number | null;
   onDrop: (beyond: boolean) => void;
+  /** The drag was given up. */
+  onGiveUp: () => void;
   /** Arrow keys: steps of 1 to the right and up. */
   onStep: (n: number, dx: number, dy: number) => void;
   onRemove?: (n: number) => void;
@@ -80,14 +83,29 @@ const NEAR = 10;
 const BEYOND = 26; // pixels outside the plot from which a dragged handle is taken away
 
 /** A plot with handles: the ground that curve-like editors stand on. */
-export function Plot({ label, handles, chosen, onChoose, onDrag, onMake, onDrop, onStep, onRemove, behind, children, height = HEIGHT }: Props) {
+export function Plot({ label, handles, chosen, onChoose, onDrag, onMake, onDrop, onGiveUp, onStep, onRemove, behind, children, height = HEIGHT }: Props) {
   const svg = useRef<SVGSVGElement>(null);
-  const drag = useRef<{ n: number; beyond: boolean } | null>(null);
   const [leaving, setLeaving] = useState(false);
   const place = (e: PointerEvent) => {
     const box = svg.current!.getBoundingClientRect();
     return { x: ((e.clientX - box.left) / box.width) * WIDTH, y: ((e.clientY - box.top) / box.height) * height };
   };
+  const { begin, handlers: pointer } = useDrag<{ n: number; beyond: boolean }>({
+    move: ({ n }, e) => {
+      const at = place(e);
+      const beyond = !!onRemove && (at.x < -BEYOND || at.x > WIDTH + BEYOND || at.y < -BEYOND || at.y > height + BEYOND);
+      setLeaving(beyond);
+      return { n: onDrag(n, Math.min(Math.max(at.x, 0), WIDTH), Math.min(Math.max(at.y, 0), height), beyond), beyond };
+    },
+    end: ({ beyond }) => {
+      setLeaving(false);
+      onDrop(beyond);
+    },
+    giveUp: () => {
+      setLeaving(false);
+      onGiveUp();
+    },
+  });
   const down = (e: PointerEvent) => {
     if (e.button !== 0) return;
     const at = place(e);
@@ -95,24 +113,8 @@ export function Plot({ label, handles, chosen, onChoose, onDrag, onMake, onDrop,
     const nearest = distances.indexOf(Math.min(...distances));
     const n = nearest >= 0 && distances[nearest]! <= NEAR ? nearest : (onMake?.(at.x, at.y) ?? null);
     if (n === null) return;
-    svg.current!.setPointerCapture(e.pointerId);
-    drag.current = { n, beyond: false };
+    begin(e, { n, beyond: false }, svg.current!);
     onChoose(n);
-  };
-  const move = (e: PointerEvent) => {
-    if (!drag.current) return;
-    const at = place(e);
-    const beyond = !!onRemove && (at.x < -BEYOND || at.x > WIDTH + BEYOND || at.y < -BEYOND || at.y > height + BEYOND);
-    setLeaving(beyond);
-    drag.current.n = onDrag(drag.current.n, Math.min(Math.max(at.x, 0), WIDTH), Math.min(Math.max(at.y, 0), height), beyond);
-    drag.current.beyond = beyond;
-  };
-  const up = () => {
-    if (!drag.current) return;
-    const { beyond } = drag.current;
-    drag.current = null;
-    setLeaving(false);
-    onDrop(beyond);
   };
   const key = (n: number) => (e: KeyboardEvent) => {
     if (onRemove && (e.key === "Delete" || e.key === "Backspace")) {
@@ -136,9 +138,7 @@ export function Plot({ label, handles, chosen, onChoose, onDrag, onMake, onDrop,
       className="block w-full touch-none border border-line bg-black text-white select-none"
       style={{ height }}
       onPointerDown={down}
-      onPointerMove={move}
-      onPointerUp={up}
-      onPointerCancel={up}
+      {...pointer}
     >
       {behind}
       {[0.25, 0.5, 0.75].map((t) => (

@@ -7,12 +7,12 @@ import { useCatalogue } from "../../api/queries";
 import { Button } from "../../ui/basics";
 import { Menu } from "../../ui/menu";
 import { walk } from "../../panels/AddPass";
-import { passesOf, selectionsOf } from "../../engine/engine";
 import { putOn, saveOnShelf } from "../../engine/pocket";
 import { useApp, useSheet } from "../../panels/app";
 import { useChoice, useDocument, useEngine, useSettledFrame, useView } from "../../panels/engine";
 import { useSay } from "../../ui/notices";
 import { useAskName } from "../../ui/prompt";
+import { passesOf, selectionsOf } from "../../engine/scene";
 
 type Item = { id: string; name: string; words: string; asks?: string | null; mine?: boolean };
 

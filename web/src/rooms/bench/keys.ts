@@ -2,12 +2,13 @@ import { useEffect } from "react";
 
 import type { App } from "../../app";
 import { nextWeak } from "../../engine/coverage";
-import type { Engine, Looking } from "../../engine/engine";
+import type { Engine } from "../../engine/engine";
 import { removePass, switchPass } from "../../engine/passes";
-import { copyChosen, pasteHere } from "../../engine/pins";
 import { fullScreen, setEnd, shuttle, stopPlaying, togglePlay, toKeyframe, zoomTime } from "../../engine/transport";
 import { useApp } from "../../panels/app";
 import { useEngine } from "../../panels/engine";
+import type { Looking } from "../../engine/scene";
+import { copyChosen, pasteHere } from "../../engine/clipboard";
 
 type Run = (engine: Engine, e: KeyboardEvent, app: App) => void;
 

@@ -1,0 +1,44 @@
+/** The engine as its parts see it: what the stage draws, and what targets write to. */
+import type { Catalogue, Pass, Selection, Shape, ShotDocument, ShotView, TrackFrame } from "../api/types";
+import type { Choice, ChoiceState } from "./choice";
+import type { Document } from "./document";
+import type { StageState } from "./stage/state";
+import type { Timeline, TimelineState } from "./timeline";
+
+/** How something is said to the person at the screen; errors stay until closed. */
+export type Say = (text: string, options?: { action?: { name: string; run: () => void }; bad?: boolean }) => void;
+
+/** What the engine takes from around it. */
+export type Around = {
+  say: Say;
+  catalogue: () => Catalogue | null;
+  /** Store what is being typed, stepped or dragged, now. Whether there was anything. */
+  settle: () => boolean;
+  newId: () => string;
+  /** The frames of a track; null until they are there, when all who listen are told. */
+  track: (digest: string) => TrackFrame[] | null;
+  connection: { online: () => boolean; back: () => Promise<void>; lost: () => void };
+  /** What was copied, for any shot. */
+  pocket: { put: (text: string) => void };
+};
+
+export type Looking = TimelineState & StageState & ChoiceState;
+
+export interface Scene {
+  readonly document: Document;
+  readonly timeline: Timeline;
+  readonly choice: Choice;
+  readonly around: Around;
+  readonly target: { of(...words: (string | number)[]): string };
+  /** What is looked at, as it is now. */
+  readonly now: Looking;
+  /** Look at something else: whatever of time, stage and choice is named. */
+  put(change: Partial<Looking>): void;
+  readonly view: ShotView;
+  readonly shown: ShotDocument;
+  readonly passes: Pass[];
+}
+
+export const passesOf = (document: ShotDocument | null): Pass[] => document?.look.passes ?? [];
+export const selectionsOf = (document: ShotDocument | null): Selection[] => document?.look.selections ?? [];
+export const shapesOf = (selection: Selection | null): Shape[] => selection?.shapes ?? [];
