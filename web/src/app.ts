@@ -98,7 +98,7 @@ export class App {
     settle: this.settling.now,
     newId,
     track: (digest) => this.tracks.get(digest),
-    connection: { online: () => this.connection.online, back: () => this.connection.back(), lost: () => this.connection.lost() },
+    back: () => this.connection.back(),
     pocket: {
       put: (text) => {
         localStorage.setItem(POCKET, text);

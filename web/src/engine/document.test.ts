@@ -143,6 +143,38 @@ describe("a document", () => {
     await document.idle();
     expect([counts, server.revisions.length, document.view.revision]).toEqual([[1], 2, 2]);
   });
+  it("does not take a step twice that a page which is gone had taken", async () => {
+    const server = new Shots();
+    const kept = new Map<string, Item[]>();
+    const outbox = { save: (subject: string, items: Item[]) => void kept.set(subject, items), left: (subject: string) => Promise.resolve(kept.get(subject) ?? []) };
+    const page = (author: string) => new Document(server.newest, server, outbox, silent, author, numbered(author));
+    const gone = page("gone");
+    await gone.edit([amount("a", 40)], "A");
+    await gone.edit([amount("a", 50)], "A");
+    await gone.idle();
+    server.send = (_, path, body) => (server.answer(path, body), new Promise(() => undefined)); // it arrives, but its answer never does
+    void gone.ask("undo");
+    await Promise.resolve();
+    expect(amounts(server.newest.document)[0]).toEqual(["a", 40]);
+    server.send = (_, path, body) => Promise.resolve().then(() => server.answer(path, body));
+    const next = page("next");
+    await next.resume();
+    await next.idle();
+    expect(amounts(server.newest.document)[0]).toEqual(["a", 40]);
+  });
+  it("reads nothing anew where the answer to its own edit has brought what the server tells of", async () => {
+    const server = new Shots();
+    const document = open(server);
+    let reads = 0;
+    server.read = () => Promise.resolve((reads++, server.newest));
+    server.changed = (revision) => document.told(revision);
+    await document.edit([amount("a", 40)], "A");
+    await document.idle();
+    expect(reads).toBe(0);
+    await open(server, silent, "you").edit([amount("b", 1)], "B");
+    await document.idle();
+    expect([reads, amounts(document.shown)]).toEqual([1, [["a", 40], ["b", 1]]]);
+  });
   it("leaves out of the picture what does not fit any more", () => {
     const item = (commands: Command[]): Item => ({ id: "x", author: "", base: 1, path: "edits", body: { commands }, words: "" });
     const { shown, draft } = project(viewOf().document, [item([remove("zz")]), item([amount("a", 3)])], [amount("gone", 1)]);

@@ -78,7 +78,8 @@ export class Document {
   readonly state: StoreApi<DocumentState>;
   private waiters = new Map<string, Waiter>();
   private round: Promise<void> | null = null; // what is being sent and read, until nothing is left
-  private stale = false; // something was changed elsewhere
+  private stale = false; // the newest state is to be read
+  private heard: number | null = null; // the revision that the server last told to be the newest
   private seen: number | null = null; // the revision that the gesture under way began on
 
   constructor(
@@ -166,10 +167,14 @@ export class Document {
     await this.run();
   }
 
-  /** The server says that a revision is the newest. */
+  /** The server says that a revision is the newest. It is read where what is on its way does not bring it. */
   told(revision: number) {
-    if (revision === this.view.revision && !this.busy) return;
-    this.refresh();
+    this.heard = revision;
+    void this.run();
+  }
+
+  private get behind() {
+    return this.stale || (this.heard !== null && this.heard !== this.view.revision);
   }
 
   /** Read the newest state, once what is under way is answered. */
@@ -192,7 +197,7 @@ export class Document {
   private run(): Promise<void> {
     this.round ??= this.everything().finally(() => {
       this.round = null;
-      if (this.state.getState().waiting.length || this.stale) void this.run(); // came while the last answer was being taken
+      if (this.state.getState().waiting.length || this.behind) void this.run(); // came while the last answer was being taken
     });
     return this.round;
   }
@@ -201,7 +206,7 @@ export class Document {
     for (;;) {
       const item = this.state.getState().waiting[0];
       if (item) await this.send(item);
-      else if (this.stale) await this.read();
+      else if (this.behind) await this.read();
       else return;
     }
   }
@@ -219,8 +224,11 @@ export class Document {
   }
 
   private async send(item: Item) {
-    const stamp = STEPS.has(item.path) ? {} : { id: item.id, author: item.author };
+    const step = STEPS.has(item.path);
+    const stamp = step ? {} : { id: item.id, author: item.author };
     const base = item.base ?? this.view.revision;
+    // Where a step goes from is kept with it: sent once more after a reload, it is not taken twice.
+    if (step && item.base === null) this.put({ waiting: this.state.getState().waiting.map((w) => (w.id === item.id ? { ...w, base } : w)) });
     const waiter = this.waiters.get(item.id);
     this.waiters.delete(item.id);
     try {
@@ -244,6 +252,7 @@ export class Document {
 
   private async read() {
     this.stale = false;
+    this.heard = null;
     try {
       const view = await this.reach(() => this.server.read(this.subject));
       this.put({ view });

@@ -17,7 +17,8 @@ export type Around = {
   newId: () => string;
   /** The frames of a track; null until they are there, when all who listen are told. */
   track: (digest: string) => TrackFrame[] | null;
-  connection: { online: () => boolean; back: () => Promise<void>; lost: () => void };
+  /** Resolves when the server can be reached. */
+  back: () => Promise<void>;
   /** What was copied, for any shot. */
   pocket: { put: (text: string) => void };
 };

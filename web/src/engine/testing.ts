@@ -124,7 +124,7 @@ export const around = (more: Partial<Around> = {}): Around => ({
   settle: () => false,
   newId: numbered("new"),
   track: () => null,
-  connection: { online: () => true, back: () => Promise.resolve(), lost: () => undefined },
+  back: () => Promise.resolve(),
   pocket: { put: () => undefined },
   ...more,
 });

@@ -49,7 +49,7 @@ export class Painter {
         },
         refused: (reason) => this.fail(reason),
       },
-      scene.around.connection.back,
+      scene.around.back,
     );
     this.player = new Player(this.live, viewport, scene, () => this.width, showScope);
     this.readiness = new Readiness(this.live, scene, () => this.width);
