@@ -40,6 +40,7 @@ def test_treatments_are_found_by_what_people_are_after() -> None:
     }  # fmt: skip
     for word, id in wanted.items():
         assert any(word in intent for intent in TREATMENTS[id].intents), word
+    assert next(id for id, treatment in TREATMENTS.items() if "sepia" in treatment.intents) == "tint", "what Enter adds shows at once what was looked for"
     for treatment in TREATMENTS.values():
         assert treatment.intents and all(intent == intent.strip() and len(intent) < 30 for intent in treatment.intents), treatment.id
 
