@@ -39,11 +39,24 @@ def test_fit_to_picks(client: TestClient, red: tuple[dict, str]) -> None:
     view, selection = red
     view = picked(client, view, 0.309, 0.52, selection=selection, refuse=True)["view"]
     (picked_key,) = view["document"]["look"]["selections"][0]["keys"]
-    answer = client.post(f"/api/shots/{view['shot']['id']}/fit", json={"base": view["revision"], "selection": selection, "key": picked_key["id"]}).json()
+    url, body = f"/api/shots/{view['shot']['id']}/fit", {"selection": selection, "key": picked_key["id"], "frame": 60}
+    answer = client.post(url, json={"base": view["revision"], **body}).json()
     key = answer["view"]["document"]["look"]["selections"][0]["keys"][0]
-    assert answer["apart"] and answer["words"].startswith("Fitted") and 1 < key["tolerance"] < 15 and key["least_chroma"] > 0.02
-    nothing = client.post(f"/api/shots/{view['shot']['id']}/fit", json={"base": answer["view"]["revision"], "selection": selection, "key": "nope"})
+    assert answer["apart"] and not answer["asks"] and answer["words"].startswith("Fitted") and 1 < key["tolerance"] < 15 and key["least_chroma"] > 0.02
+    assert key["softness"] == picked_key["softness"] and f"{answer['before']:.1f} % before" in answer["words"]
+    nothing = client.post(url, json={"base": answer["view"]["revision"], **body, "key": "nope"})
     assert nothing.status_code == 422
+
+
+def test_a_fit_that_would_explode_is_asked_about(client: TestClient, red: tuple[dict, str]) -> None:
+    view, selection = red
+    (key,) = view["document"]["look"]["selections"][0]["keys"]
+    narrow = edited(client, view, [{"do": "set", "target": f"look/selections/{selection}/keys/{key['id']}/least_chroma", "value": 0.3}]).json()
+    url, body = f"/api/shots/{view['shot']['id']}/fit", {"selection": selection, "key": key["id"], "frame": 60}
+    asked = client.post(url, json={"base": narrow["revision"], **body}).json()
+    assert asked["asks"] and asked["view"]["revision"] == narrow["revision"] and asked["after"] > 2 * asked["before"]
+    done = client.post(url, json={"base": narrow["revision"], **body, "sure": True}).json()
+    assert not done["asks"] and done["view"]["document"]["look"]["selections"][0]["keys"][0]["least_chroma"] == asked["key"]["least_chroma"]
 
 
 def test_main_colours(client: TestClient, demo: dict) -> None:

@@ -1,5 +1,7 @@
 """Islands, fit to picks, main colours, weak frames, selections that read a pass."""
 
+from itertools import pairwise
+
 import cv2
 import numpy as np
 import pytest
@@ -9,7 +11,8 @@ from wenditas.core.errors import BadLook
 from wenditas.core.look.document import parse_look
 from wenditas.core.look.plan import compile_look, run_on_picture
 from wenditas.core.measure.coverage import weak_frames
-from wenditas.core.select.fit import fit_to_picks
+from wenditas.core.measure.cuts import change, cuts, glimpse
+from wenditas.core.select.fit import explodes, fit_to_picks
 from wenditas.core.select.islands import fence_around, islands
 from wenditas.core.select.keys import HueKey
 from wenditas.core.select.picks import Pick, sample
@@ -59,7 +62,7 @@ def test_fit_to_picks_finds_the_object(name: str) -> None:
     x, y = PLACES[name]
     refused = tuple(pick(picture, *PLACES[other]) for other in COLOURS if other != name)
     fit = fit_to_picks(HueKey(picks=(pick(picture, x, y),), refused=refused), lambda frame: picture)
-    assert fit.apart and fit.overlap < 0.05
+    assert fit.apart and min(fit.inside, fit.outside) > 0.9 and fit.key.softness == 6
     matte = selection_matte(Selection(id="s", name="S", keys=(fit.key,)), picture)
     assert overlap(matte, masks[name]) > 0.9
 
@@ -69,7 +72,34 @@ def test_fit_says_when_colours_cannot_be_told_apart() -> None:
     picture, _ = shaded_scene(colours, PLACES)
     key = HueKey(picks=(pick(picture, *PLACES["red"]),), refused=(pick(picture, *PLACES["orange"]),))
     fit = fit_to_picks(key, lambda frame: picture)
-    assert not fit.apart and fit.overlap > 0.4 and "overlap by" in fit.words and "shape" in fit.words
+    assert not fit.apart and "only in part" in fit.words and "shape" in fit.words
+
+
+def test_fit_says_how_much_is_told_apart() -> None:
+    """Two things whose colours meet in part: most of both fall on their own side, and that is what is said."""
+    picture, _ = shaded_scene({**COLOURS, "orange": (0.78, 0.3, 0.12)}, PLACES)
+    key = HueKey(picks=(pick(picture, *PLACES["red"]),), refused=(pick(picture, *PLACES["orange"]),))
+    fit = fit_to_picks(key, lambda frame: picture)
+    assert fit.apart and "% of what was picked is in" in fit.words and "shape" not in fit.words
+
+
+def test_a_fit_on_a_dark_garment_does_not_explode() -> None:
+    """Three picks on a dark garment in a dark, noisy, encoded street: everything around is as near to it in colour as it is to itself."""
+    rng = np.random.default_rng(6)
+    rows, columns = np.mgrid[0:270, 0:480]
+    light = 0.10 + 0.05 * np.sin(columns / 37) + 0.03 * np.cos(rows / 19)
+    picture = np.stack([light * 1.02, light, light * 0.97])
+    garment = (np.abs(columns - 240) < 40) & (np.abs(rows - 150) < 70)
+    fold = 0.75 + 0.35 * np.sin(columns / 9)
+    picture = np.where(garment, np.array([0.12, 0.045, 0.055])[:, None, None] * fold, picture) + 0.008 * rng.standard_normal((3, 270, 480))
+    coded = cv2.imdecode(cv2.imencode(".jpg", (np.clip(picture, 0, 1) * 255).astype(np.uint8).transpose(1, 2, 0), [cv2.IMWRITE_JPEG_QUALITY, 60])[1], 1)
+    picture = (coded.transpose(2, 0, 1) / 255).astype(np.float32)
+    picks = tuple(pick(picture, x, y) for x, y in ((225, 120), (248, 150), (262, 190)))
+    fit = fit_to_picks(HueKey(picks=picks, softness=4), lambda frame: picture)
+    matte = selection_matte(Selection(id="s", name="S", keys=(fit.key,)), picture)
+    assert fit.key.tolerance < 46 and fit.key.softness == 4
+    assert 100 * matte.mean() < 25 and matte[garment].mean() > 2 * matte[~garment].mean()
+    assert explodes(3.8, 75.8) and not explodes(3.8, 7.2) and not explodes(40, 60)
 
 
 def test_main_colours_are_the_balls() -> None:
@@ -113,6 +143,25 @@ def test_weak_frames() -> None:
     (found,) = weak_frames(flash)
     assert found.kind == "jump" and (found.first, found.frame, found.last) == (80, 80, 80)
     assert weak_frames(np.array([])) == [] and weak_frames(np.full(40, np.nan)) == [] and weak_frames(np.zeros(90)) == []
+
+
+def test_weak_frames_know_cuts_and_the_ends_in_use() -> None:
+    two_scenes = np.concatenate([np.full(60, 8.0), np.full(20, 2.0), np.full(60, 9.0)])
+    assert [w.kind for w in weak_frames(two_scenes)] == ["drop"]
+    assert weak_frames(two_scenes, cuts=[60, 80]) == []
+    flash = np.full(120, 8.0)
+    flash[[10, 60]] = 30
+    assert [w.frame for w in weak_frames(flash, 40, 110)] == [60] and [w.frame for w in weak_frames(flash)] == [10, 60]
+
+
+def test_cuts_stand_out_and_flashes_and_motion_do_not() -> None:
+    rng = np.random.default_rng(3)
+    scenes = [np.repeat(np.repeat(rng.random((3, 9, 16)), 20, axis=1), 20, axis=2).astype(np.float32) for _ in range(3)]
+    frames = [np.roll(scenes[n // 20], n, axis=2) for n in range(60)]
+    frames[30] = np.ones_like(frames[0])  # a flash
+    seen = [glimpse(f) for f in frames]
+    assert cuts([0, *(change(a, b) for a, b in pairwise(seen))]) == [20, 40]
+    assert cuts([]) == [] and cuts([0.0, float("nan"), 0.0]) == []
 
 
 RED_KEY = {"type": "hue", "picks": [{"colour": COLOURS["red"], "x": 0.5, "y": 0.5, "frame": 0}]}

@@ -14,7 +14,7 @@ from wenditas.core.params import describe
 from wenditas.core.select.islands import Island
 from wenditas.core.select.keys import ColourKey, HueKey, LightnessKey
 from wenditas.core.select.picks import Pick
-from wenditas.core.select.selection import Selection
+from wenditas.core.select.selection import Selection, selection_matte
 from wenditas.core.treat import TREATMENTS
 from wenditas.project import edits
 from wenditas.store import history
@@ -69,17 +69,52 @@ def test_loading_a_look_is_one_step(shot: OneShot) -> None:
 def test_picks_go_to_the_key_that_takes_them() -> None:
     made = look(Selection(id="s", name="S", keys=(LightnessKey(id="l"), ColourKey(id="c"), HueKey(id="h", picks=(PICK,)))))
     other = PICK.model_copy(update={"id": "other"})
-    for key, refuse, target in ((None, False, "c/picks"), ("h", True, "h/refused"), ("l", False, "c/picks")):  # a key by lightness takes none
-        assert edits.picked(made, other, "s", refuse, key)[0][0].target == f"look/selections/s/keys/{target}"
-    alone = look(Selection(id="s", name="S", keys=(LightnessKey(),)))
-    assert after(alone, edits.picked(alone, PICK, "s", False)[0]).selections[0].keys[1].type == "hue"
+    for key, refuse, target in ((None, False, "c/picks"), ("h", True, "h/refused"), ("l", False, "l/high")):
+        low = look(made.selections[0].model_copy(update={"keys": (LightnessKey(id="l", low=0, high=20), *made.selections[0].keys[1:])}))
+        assert edits.picked(low, other, "s", refuse, key).commands[0].target == f"look/selections/s/keys/{target}"
+    alone = look(Selection(id="s", name="S"))
+    assert after(alone, edits.picked(alone, PICK, "s", False).commands).selections[0].keys[0].type == "hue"
     with pytest.raises(BadLook, match="nope"):
         edits.picked(made, PICK, "nope", False)
 
 
 def test_names_of_selections_are_free() -> None:
     taken = look(Selection(id="a", name="Red"), Selection(id="b", name="Red 2"))
-    assert edits.picked(taken, PICK, None, False)[1] == "Selection Red 3"
+    assert edits.picked(taken, PICK, None, False).words == "Selection Red 3"
+
+
+def grey(value: float) -> Pick:
+    return PICK.model_copy(update={"id": f"g{value}", "colour": (value, value, value)})
+
+
+@pytest.mark.parametrize("value,kind", [(0.05, "lightness"), (0.5, "colour"), (0.95, "lightness")])
+def test_a_grey_is_keyed_by_what_it_has(value: float, kind: str) -> None:
+    """A hue key from a grey selects nothing, for its hue is noise; it was made all the same."""
+    found = edits.picked(look(), grey(value), None, False)
+    made = after(look(), found.commands)
+    assert made.selections[0].keys[0].type == kind and "keyed by" in found.note
+    picture = np.full((3, 4, 4), value, np.float32)
+    picture[:, :, 2:] = 0.25
+    matte = selection_matte(made.selections[0], picture)
+    assert matte[:, :2].min() > 0.99 and matte[:, 2:].max() < 0.5
+
+
+def test_greys_and_keys_by_hue() -> None:
+    red = look(Selection(id="s", name="S", keys=(HueKey(id="h", picks=(PICK,)),)))
+    more = edits.picked(red, grey(0.5), "s", False)
+    assert after(red, more.commands).selections[0].keys[1].type == "colour" and "grey" in more.note
+    tinted = PICK.model_copy(update={"id": "t", "colour": (0.55, 0.5, 0.5)})
+    less = edits.picked(red, tinted, "s", True)
+    key = after(red, less.commands).selections[0].keys[0]
+    assert isinstance(key, HueKey) and key.refused == () and key.least_chroma == 0.04 and "least chroma" in less.note
+
+
+def test_picks_stretch_a_key_by_lightness() -> None:
+    dark = look(Selection(id="s", name="S", keys=(LightnessKey(id="l", low=0, high=20, soft_low=0, soft_high=5),)))
+    wider = after(dark, edits.picked(dark, grey(0.2), "s", False).commands).selections[0].keys[0]
+    assert isinstance(wider, LightnessKey) and 35 < wider.high < 45 and wider.low == 0
+    narrower = after(dark, edits.picked(dark, grey(0.02), "s", True).commands).selections[0].keys[0]
+    assert isinstance(narrower, LightnessKey) and narrower.high < 20
 
 
 @pytest.mark.parametrize("keep", [True, False])

@@ -37,7 +37,7 @@ def reader(tmp_path: Path) -> Reader:
 def test_every_frame_once_and_in_order(reader: Reader) -> None:
     node = shot_of(LOOK, reader)
     coverage = Coverage(lambda content, purpose: reader, NO_FILES)
-    batches = list(coverage.over_time(node, "red", lambda: False))
+    batches = list(coverage.over_time(node, "red", (0, node.length - 1), lambda: False))
     assert [first for first, _ in batches] == list(range(0, 20, BATCH))
     values = [v for _, batch in batches for v in batch]
     assert len(values) == 20
@@ -45,6 +45,14 @@ def test_every_frame_once_and_in_order(reader: Reader) -> None:
         matte = render(LOOK, number, reader, (240, WIDTH), view="matte", selection="red")[0]
         assert values[number] == pytest.approx(100 * matte.mean(), abs=1e-3)
         assert values[number] == Coverage(lambda content, purpose: reader, NO_FILES).at(node, number, "red")  # on screen as over time
+
+
+def test_the_frames_in_use_come_first(reader: Reader) -> None:
+    coverage = Coverage(lambda content, purpose: reader, NO_FILES)
+    batches = list(coverage.over_time(shot_of(LOOK, reader), "red", (9, 14), lambda: False))
+    assert [n for first, batch in batches for n in range(first, first + len(batch))] == [*range(9, 20), *range(9)]
+    changes = coverage.changes(shot_of(LOOK, reader))
+    assert len(changes) == 20 and np.isfinite(changes[10:15]).all() and np.nanmax(changes) < 0.06
 
 
 def test_it_stops_when_nobody_listens(reader: Reader) -> None:
@@ -55,7 +63,7 @@ def test_it_stops_when_nobody_listens(reader: Reader) -> None:
         return len(seen) > 10
 
     coverage = Coverage(lambda content, purpose: reader, NO_FILES)
-    assert sum(len(b) for _, b in coverage.over_time(shot_of(LOOK, reader), "red", stop)) < 20
+    assert sum(len(b) for _, b in coverage.over_time(shot_of(LOOK, reader), "red", (0, 19), stop)) < 20
 
 
 def test_a_still_is_measured_once(reader: Reader) -> None:
@@ -71,7 +79,7 @@ def test_a_still_is_measured_once(reader: Reader) -> None:
     node = shot_of(LOOK, counted)
     assert isinstance(node.of, Footage) and node.of.still
     coverage = Coverage(lambda content, purpose: counted, NO_FILES)
-    values = [v for _, batch in coverage.over_time(node, "red", lambda: False) for v in batch]
+    values = [v for _, batch in coverage.over_time(node, "red", (0, node.length - 1), lambda: False) for v in batch]
     assert len(values) == 120 and len(set(values)) == 1 and loaded == [0] and len(coverage._values) == 1
 
 

@@ -7,6 +7,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from wenditas.core.look.commands import Command
 from wenditas.core.look.document import ShotDocument
 from wenditas.core.params import ParamInfo, Stop
+from wenditas.core.select.keys import HueKey
 from wenditas.media.facts import Facts
 from wenditas.render.export import VideoOptions
 from wenditas.render.tracking import Direction
@@ -104,28 +105,39 @@ class PickRequest(Based):
 
 
 class PickAnswer(BaseModel):
-    """The shot after a pick, the revision made, and the selection that it went to."""
+    """The shot after a pick, the revision made, the selection that it went to, and what is to be said of it."""
 
     view: ShotView
     made: int
     selection: str
+    note: str = ""
 
 
 class FitRequest(Based):
-    """Which key to fit to its picks."""
+    """Which key to fit to its picks, and the frame that its coverage is told of. sure: also where it would select much more than before."""
 
     selection: str
     key: str
+    frame: int = Field(ge=0)
+    sure: bool = False
 
 
 class FitAnswer(BaseModel):
-    """The shot after fitting, the revision made, and what was found; overlap is 0-1."""
+    """The shot after fitting, the revision made (none where it asks first), the fitted key, and what was found.
+
+    inside, outside: shares (0-1) of the picked and of the refused pixels that fall on their own side. before, after: percent of the frame.
+    """
 
     view: ShotView
     made: int
+    key: HueKey
     words: str
     apart: bool
-    overlap: float
+    asks: bool
+    inside: float
+    outside: float
+    before: float
+    after: float
 
 
 class MainColourView(BaseModel):

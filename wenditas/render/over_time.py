@@ -6,8 +6,9 @@ import numpy as np
 
 from wenditas.compiled import engine
 from wenditas.core.files import Files
-from wenditas.core.film import Keys, Memo, Node, render
-from wenditas.core.kernel import Matte, Picture
+from wenditas.core.film import Footage, Keys, Memo, Node, Shot, render
+from wenditas.core.kernel import Floats, Matte, Picture
+from wenditas.core.measure.cuts import change, glimpse
 from wenditas.media.reader import Reader
 from wenditas.render.cache import ByteCache
 from wenditas.render.request import Request
@@ -24,6 +25,8 @@ class Coverage:
         self._kept: ByteCache[Picture] = ByteCache(KEPT_BYTES, lambda p: p.nbytes)
         self._memo = Memo(Keys(engine()), MEMO_BYTES)
         self._values: dict[str, float] = {}
+        self._changes: dict[str, Floats] = {}
+        self._seen: tuple[str, int, Floats] = ("", -1, np.empty(0))
         self.sources, self._files = ScreenSources(reader_of, self._kept, "coverage", True), files
 
     def at(self, node: Node, frame: int, selection: str, check: Callable[[], None] = lambda: None) -> float:
@@ -43,16 +46,44 @@ class Coverage:
         self._memo = Memo(Keys(engine()), MEMO_BYTES)
 
     def over_time(
-        self, node: Node, selection: str, cancelled: Callable[[], bool], give_way: Callable[[], None] = lambda: None
+        self, node: Shot, selection: str, stretch: tuple[int, int], cancelled: Callable[[], bool], give_way: Callable[[], None] = lambda: None
     ) -> Iterator[tuple[int, list[float]]]:
-        """Batches of (first frame, coverages in percent), in order, until done or cancelled. `give_way` is called before every frame."""
-        batch: list[float] = []
-        start = 0
-        for number in range(node.length):
-            give_way()
-            if cancelled():
-                return
-            batch.append(self.at(node, number, selection))
-            if len(batch) == BATCH or number == node.length - 1:
+        """Batches of (first frame, coverages in percent) until done or cancelled: the frames of the stretch in use, then those after and before it.
+
+        `give_way` is called before every frame. What stands still is measured once.
+        """
+        first, last = stretch
+        if isinstance(node.of, Footage) and node.of.still and not self._moves(node, selection):
+            yield 0, [self.at(node, 0, selection)] * node.length
+            return
+        for part in (range(first, last + 1), range(last + 1, node.length), range(first)):
+            for start in range(part.start, part.stop, BATCH):
+                batch = []
+                for number in range(start, min(start + BATCH, part.stop)):
+                    give_way()
+                    if cancelled():
+                        return
+                    batch.append(self.at(node, number, selection))
+                    self._look_at(node, number)
                 yield start, batch
-                start, batch = number + 1, []
+
+    def _moves(self, node: Shot, selection: str) -> bool:
+        recipe = self._memo.keys.recipe(node.look, "matte", selection)
+        return recipe.moving(0, float(node.rate)) != recipe.moving(node.length - 1, float(node.rate)) or bool(recipe.lanes) or bool(recipe.shapes)
+
+    def changes(self, node: Shot) -> Floats:
+        """How much each frame of a shot's footage differs from the one before it, as far as that was seen while measuring; NaN where not."""
+        known = self._changes.get(node.of.content) if isinstance(node.of, Footage) else None
+        return np.full(node.length, np.nan) if known is None else known
+
+    def _look_at(self, node: Shot, number: int) -> None:
+        """Note how much a frame differs from the one before it, where that was seen last."""
+        if not isinstance(node.of, Footage):
+            return
+        known = self._changes.setdefault(node.of.content, np.full(node.of.frames, np.nan))
+        if np.isnan(known[number]):
+            now = glimpse(self.sources.picture(node.of, number, Request(node=node, frame=number, width=WIDTH).size))
+            content, before, seen = self._seen
+            if content == node.of.content and before == number - 1:
+                known[number] = change(seen, now)
+            self._seen = (node.of.content, number, now)

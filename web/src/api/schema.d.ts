@@ -593,7 +593,7 @@ export interface paths {
         put?: never;
         /**
          * Fit
-         * @description Fit a key by hue to its picks, from measurements of the frames they were taken on.
+         * @description Fit a key by hue to its picks, from measurements of the frames they were taken on. It asks first where it would select much more than before.
          */
         post: operations["fit_api_shots__shot_id__fit_post"];
         delete?: never;
@@ -711,7 +711,7 @@ export interface paths {
         };
         /**
          * Over Time
-         * @description Coverage of every frame in percent, as it becomes known (lines of JSON), and at the end the weak frames.
+         * @description Coverage of every frame in percent, those in use first, as it becomes known (lines of JSON), and at the end the weak frames among these.
          */
         get: operations["over_time_api_shots__shot_id__over_time__revision__get"];
         put?: never;
@@ -1749,22 +1749,33 @@ export interface components {
         };
         /**
          * FitAnswer
-         * @description The shot after fitting, the revision made, and what was found; overlap is 0-1.
+         * @description The shot after fitting, the revision made (none where it asks first), the fitted key, and what was found.
+         *
+         *     inside, outside: shares (0-1) of the picked and of the refused pixels that fall on their own side. before, after: percent of the frame.
          */
         FitAnswer: {
             view: components["schemas"]["ShotView"];
             /** Made */
             made: number;
+            key: components["schemas"]["HueKey"];
             /** Words */
             words: string;
             /** Apart */
             apart: boolean;
-            /** Overlap */
-            overlap: number;
+            /** Asks */
+            asks: boolean;
+            /** Inside */
+            inside: number;
+            /** Outside */
+            outside: number;
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
         };
         /**
          * FitRequest
-         * @description Which key to fit to its picks.
+         * @description Which key to fit to its picks, and the frame that its coverage is told of. sure: also where it would select much more than before.
          */
         FitRequest: {
             /** Base */
@@ -1780,6 +1791,13 @@ export interface components {
             selection: string;
             /** Key */
             key: string;
+            /** Frame */
+            frame: number;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
         };
         /**
          * Footage
@@ -2296,7 +2314,7 @@ export interface components {
         };
         /**
          * PickAnswer
-         * @description The shot after a pick, the revision made, and the selection that it went to.
+         * @description The shot after a pick, the revision made, the selection that it went to, and what is to be said of it.
          */
         PickAnswer: {
             view: components["schemas"]["ShotView"];
@@ -2304,6 +2322,11 @@ export interface components {
             made: number;
             /** Selection */
             selection: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
         };
         /**
          * PickRequest

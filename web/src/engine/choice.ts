@@ -3,13 +3,14 @@ import { createStore, type StoreApi } from "zustand/vanilla";
 
 import type { Shape, ShotDocument, WeakFrame } from "../api/types";
 import { split } from "./commands";
+import type { Fitting } from "./selections";
 
 export type Tool = "pick" | "add" | "refuse" | "hand";
 
 export type Tracking = { shape: string; done: number; total: number; frame: number; stop: () => void };
 
-/** Selected area over time, in percent; `fresh` once it belongs to the newest state of the selection. */
-export type Curve = { key: string; values: number[]; known: number; weak: WeakFrame[]; fresh: boolean };
+/** Selected area over time, in percent, and which stretches of it are known; `fresh` once it belongs to the newest state of the selection. */
+export type Curve = { key: string; values: number[]; known: [number, number][]; weak: WeakFrame[]; fresh: boolean };
 
 export type ChoiceState = {
   selectionId: string | null;
@@ -26,6 +27,8 @@ export type ChoiceState = {
   dropper: ((hex: string) => void) | null;
   /** What a look from the shelf asks to be picked, and for which selection. */
   asks: { words: string; selection: string } | null;
+  /** A fit that would select much more than before, until it is decided on. */
+  fitting: Fitting | null;
   /** The island pointed at in the list: its outline. */
   island: [number, number][] | null;
   tracking: Tracking | null;
@@ -46,6 +49,7 @@ export class Choice {
       drawing: null,
       dropper: null,
       asks: null,
+      fitting: null,
       island: null,
       tracking: null,
       curve: null,
@@ -69,16 +73,18 @@ export class Choice {
 
   /** What is chosen stays chosen while it is there; else something near it is. */
   follow(document: ShotDocument) {
-    const { passId, selectionId, shapeId, keyId, asks } = this.state.getState();
+    const { passId, selectionId, shapeId, keyId, asks, fitting } = this.state.getState();
     const passes = document.look.passes ?? [];
     const selections = document.look.selections ?? [];
     const selection = selections.find((s) => s.id === selectionId) ?? selections[0] ?? null;
     const asked = asks && selections.find((s) => s.id === asks.selection);
+    const fitted = fitting && selections.find((s) => s.id === fitting.selection)?.keys?.some((k) => k.id === fitting.key);
     const next = {
       passId: passes.some((p) => p.id === passId) ? passId : (passes.at(-1)?.id ?? null),
       selectionId: selection?.id ?? null,
       shapeId: selection?.shapes?.some((s) => s.id === shapeId) ? shapeId : null,
       keyId: selection?.keys?.some((k) => k.id === keyId) ? keyId : null,
+      fitting: fitted && selection?.id === fitting.selection ? fitting : null,
       asks: asked && !asked.keys?.length && !asked.shapes?.length ? asks : null,
     };
     const now = this.state.getState();

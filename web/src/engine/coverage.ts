@@ -41,22 +41,34 @@ export function followCoverage(engine: Engine): () => void {
   };
 }
 
+/** Where something is known: pairs of the first frame and the one after the last. */
+export function stretches(known: readonly boolean[]): [number, number][] {
+  const found: [number, number][] = [];
+  known.forEach((is, n) => {
+    if (is && known[n - 1]) found.at(-1)![1] = n + 1;
+    else if (is) found.push([n, n + 1]);
+  });
+  return found;
+}
+
 async function measure(engine: Engine, key: string, selection: string, signal: AbortSignal) {
   const { shot, revision } = engine.view;
   const { length } = engine.timeline;
   const old = engine.now.curve;
   const values = old?.values.length === length ? [...old.values] : Array<number>(length).fill(NaN);
-  let known = 0;
+  const known = Array<boolean>(length).fill(false);
   try {
     const response = await fetch(`/api/shots/${shot.id}/over-time/${revision}?selection=${selection}`, { signal });
     for await (const line of lines<Line>(response)) {
       if (signal.aborted) return;
       if (line.kind === "values") {
-        line.values.forEach((v, n) => (values[line.first + n] = v));
-        known = line.first + line.values.length;
-        engine.put({ curve: { key: "", values: [...values], known, weak: [], fresh: false } });
+        line.values.forEach((v, n) => {
+          values[line.first + n] = v;
+          known[line.first + n] = true;
+        });
+        engine.put({ curve: { key: "", values: [...values], known: stretches(known), weak: [], fresh: false } });
       } else {
-        engine.put({ curve: { key, values, known: length, weak: line.weak, fresh: true } });
+        engine.put({ curve: { key, values, known: [[0, length]], weak: line.weak, fresh: true } });
       }
     }
   } catch {

@@ -86,12 +86,34 @@ export async function pick(engine: Engine, x: number, y: number, refuse: boolean
   const answer = await engine.ask("picks", { frame, x, y, patch, ...box, selection, refuse, key: keyId }, "The pick was not stored.");
   if (!answer) return;
   engine.put({ selectionId: String(answer["selection"]), tool: refuse ? "refuse" : "add", ...(selection === null ? { keyId: null, shapeId: null } : {}) });
+  if (answer["note"]) engine.around.say(String(answer["note"]));
 }
 
-/** Fit a key by hue to its picks. */
-export async function fit(engine: Engine, selection: Selection, key: Key) {
-  const answer = await engine.ask("fit", { selection: selection.id, key: key.id }, "That did not work.");
+/** A fit that selects much more than before: what it would be, until it is decided on. */
+export type Fitting = { selection: string; key: string; words: string; before: number; after: number; commands: Command[] };
+
+const FITTED = ["tolerance", "least_chroma", "gate_softness", "hue_offset"] as const;
+
+/** Fit a key by hue to its picks. Where that would select much more than before, it is shown and asked about first. */
+export async function fit(engine: Engine, selection: Selection, key: Key, sure = false) {
+  leaveFit(engine);
+  const answer = await engine.ask("fit", { selection: selection.id, key: key.id, frame: engine.timeline.frame, sure }, "That did not work.");
   if (!answer) return;
-  const draw = { action: { name: "Draw a shape", run: () => engine.put({ drawing: "ellipse", shapeId: null }) }, bad: true };
-  engine.around.say(String(answer["words"]), answer["apart"] ? {} : draw);
+  const words = String(answer["words"]);
+  if (answer["asks"]) {
+    const fitted = answer["key"] as Record<string, unknown>;
+    const commands = FITTED.map((field): Command => ({ do: "set", target: keyTarget(engine, selection, key, field), value: fitted[field] }));
+    engine.put({ fitting: { selection: selection.id, key: key.id!, words, before: Number(answer["before"]), after: Number(answer["after"]), commands } });
+    engine.document.show(commands);
+    return;
+  }
+  if (answer["apart"] || !("refused" in key && key.refused?.length)) return engine.done(words, answer.made);
+  engine.around.say(words, { action: { name: "Draw a shape", run: () => engine.put({ drawing: "ellipse", shapeId: null }) }, bad: true });
+}
+
+/** Leave a fit that was asked about. */
+export function leaveFit(engine: Engine) {
+  if (!engine.now.fitting) return;
+  engine.put({ fitting: null });
+  engine.document.drop();
 }

@@ -30,8 +30,8 @@ export function Curve({ span }: { span: Span }) {
             <line x1="0" y1="0" x2="0" y2="5" stroke="var(--quiet)" strokeWidth="1.4" />
           </pattern>
         </defs>
-        {curve && <path d={area(0, curve.fresh ? curve.values.length : curve.known)} fill="var(--quiet)" />}
-        {curve && !curve.fresh && <path d={area(Math.max(0, curve.known - 1), curve.values.length)} fill="url(#old-curve)" />}
+        {curve && !curve.fresh && <path d={area(0, curve.values.length)} fill="url(#old-curve)" />}
+        {curve?.known.map(([from, to]) => <g key={from}><path d={area(from, to)} fill="var(--panel)" /><path d={area(from, to)} fill="var(--quiet)" /></g>)}
         {shape?.track.map((t) => <rect key={t.frame} x={x(t.frame)} y={HEIGHT + 2} width={Math.max(1, perFrame(span) - 0.3)} height={4} fill="var(--ink)" opacity={0.15 + 0.85 * t.confidence} />)}
       </svg>
       {curve?.fresh &&

@@ -5,9 +5,10 @@ import { useCatalogue } from "../api/queries";
 import type { Key, KeyInfo, Pick, Selection } from "../api/types";
 import { Button, Heading, Segments, Tip } from "../ui/basics";
 import { Menu, type MenuItem } from "../ui/menu";
+import { HoldButton } from "../ui/small";
 import { AnimatedRow } from "./Pin";
 import { SWITCH } from "../engine/lanes";
-import { addKey, fit, keyOf, removeKey, removePick, setOfKey, shiftKey, showPickAlone } from "../engine/selections";
+import { addKey, fit, keyOf, leaveFit, removeKey, removePick, setOfKey, shiftKey, showPickAlone } from "../engine/selections";
 import { useChoice, useEngine } from "./engine";
 
 const POINTED = 350; // ms over a pick before it is shown alone
@@ -84,10 +85,39 @@ function Editor({ selection, item, info, first, alone }: EditorProps) {
         </div>
       )}
       {"picks" in item && <Picks item={item} selection={selection} />}
+      <FitAsks selection={selection} item={item} />
       {params.map((p) => (
         <AnimatedRow key={p.key} target={`selections/${selection.id}/keys/${item.id}/${p.key}`} info={p} plain={values[p.key] ?? p.default} />
       ))}
     </>
+  );
+}
+
+/** What a fit would do that selects much more than before; the picture shows it until it is decided on. */
+function FitAsks({ selection, item }: { selection: Selection; item: Key }) {
+  const engine = useEngine();
+  const fitting = useChoice((s) => s.fitting);
+  if (!fitting || fitting.key !== item.id) return null;
+  const before = () => {
+    engine.document.drop();
+    return () => engine.document.show(fitting.commands);
+  };
+  return (
+    <div role="alertdialog" aria-label="Fit to picks" className="mb-1.5 border border-strong p-2">
+      <p className="font-bold">
+        {fitting.before.toFixed(1)} → {fitting.after.toFixed(1)} % of the frame
+      </p>
+      <p className="text-[12px] text-quiet">The picture shows this fit. It selects much more than before; more picks on the object, or a shape around it, may serve better.</p>
+      <div className="mt-1.5 flex items-center gap-1.5">
+        <Button look="solid" onClick={() => leaveFit(engine)}>
+          Leave as it was
+        </Button>
+        <Button onClick={() => void fit(engine, selection, item, true)}>Fit anyway</Button>
+        <HoldButton tip="Hold to see the picture as it was" onHold={before}>
+          before
+        </HoldButton>
+      </div>
+    </div>
   );
 }
 

@@ -4,6 +4,7 @@ from contextlib import closing
 from dataclasses import asdict
 from functools import partial
 
+import numpy as np
 from fastapi import APIRouter, Response
 from fastapi.responses import StreamingResponse
 
@@ -16,7 +17,8 @@ from wenditas.core.kernel import Picture
 from wenditas.core.look.animate import look_at
 from wenditas.core.look.commands import Set
 from wenditas.core.measure.coverage import weak_frames
-from wenditas.core.select.fit import fit_to_picks
+from wenditas.core.measure.cuts import cuts
+from wenditas.core.select.fit import explodes, fit_to_picks
 from wenditas.core.select.islands import Island, islands
 from wenditas.core.select.keys import HueKey
 from wenditas.core.select.suggest import main_colours
@@ -29,6 +31,7 @@ from wenditas.store import shots
 
 router = APIRouter(tags=["where"])
 FIT_WIDTH, COLOURS_WIDTH, ISLANDS_WIDTH = 1280, 320, 640
+FITTED = ("tolerance", "least_chroma", "gate_softness", "hue_offset")
 
 
 def _source(services: Services, footage_id: str, frame: int, width: int) -> Picture:
@@ -37,16 +40,25 @@ def _source(services: Services, footage_id: str, frame: int, width: int) -> Pict
 
 @router.post("/api/shots/{shot_id}/fit")
 def fit(services: Shared, shot_id: str, request: FitRequest) -> FitAnswer:
-    """Fit a key by hue to its picks, from measurements of the frames they were taken on."""
+    """Fit a key by hue to its picks, from measurements of the frames they were taken on. It asks first where it would select much more than before."""
     footage_id = shots.shot(services.db, shot_id).footage_id
-    selection = services.documents.look(shot_id, request.base).selection(request.selection)
+    loaded = services.documents.load(shot_id, request.base)
+    selection = loaded.document.look.selection(request.selection)
     key = next((key for key in selection.keys if key.id == request.key), None)
     if not isinstance(key, HueKey) or not key.picks:
         raise BadLook("Fit to picks needs a key by hue with at least one pick.")
     found = fit_to_picks(key, lambda frame: _source(services, footage_id, frame, FIT_WIDTH))
-    command = Set(target=edits.selection_target(selection.id, "keys", key.id), value=found.key.model_dump(mode="json"))
-    done = stored(services, shot_id, request, [command], f"{selection.name} fitted to its picks")
-    return FitAnswer(view=done, made=done.made, words=found.words, apart=found.apart, overlap=found.overlap)
+    value = found.key.model_dump(mode="json")
+    of_key = edits.selection_target(selection.id, "keys", key.id)
+    commands = [Set(target=f"{of_key}/{field}", value=value[field]) for field in FITTED]
+    fitted = services.documents.with_commands(shot_id, loaded, commands).look
+    nodes = (services.nodes.shot(footage_id, look) for look in (loaded.document.look, fitted))
+    before, after = (services.coverage.at(node, request.frame, selection.id) for node in nodes)
+    asks = explodes(before, after) and not request.sure
+    done = stored(services, shot_id, request, [] if asks else commands, f"{selection.name} fitted to its picks")
+    words = f"{found.words} It covers {after:.1f} % of the frame, {before:.1f} % before."
+    told = {"words": words, "apart": found.apart, "asks": asks, "inside": found.inside, "outside": found.outside, "before": before, "after": after}
+    return FitAnswer(view=done, made=done.made, key=found.key, **told)
 
 
 @router.get("/api/footage/{footage_id}/colours/{frame}")
@@ -121,17 +133,18 @@ def track(services: Shared, shot_id: str, request: TrackRequest) -> Lines:
 
 @router.get("/api/shots/{shot_id}/over-time/{revision}", response_class=StreamingResponse)
 def over_time(services: Shared, shot_id: str, revision: int, selection: str) -> Lines:
-    """Coverage of every frame in percent, as it becomes known (lines of JSON), and at the end the weak frames."""
-    look = services.documents.look(shot_id, revision)
-    look.selection(selection)
-    node = services.nodes.shot(shots.shot(services.db, shot_id).footage_id, look)
+    """Coverage of every frame in percent, those in use first, as it becomes known (lines of JSON), and at the end the weak frames among these."""
+    document = services.documents.load(shot_id, revision).document
+    document.look.selection(selection)
+    node = services.nodes.shot(shots.shot(services.db, shot_id).footage_id, document.look)
 
     def work(say: Say, gone: Gone) -> None:
-        values: list[float] = []
-        for first, batch in services.coverage.over_time(node, selection, gone, services.live.give_way):
-            values += batch
+        values = np.full(node.length, np.nan)
+        for first, batch in services.coverage.over_time(node, selection, (document.first, document.last), gone, services.live.give_way):
+            values[first : first + len(batch)] = batch
             say({"kind": "values", "first": first, "values": batch})
         if not gone():
-            say({"kind": "done", "weak": [asdict(w) for w in weak_frames(values)]})
+            found = weak_frames(values, document.first, document.last, cuts(services.coverage.changes(node)))
+            say({"kind": "done", "weak": [asdict(w) for w in found]})
 
     return Lines(services.long, work)

@@ -1,6 +1,8 @@
 """Selected area over time: where it drops or jumps."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from itertools import pairwise
 from typing import Literal
 
 import numpy as np
@@ -25,13 +27,20 @@ class WeakFrame:
     usual: float
 
 
-def weak_frames(values: npt.ArrayLike) -> list[WeakFrame]:
+def weak_frames(values: npt.ArrayLike, first: int = 0, last: int | None = None, cuts: Sequence[int] = ()) -> list[WeakFrame]:
     """Stretches whose coverage is far below (or above) what it is on *both* sides of them, in order.
 
     values: percent of the frame, one per frame; NaN where unknown. A slow change, an object that
     enters or leaves, is no weak frame: it has no usual value on one of its sides.
+    first, last: the frames in use; cuts: frames that begin another scene, with which nothing before them is compared.
     """
     values = np.asarray(values, np.float64)
+    end = len(values) if last is None else min(last + 1, len(values))
+    edges = [first, *(c for c in sorted(cuts) if first < c < end), end]
+    return [replace(w, frame=w.frame + a, first=w.first + a, last=w.last + a) for a, b in pairwise(edges) for w in _weak(values[a:b])]
+
+
+def _weak(values: Floats) -> list[WeakFrame]:
     count = len(values)
     sides = np.full((2, count), np.nan)
     for n in range(count):
