@@ -4,7 +4,7 @@ PORT ?= 8610
 DATA ?=
 STAMPS := .stamps
 
-.PHONY: demo test bench bench-against screenshots check footage build install types clean
+.PHONY: demo test bench bench-against bench-keys screenshots check footage build install types clean
 
 demo: build
 	.venv/bin/wenditas demo --port $(PORT) $(if $(DATA),--data $(DATA))
@@ -55,6 +55,11 @@ types: $(STAMPS)/python $(STAMPS)/node
 
 bench: build $(STAMPS)/tools
 	$(PY) -m bench
+
+# Mattes on encoded footage against the true ones of the demo's generator.
+bench-keys: build $(STAMPS)/tools
+	.venv/bin/pip install -q skia-python
+	$(PY) -m bench.keys
 
 # This commit's speed against another's, in turn: make bench-against BASE=HEAD~1
 bench-against: build $(STAMPS)/tools

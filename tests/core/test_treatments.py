@@ -115,7 +115,13 @@ def test_half_size_preview_matches_the_full_one_scaled_down(treatment) -> None:
 def test_example_shows_something(treatment, random_picture: np.ndarray) -> None:
     picture = np.tile(random_picture, (1, 8, 5))
     params = {**treatment.example, **({"lut": "cube"} if treatment.id == "lut" else {}), **({"picture": "still"} if treatment.id == "overlay-picture" else {})}
-    out = run_on_picture(compile_look(one_pass(treatment, params)), picture, Moment(FRAME, lambda n: np.tile(earlier(n), (1, 8, 5)), files=FILES))
+    look = one_pass(treatment, params)
+    if treatment.reads_matte:
+        box = {"id": "b", "name": "b", "kind": "rectangle", "points": [{"x": 200, "y": 200}, {"x": 600, "y": 800}]}
+        look = parse_look(
+            {"selections": [{"id": "s", "name": "s", "shapes": [box]}], "passes": [{**look.passes[0].model_dump(), "selection": "s", "side": "outside"}]}
+        )
+    out = run_on_picture(compile_look(look), picture, Moment(FRAME, lambda n: np.tile(earlier(n), (1, 8, 5)), files=FILES))
     assert np.abs(out - picture).mean() > 0.001
 
 

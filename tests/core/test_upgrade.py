@@ -31,6 +31,13 @@ OLD = {
 }
 
 
+def test_old_selections_are_keyed_as_they_were() -> None:
+    for version in (1, 2):
+        look = parse_look({"schema_version": version, "selections": [{"id": "a", "name": "a"}, {"id": "b", "name": "b", "cleaning": {"choke": 2}}]})
+        assert [s.cleaning.calm for s in look.selections] == [0, 0] and look.selections[1].cleaning.choke == 2
+    assert parse_look({"selections": [{"id": "a", "name": "a"}]}).selections[0].cleaning.calm == 100
+
+
 def test_keys_and_picks_get_ids_and_lanes_follow_them() -> None:
     look = parse_look(OLD)
     s, t = look.selections

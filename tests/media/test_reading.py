@@ -128,7 +128,12 @@ def test_sixteen_bit_stills_keep_their_precision(tmp_path: Path) -> None:
 def test_probe_in_a_child_gives_the_same(tmp_path: Path, tram_clip: Path) -> None:
     facts = probe(tram_clip, tmp_path / "i.npz")
     direct, index = inspect(tram_clip)
-    assert facts == direct and np.array_equal(Index.read(tmp_path / "i.npz").times, index.times)
+    assert (
+        facts.noise is not None
+        and 0.001 < facts.noise < 0.01
+        and facts.model_copy(update={"noise": None}) == direct
+        and np.array_equal(Index.read(tmp_path / "i.npz").times, index.times)
+    )
     assert (facts.width, facts.height, facts.length, facts.rate, facts.tagged) == (1280, 720, 132, "24", True)
 
 

@@ -16,7 +16,8 @@ class Facts(BaseModel):
 
     rate: frames a second as a fraction ("24000/1001"). length: frames after conforming to
     that rate. matrix, full_range: how its signal is decoded; tagged says whether the file
-    itself said so. damage: what of the file cannot be used, and what is done about it, a
+    itself said so. noise: standard deviation of the error of its coded chroma (white is 1), None where it was
+    not measured yet. damage: what of the file cannot be used, and what is done about it, a
     sentence each.
     """
 
@@ -38,6 +39,7 @@ class Facts(BaseModel):
     full_range: bool
     tagged: bool
     alpha: bool
+    noise: float | None = None
     damage: tuple[str, ...] = ()
 
     @property

@@ -14,6 +14,7 @@ from wenditas.core.errors import FootageDamaged, FootageRefused, InUse, NotFound
 from wenditas.core.film import Footage
 from wenditas.media.facts import Facts
 from wenditas.media.index import Index
+from wenditas.media.noise import measured
 from wenditas.media.opened import Opened
 from wenditas.media.probe import probe, suffix_of
 from wenditas.project.one import OneAtATime
@@ -44,7 +45,16 @@ class Held:
 
 def node_of(content: str, facts: Facts) -> Footage:
     """Footage with these facts as a node."""
-    return Footage(content=content, width=facts.width, height=facts.height, fps=facts.rate, frames=facts.length, still=facts.kind == "still", alpha=facts.alpha)
+    return Footage(
+        content=content,
+        width=facts.width,
+        height=facts.height,
+        fps=facts.rate,
+        frames=facts.length,
+        still=facts.kind == "still",
+        alpha=facts.alpha,
+        noise=facts.noise or 0.0,
+    )
 
 
 class Library:
@@ -185,6 +195,23 @@ class Library:
             self._facts[footage_id] = Facts.model_validate(store.footage(self.db, footage_id).facts)
         return self._facts[footage_id]
 
+    def _measured(self, footage_id: str) -> Facts:
+        """The facts, with the noise of footage that was taken in before noise was measured."""
+        facts = self.facts(footage_id)
+        if facts.noise is not None:
+            return facts
+        with self._arrivals.one(footage_id):
+            facts = self.facts(footage_id)
+            if facts.noise is None:
+                try:
+                    opened = self.open(footage_id)
+                except NotFound:  # said where it is to be shown
+                    return facts
+                facts = facts.model_copy(update={"noise": measured(opened.path, opened.facts, opened.index)})
+                store.set_facts(self.db, footage_id, facts.model_dump())
+                self._facts[footage_id] = facts
+        return facts
+
     def open(self, content: str) -> Opened:
         """The media file of a piece of footage, ready to be read. Raises `NotFound` where it is missing."""
         row = store.footage(self.db, content)
@@ -195,7 +222,7 @@ class Library:
 
     def node(self, footage_id: str) -> Footage:
         """A piece of footage as a node."""
-        return node_of(footage_id, self.facts(footage_id))
+        return node_of(footage_id, self._measured(footage_id))
 
     def cached_file(self, name: str, make: Callable[[Path], None]) -> Path:
         """A file in the cache folder, made on first use, once, and appearing only when complete."""

@@ -8,6 +8,7 @@ from wenditas.core.look.document import parse_look
 from wenditas.core.look.plan import compile_look, run_on_picture
 from wenditas.core.measure.census import census
 from wenditas.core.measure.scopes import SCOPES, scope_picture
+from wenditas.core.select.calm import Noise, calmed
 from wenditas.core.select.selection import Moment
 from wenditas.core.tone.lut import Lut, cube_tile, line_tile, prepare_lut
 from wenditas.core.treat import TREATMENTS
@@ -41,6 +42,8 @@ def warm_up() -> int:
     for run, table in ((cube_tile, corner), (line_tile, corner[0, 0])):
         flat, low, scale = prepare_lut(Lut("warm", table))
         run(picture, flat, *((2,) if table.ndim == 4 else ()), low, scale, picture.copy())
+    for height in (16, 64):
+        calmed(np.full((3, 16, 32), 0.5, np.float32), Noise(0.01, height))
     census(picture)
     for scope in SCOPES:
         scope_picture(scope, picture)

@@ -55,6 +55,12 @@ def add_footage(db: Database, row: FootageRow) -> None:
     _insert(db, row, now())
 
 
+def set_facts(db: Database, id: str, facts: dict) -> None:  # type: ignore[type-arg]
+    """Store what more is known of a piece of footage."""
+    with db.atomic() as writer:
+        writer.execute("UPDATE footage SET facts = ? WHERE id = ?", (json.dumps(facts), id))
+
+
 def replace_footage(db: Database, id: str, row: FootageRow) -> None:
     """Put footage in the place of some that no shot uses."""
     with db.atomic() as writer:

@@ -1277,6 +1277,41 @@ export interface components {
             invert: boolean;
         };
         /**
+         * Bundle
+         * @description A run of passes laid over what was there as one: with one switch, place, blend mode and amount.
+         */
+        Bundle: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /** Selection */
+            selection?: string | null;
+            /**
+             * Side
+             * @default everywhere
+             * @enum {string}
+             */
+            side: "inside" | "outside" | "everywhere";
+            /**
+             * Blend
+             * @default normal
+             * @enum {string}
+             */
+            blend: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "color-dodge" | "color-burn" | "hard-light" | "soft-light" | "difference" | "exclusion" | "hue" | "saturation" | "color" | "luminosity";
+            /**
+             * Amount
+             * @description How much of what the bundle's passes make replaces what was there.
+             * @default 100
+             */
+            amount: number;
+        };
+        /**
          * Catalogue
          * @description Everything the editors are drawn from.
          */
@@ -1322,9 +1357,15 @@ export interface components {
         };
         /**
          * Cleaning
-         * @description How a matte is cleaned, in this order.
+         * @description How the picture is calmed before it is keyed, and how the matte is cleaned, in this order.
          */
         Cleaning: {
+            /**
+             * Calm
+             * @description Smooths chroma before it is keyed and widens soft edges, as far as the footage's noise needs: 100 % is as measured.
+             * @default 100
+             */
+            calm: number;
             /**
              * Despeckle
              * @description Islands smaller than a square of this side are removed.
@@ -1635,7 +1676,8 @@ export interface components {
          *
          *     rate: frames a second as a fraction ("24000/1001"). length: frames after conforming to
          *     that rate. matrix, full_range: how its signal is decoded; tagged says whether the file
-         *     itself said so. damage: what of the file cannot be used, and what is done about it, a
+         *     itself said so. noise: standard deviation of the error of its coded chroma (white is 1), None where it was
+         *     not measured yet. damage: what of the file cannot be used, and what is done about it, a
          *     sentence each.
          */
         Facts: {
@@ -1681,6 +1723,8 @@ export interface components {
             tagged: boolean;
             /** Alpha */
             alpha: boolean;
+            /** Noise */
+            noise?: number | null;
             /**
              * Damage
              * @default []
@@ -2001,7 +2045,7 @@ export interface components {
          * Lane
          * @description The keyframes of one parameter, in order, and a constant rate added on top.
          *
-         *     target: which parameter: `passes/ID/amount`, `passes/ID/on`, `passes/ID/params/KEY`, `selections/ID/keys/ID/KEY`,
+         *     target: which parameter: `passes/ID/amount`, `passes/ID/on`, `bundles/ID/amount`, `bundles/ID/on`, `passes/ID/params/KEY`, `selections/ID/keys/ID/KEY`,
          *     `selections/ID/cleaning/KEY`, `selections/ID/shapes/ID/KEY`. drift: units a second, counted from `start`.
          *     way: how angles turn from one keyframe to the next.
          */
@@ -2085,10 +2129,10 @@ export interface components {
         Look: {
             /**
              * Schema Version
-             * @default 2
+             * @default 3
              * @constant
              */
-            schema_version: 2;
+            schema_version: 3;
             /**
              * Selections
              * @default []
@@ -2099,6 +2143,11 @@ export interface components {
              * @default []
              */
             passes: components["schemas"]["Pass"][];
+            /**
+             * Bundles
+             * @default []
+             */
+            bundles: components["schemas"]["Bundle"][];
             /**
              * Lanes
              * @default []
@@ -2211,7 +2260,8 @@ export interface components {
          * Pass
          * @description One step of a look: where, what, how much.
          *
-         *     blend: how the treated picture is laid over the running one, by the W3C names.
+         *     side: "from inside" is for treatments that spread: what they spread is taken from inside, and laid over all.
+         *     bundle: the bundle that it belongs to. blend: how the treated picture is laid over the running one, by the W3C names.
          *     A treatment id that this version does not know is kept with its parameters and bypassed.
          */
         Pass: {
@@ -2237,7 +2287,7 @@ export interface components {
              * @default everywhere
              * @enum {string}
              */
-            side: "inside" | "outside" | "everywhere";
+            side: "inside" | "outside" | "everywhere" | "from inside";
             /**
              * Reads
              * @default running
@@ -2256,6 +2306,8 @@ export interface components {
              * @default 100
              */
             amount: number;
+            /** Bundle */
+            bundle?: string | null;
         };
         /**
          * PasteRequest
@@ -2560,6 +2612,7 @@ export interface components {
             shapes: components["schemas"]["Shape"][];
             /**
              * @default {
+             *       "calm": 100,
              *       "despeckle": 0,
              *       "fill_holes": 0,
              *       "choke": 0,
@@ -2699,9 +2752,10 @@ export interface components {
             last: number;
             /**
              * @default {
-             *       "schema_version": 2,
+             *       "schema_version": 3,
              *       "selections": [],
              *       "passes": [],
+             *       "bundles": [],
              *       "lanes": []
              *     }
              */

@@ -13,11 +13,13 @@ from wenditas.api.models import FenceAnswer, FenceRequest, FitAnswer, FitRequest
 from wenditas.api.routes.shots import stored
 from wenditas.api.services import Services, Shared
 from wenditas.core.errors import BadLook, NotFound
+from wenditas.core.film import noise_under
 from wenditas.core.kernel import Picture
 from wenditas.core.look.animate import look_at
 from wenditas.core.look.commands import Set
 from wenditas.core.measure.coverage import weak_frames
 from wenditas.core.measure.cuts import cuts
+from wenditas.core.select.calm import calmed
 from wenditas.core.select.fit import explodes, fit_to_picks
 from wenditas.core.select.islands import Island, islands
 from wenditas.core.select.keys import HueKey
@@ -47,7 +49,8 @@ def fit(services: Shared, shot_id: str, request: FitRequest) -> FitAnswer:
     key = next((key for key in selection.keys if key.id == request.key), None)
     if not isinstance(key, HueKey) or not key.picks:
         raise BadLook("Fit to picks needs a key by hue with at least one pick.")
-    found = fit_to_picks(key, lambda frame: _source(services, footage_id, frame, FIT_WIDTH))
+    noise = selection.noise(noise_under(services.library.node(footage_id)))
+    found = fit_to_picks(key, lambda frame: calmed(_source(services, footage_id, frame, FIT_WIDTH), noise))
     value = found.key.model_dump(mode="json")
     of_key = edits.selection_target(selection.id, "keys", key.id)
     commands = [Set(target=f"{of_key}/{field}", value=value[field]) for field in FITTED]

@@ -1,7 +1,7 @@
 """Moving pictures made of others: nodes that say what is shown, and `render`, the one way to a picture."""
 
 from wenditas.core.film.keys import Keys
-from wenditas.core.film.nodes import Footage, Join, Node, Placed, Reveal, Sequence, Shot, Span, footage_at, parse_node
+from wenditas.core.film.nodes import Footage, Join, Node, Placed, Reveal, Sequence, Shot, Span, footage_at, noise_under, parse_node
 from wenditas.core.film.reel import Item, Joint, Laid, Reel
 from wenditas.core.film.render import Memo, Sources, TooHeavy, render, size_of
 from wenditas.core.film.sound import Heard, sound
@@ -25,6 +25,7 @@ __all__ = [
     "Span",
     "TooHeavy",
     "footage_at",
+    "noise_under",
     "parse_node",
     "render",
     "size_of",

@@ -11,7 +11,7 @@ from pydantic import BaseModel
 
 from wenditas.core.film.nodes import Footage, Join, Node, Placed, Shot, Span
 from wenditas.core.look.animate import lane_value
-from wenditas.core.look.document import Look, Pass
+from wenditas.core.look.document import Bundle, Look, Pass
 from wenditas.core.look.plan import View, active, params_of
 from wenditas.core.params import describe
 from wenditas.core.select.selection import Selection
@@ -43,7 +43,7 @@ class Keys:
         """The key of a view of a node at a frame. See `render` for the view."""
         frame = min(max(frame, 0), node.length - 1)
         if isinstance(node, Footage):
-            return _digest(self.engine, node.content, node.fps, 0 if node.still else frame)
+            return _digest(self.engine, node.content, node.fps, node.noise, 0 if node.still else frame)
         if isinstance(node, Shot):
             return self.look_key(node, node.first + frame, view, selection, upto)
         if isinstance(node, Placed):
@@ -102,11 +102,14 @@ class Recipe:
         result = view == "result"
         animated = {lane.target for lane in look.lanes}
         passes = [p for p in look.passes[:upto] if p.on or f"passes/{p.id}/on" in animated] if result else []
-        used = {p.selection for p in passes if p.side != "everywhere"} if result else {selection} if view != "source" else set()
+        grouped = {p.bundle for p in passes}
+        bundles = [b for b in look.bundles if b.id in grouped]
+        laid: list[Pass | Bundle] = [*passes, *bundles]
+        used = {p.selection for p in laid if p.side != "everywhere"} if result else {selection} if view != "source" else set()
         selections = [s for s in look.selections if s.id in used]
         if any(s.reads for s in selections):  # then the matte depends on passes and their selections too
-            passes, selections = list(look.passes), list(look.selections)
-        owners = {f"passes/{p.id}" for p in passes} | {f"selections/{s.id}" for s in selections}
+            passes, bundles, selections = list(look.passes), list(look.bundles), list(look.selections)
+        owners = {f"passes/{p.id}" for p in passes} | {f"bundles/{b.id}" for b in bundles} | {f"selections/{s.id}" for s in selections}
         self.lanes = [lane for lane in look.lanes if lane.owner in owners]
         self.shapes = [(shape, _steadied(look, s)) for s in selections for shape in s.shapes if shape.track or shape.corrections]
         self.steadied = max((_steadied(look, s) for s in selections), default=0)
@@ -116,6 +119,7 @@ class Recipe:
         self.looks = tuple(sorted({*self.offsets, *(n for n in range(-self.steadied, self.steadied + 1) if n)} - {0}))
         self.files = frozenset(v for p in known for v in p.params.values() if isinstance(v, str))
         shown = [p.model_dump(mode="json", exclude={"name"}) for p in passes] + [_without_moves(s) for s in selections]
+        shown += [b.model_dump(mode="json", exclude={"name"}) for b in bundles]
         self.digest = _digest(view, selection if view not in ("result", "source") else None, shown)
 
     def moving(self, frame: int, rate: float) -> list[Any]:

@@ -16,6 +16,7 @@ from wenditas.core.errors import BadLook
 from wenditas.core.look.document import Look
 from wenditas.core.look.lanes import Keyframe
 from wenditas.core.params import Colour, Params
+from wenditas.core.select.calm import NO_NOISE, Noise
 
 MOST_FRAMES, MOST_SIDE = 10_000_000, 16_384
 Side = Annotated[int, Field(ge=1, le=MOST_SIDE)]
@@ -28,6 +29,7 @@ class Footage(Params):
     """Decoded frames. A still shows one picture at all its frames.
 
     content: names the frames; no others ever have that name (the id of footage that was taken in, or a digest).
+    noise: standard deviation of the error of its coded chroma; white is 1.
     """
 
     type: Literal["footage"] = "footage"
@@ -38,6 +40,7 @@ class Footage(Params):
     frames: int = Field(ge=1, le=MOST_FRAMES)
     still: bool = False
     alpha: bool = False
+    noise: float = Field(0, ge=0, le=1)
 
     @property
     def length(self) -> int:
@@ -288,6 +291,13 @@ class Sequence(Params):
                 return part, part.first + frame
             frame -= count
         return self.parts[-1], self.parts[-1].last
+
+
+def noise_under(node: "Node") -> Noise:
+    """The noise of what a node shows, where that is one piece of footage as it is."""
+    if isinstance(node, Footage):
+        return Noise(node.noise, node.height)
+    return noise_under(node.of) if isinstance(node, Shot) and not node.look.passes else NO_NOISE
 
 
 def footage_at(node: "Node", frame: int) -> Iterator[tuple[Footage, int]]:

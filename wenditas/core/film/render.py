@@ -15,12 +15,12 @@ from wenditas.core.errors import BadRequest
 from wenditas.core.files import NO_FILES, Files
 from wenditas.core.film.joins import dissolve, revealed
 from wenditas.core.film.keys import Keys
-from wenditas.core.film.nodes import Footage, Join, Node, Placed, Sequence, Shot, Span
+from wenditas.core.film.nodes import Footage, Join, Node, Placed, Sequence, Shot, Span, noise_under
 from wenditas.core.film.placing import inner_size, place
 from wenditas.core.kernel import Matte, Picture
 from wenditas.core.look.animate import look_at, percent_at
 from wenditas.core.look.document import Look
-from wenditas.core.look.plan import Load, Plan, Store, View, compile_look, stages_read
+from wenditas.core.look.plan import Load, Plan, Store, View, compile_look, stages_read, within_bundles
 from wenditas.core.select.selection import Moment, Selection
 from wenditas.core.tiles import copy_rows, run_tiles
 
@@ -241,6 +241,8 @@ class _Rendering:
         keep = self._memo.keep
         if keep is not None and keep[0] == id(node.look):
             places = sorted({*places, keep[1]})
+        inside = within_bundles(look)
+        places = [n for n in places if n not in inside]
         at = bisect_right(places, end - 1)
         return places[at - 1] if at else 0
 
@@ -286,6 +288,7 @@ class _Rendering:
             stage=lambda upto, n: self._stage(node, upto, n, size),
             then=lambda id, n: self._look_at(node, n).selection(id),
             memo=memo,
+            noise=noise_under(node.of),
             files=replace(self._files, only=frozenset(node.files)),
             check=self._check,
         )

@@ -1,6 +1,7 @@
 """The documents that are saved: a look, and a shot with its look. What is in their lists is named by ids; see `targets`."""
 
 from collections import Counter
+from itertools import groupby
 from typing import Any, Literal, Self
 
 from pydantic import Field, ValidationError, model_validator
@@ -16,14 +17,16 @@ from wenditas.core.select.tracks import Track, Tracks
 from wenditas.core.treat import TREATMENTS
 
 NO_TRACKS: Tracks = {}
-Side = Literal["inside", "outside", "everywhere"]
+Side = Literal["inside", "outside", "everywhere", "from inside"]
+BundleSide = Literal["inside", "outside", "everywhere"]
 Reads = Literal["running", "source"]
 
 
 class Pass(Params):
     """One step of a look: where, what, how much.
 
-    blend: how the treated picture is laid over the running one, by the W3C names.
+    side: "from inside" is for treatments that spread: what they spread is taken from inside, and laid over all.
+    bundle: the bundle that it belongs to. blend: how the treated picture is laid over the running one, by the W3C names.
     A treatment id that this version does not know is kept with its parameters and bypassed.
     """
 
@@ -37,6 +40,7 @@ class Pass(Params):
     reads: Reads = "running"
     blend: Blend = "normal"
     amount: float = number(100, "Amount", "How much of the treated picture replaces what was there.", low=0, high=100, step=1, unit="%")
+    bundle: str | None = None
 
     @property
     def known(self) -> bool:
@@ -57,28 +61,73 @@ class Pass(Params):
         return data
 
 
+class Bundle(Params):
+    """A run of passes laid over what was there as one: with one switch, place, blend mode and amount."""
+
+    id: str = Field(min_length=1, max_length=40)
+    name: str = Field(min_length=1, max_length=80)
+    on: bool = True
+    selection: str | None = None
+    side: BundleSide = "everywhere"
+    blend: Blend = "normal"
+    amount: float = number(100, "Amount", "How much of what the bundle's passes make replaces what was there.", low=0, high=100, step=1, unit="%")
+
+    @property
+    def plain(self) -> bool:
+        """Whether its passes may just as well stand alone."""
+        return self.amount == 100 and self.blend == "normal" and self.side == "everywhere"
+
+
 class Look(Params):
     """An ordered list of passes, the selections they use, and the lanes of what is animated."""
 
-    schema_version: Literal[2] = SCHEMA
+    schema_version: Literal[3] = SCHEMA
     selections: tuple[Selection, ...] = Field((), max_length=64)
     passes: tuple[Pass, ...] = Field((), max_length=64)
+    bundles: tuple[Bundle, ...] = Field((), max_length=32)
     lanes: tuple[Lane, ...] = Field((), max_length=MOST_LANES)
 
     @model_validator(mode="after")
     def _check_references(self) -> Self:
         ids = [s.id for s in self.selections]
-        for what, names in (("selections", ids), ("passes", [p.id for p in self.passes])):
+        for what, names in (("selections", ids), ("passes", [p.id for p in self.passes]), ("bundles", [b.id for b in self.bundles])):
             twice = [name for name, n in Counter(names).items() if n > 1]
             if twice:
                 raise ValueError(f"two {what} have the id {twice[0]!r}")
-        for item in self.passes:
+        items: tuple[Pass | Bundle, ...] = (*self.passes, *self.bundles)
+        for item in items:
+            what = "bundle" if isinstance(item, Bundle) else "pass"
             if item.selection is not None and item.selection not in ids:
-                raise ValueError(f"pass {item.name!r} uses the selection {item.selection!r}, which the look does not have")
+                raise ValueError(f"{what} {item.name!r} uses the selection {item.selection!r}, which the look does not have")
             if item.selection is None and item.side != "everywhere":
-                raise ValueError(f"pass {item.name!r} says {item.side!r} but names no selection")
+                raise ValueError(f"{what} {item.name!r} says {item.side!r} but names no selection")
+            if isinstance(item, Pass) and item.side == "from inside" and item.known and not TREATMENTS[item.treatment].spreads:
+                raise ValueError(f"pass {item.name!r} does not spread, so nothing of it comes from inside")
+        self._check_bundles()
         self._check_reads()
         return self._check_lanes()
+
+    def _check_bundles(self) -> None:
+        """The passes of a bundle stand together; bundles that have none are gone."""
+        known = {b.id for b in self.bundles}
+        runs = [bundle for bundle, _ in groupby(self.passes, key=lambda p: p.bundle) if bundle is not None]
+        for bundle in runs:
+            if bundle not in known:
+                raise ValueError(f"a pass belongs to the bundle {bundle!r}, which the look does not have")
+            if runs.count(bundle) > 1:
+                raise ValueError(f"the passes of the bundle {bundle!r} do not stand together")
+        if known != set(runs):
+            object.__setattr__(self, "bundles", tuple(b for b in self.bundles if b.id in runs))
+
+    def users(self, selection: str, upto: int | None = None) -> bool:
+        """Whether a selection is used by one of the first `upto` passes, or by a bundle of one."""
+        bundles = {b.id: b for b in self.bundles}
+        items = [item for p in self.passes[:upto] for item in (p, bundles.get(p.bundle or ""))]
+        return any(item is not None and item.selection == selection for item in items)
+
+    def bundle_of(self, item: Pass) -> Bundle | None:
+        """The bundle that a pass belongs to."""
+        return next((b for b in self.bundles if b.id == item.bundle), None) if item.bundle else None
 
     def _check_lanes(self) -> Self:
         """Lanes are validated by what they animate; those whose pass, selection or shape has gone go with it."""
@@ -104,8 +153,7 @@ class Look(Params):
                 continue
             if selection.reads not in order:
                 raise ValueError(f"selection {selection.name!r} reads the pass {selection.reads!r}, which the look does not have")
-            upto = self.passes[: order.index(selection.reads) + 1]
-            if any(p.selection == selection.id for p in upto):
+            if self.users(selection.id, order.index(selection.reads) + 1):
                 raise ValueError(f"selection {selection.name!r} reads a pass that uses it, or that comes after one that does")
 
     def selection(self, id: str) -> Selection:
@@ -123,7 +171,8 @@ def alone(look: Look, pass_id: str) -> Look:
     """
     if all(p.id != pass_id for p in look.passes):
         raise BadLook(f"The look has no pass {pass_id!r}.")
-    return look.model_copy(update={"passes": tuple(p.model_copy(update={"on": p.id == pass_id}) for p in look.passes)})
+    passes = tuple(p.model_copy(update={"on": p.id == pass_id, "bundle": None}) for p in look.passes)
+    return look.model_copy(update={"passes": passes, "bundles": ()})
 
 
 class ShotDocument(Params):

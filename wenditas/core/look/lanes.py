@@ -34,7 +34,7 @@ class Keyframe(Params):
 class Lane(Params):
     """The keyframes of one parameter, in order, and a constant rate added on top.
 
-    target: which parameter: `passes/ID/amount`, `passes/ID/on`, `passes/ID/params/KEY`, `selections/ID/keys/ID/KEY`,
+    target: which parameter: `passes/ID/amount`, `passes/ID/on`, `bundles/ID/amount`, `bundles/ID/on`, `passes/ID/params/KEY`, `selections/ID/keys/ID/KEY`,
     `selections/ID/cleaning/KEY`, `selections/ID/shapes/ID/KEY`. drift: units a second, counted from `start`.
     way: how angles turn from one keyframe to the next.
     """
@@ -47,7 +47,7 @@ class Lane(Params):
 
     @property
     def owner(self) -> str:
-        """The pass or selection that the lane belongs to: `passes/ID` or `selections/ID`."""
+        """The pass, bundle or selection that the lane belongs to, as `passes/ID`."""
         return "/".join(self.target.split("/")[:2])
 
     @field_validator("keyframes")
@@ -95,13 +95,13 @@ def subject(look: Any, target: str) -> tuple[ParamInfo, TypeAdapter[Any] | None]
     Raises `KeyError` where the pass, selection or shape is gone, `ValueError` where the target makes no sense.
     """
     words = target.split("/")
-    if words[0] == "passes" and len(words) >= 3:
-        item = _part(look.passes, words[1], "pass")
+    if words[0] in ("passes", "bundles") and len(words) >= 3:
+        item = _part(getattr(look, words[0]), words[1], "pass" if words[0] == "passes" else "bundle")
         if words[2:] == ["on"]:
             return SWITCH, TypeAdapter(bool)
         if words[2:] == ["amount"]:
             return _field(type(item), "amount")  # type: ignore[arg-type]
-        if len(words) == 4 and words[2] == "params":
+        if words[0] == "passes" and len(words) == 4 and words[2] == "params":
             if not item.known:
                 return PATH, None
             return _field(TREATMENTS[item.treatment].params, words[3])

@@ -11,7 +11,7 @@ R' = R + (B - R) * a
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
-from itertools import takewhile
+from itertools import groupby, pairwise, takewhile
 from typing import Literal, get_args
 
 import cv2
@@ -20,10 +20,10 @@ import numpy as np
 from wenditas.core.colour.blend import Blend, mix
 from wenditas.core.errors import BadLook, choices
 from wenditas.core.kernel import Matte, Picture
-from wenditas.core.look.document import Look, Pass
+from wenditas.core.look.document import Bundle, Look, Pass
 from wenditas.core.params import Params
 from wenditas.core.select.keys.record import FillMatte
-from wenditas.core.select.selection import Moment, Selection, prepare_keys, selection_matte
+from wenditas.core.select.selection import Calmed, Moment, Selection, prepare_keys, selection_matte
 from wenditas.core.tiles import WORKERS, Scratch, copy_rows, run_tiles
 from wenditas.core.treat import TREATMENTS
 from wenditas.core.treat.record import Apply, At, Reach
@@ -38,12 +38,15 @@ PLAIN_GREY = np.float32(115 / 255)  # a code value, so that it is not dithered
 Load = Callable[[int, Picture], None]
 Store = Callable[[int, Picture], None]
 
-SOURCE, RUNNING, TREATED = 0, 1, 2
+SOURCE, RUNNING, TREATED, KEPT = 0, 1, 2, 3
 
 
 @dataclass(frozen=True)
 class Step:
-    """A pass ready to run: its treatment, and how it is laid over the running picture. number: its place in the look."""
+    """A pass ready to run: its treatment, and how it is laid over the running picture.
+
+    number: its place in the look. matte: which one it is laid through; given: which one the treatment reads.
+    """
 
     number: int
     apply: Apply
@@ -53,6 +56,7 @@ class Step:
     amount: float
     blend: Blend
     reads_source: bool
+    given: int | None = None
 
     @property
     def replaces(self) -> bool:
@@ -69,6 +73,24 @@ class Step:
 
 
 @dataclass(frozen=True)
+class Opens:
+    """A bundle begins: what is there is kept."""
+
+    reach: Reach = "pixel"
+
+
+@dataclass(frozen=True)
+class Closes:
+    """A bundle ends: what its passes have made is laid over what was kept."""
+
+    matte: int | None
+    outside: bool
+    amount: float
+    blend: Blend
+    reach: Reach = "pixel"
+
+
+@dataclass(frozen=True)
 class MattePlan:
     """A selection ready to be evaluated: within the tiles where it is pointwise, else over the whole frame.
 
@@ -78,6 +100,10 @@ class MattePlan:
     selection: Selection
     fill: FillMatte | None
     before: int | None = None
+
+    def needs_frame(self, moment: Moment) -> bool:
+        """Whether it cannot be evaluated within tiles."""
+        return self.fill is None or not self.selection.noise(moment.noise).calm
 
     def whole(self, source: Picture, moment: Moment) -> Matte:
         """The matte of a whole frame."""
@@ -98,7 +124,7 @@ class Plan:
     look: Look
     view: View
     mattes: tuple[MattePlan, ...]
-    steps: tuple[Step, ...]
+    steps: tuple[Step | Opens | Closes, ...]
     shown_matte: int | None = None
 
     @property
@@ -114,7 +140,7 @@ class Plan:
     @property
     def reads_stages(self) -> bool:
         """Whether a pass or a selection reads the picture after other passes."""
-        return any(m.before is not None for m in self.mattes) or any(s.reach == "time" and not s.reads_source for s in self.steps)
+        return any(m.before is not None for m in self.mattes) or any(isinstance(s, Step) and s.reach == "time" and not s.reads_source for s in self.steps)
 
     def run(
         self, height: int, width: int, load: Load, store: Store, workers: int = WORKERS, moment: Moment | None = None, start: Picture | None = None
@@ -129,9 +155,10 @@ class Plan:
         if moment.stage is None and self.reads_stages:
             moment = replace(moment, stage=Stages(self.look, _load_all(height, width, load), moment).at)
         whole: dict[int, Matte] = {}
-        if not self.by_tiles or any(m.fill is None for m in self.mattes):
+        if not self.by_tiles or any(m.needs_frame(moment) for m in self.mattes):
             picture = _load_all(height, width, load)
-            whole = {n: m.whole(picture, moment) for n, m in enumerate(self.mattes) if m.fill is None or not self.by_tiles}
+            moment = replace(moment, calmed=Calmed())
+            whole = {n: m.whole(picture, moment) for n, m in enumerate(self.mattes) if not self.by_tiles or m.needs_frame(moment)}
             load = partial(copy_rows, picture)
         if self.view == "edge" and self.shown_matte is not None:
             whole[0] = edge_of(whole[0])
@@ -147,7 +174,7 @@ class Plan:
 
     def _tile(
         self,
-        steps: Sequence[Step],
+        steps: Sequence[Step | Opens | Closes],
         whole: dict[int, Matte],
         load: Load,
         store: Store,
@@ -170,9 +197,19 @@ class Plan:
             elif plan.fill is not None:
                 plan.fill(source, scratch.matte(n, rows))
         running[:] = source if start is None else start[:, first:end]
+        kept = None
         for step in steps:
+            if isinstance(step, Opens):
+                kept = scratch.picture(KEPT, rows)
+                kept[:] = running
+                continue
             matte = None if step.matte is None else scratch.matte(step.matte, rows)
-            running, spare = step.run(source, running, spare, matte, at)
+            if isinstance(step, Closes):
+                assert kept is not None
+                mix(step.blend, kept, running, step.amount, matte, step.outside)
+                running[:] = kept
+            else:
+                running, spare = step.run(source, running, spare, matte, at)
         self._show(scratch, running, first, rows)
         store(first, running)
 
@@ -181,17 +218,26 @@ class Plan:
         _, height, width = source.shape
         running, spare = (source if start is None else start).copy(), np.empty_like(source)
         at = At(height, width, 0, moment.frame, files=moment.files)
-        number = 0
+        number, kept = 0, running
         while number < len(self.steps):
             step = self.steps[number]
-            if step.reach == "pixel":
-                run = list(takewhile(lambda s: s.reach == "pixel", self.steps[number:]))
+            if isinstance(step, Opens):
+                kept = running.copy()
+                number += 1
+            elif isinstance(step, Closes):
+                run_tiles(height, width, partial(_lay, step, kept, running, None if step.matte is None else whole[step.matte]), workers)
+                running, kept = kept, running
+                number += 1
+            elif step.reach == "pixel":
+                run = list(takewhile(lambda s: isinstance(s, Step) and s.reach == "pixel", self.steps[number:]))
                 run_tiles(height, width, partial(self._tile, run, whole, partial(copy_rows, source), partial(_put, spare), at, running, moment.check), workers)
                 running, spare = spare, running
                 number += len(run)
             else:
                 moment.check()
                 place = replace(at, read=_reader(step, moment)) if step.reach == "time" else at
+                if step.given is not None:
+                    place = replace(place, matte=whole[step.given])
                 step.apply(source if step.reads_source else running, spare, place)
                 if step.replaces:
                     running, spare = spare, running
@@ -247,7 +293,7 @@ def _put(picture: Picture, first: int, tile: Picture) -> None:
     picture[:, first : first + tile.shape[1]] = tile
 
 
-def _lay(step: Step, running: Picture, treated: Picture, matte: Matte | None, first: int, end: int, scratch: Scratch) -> None:
+def _lay(step: Step | Closes, running: Picture, treated: Picture, matte: Matte | None, first: int, end: int, scratch: Scratch) -> None:
     mix(step.blend, running, treated, step.amount, matte, step.outside, (first, end))
 
 
@@ -272,8 +318,19 @@ def _load_all(height: int, width: int, load: Load) -> Picture:
 
 
 def active(item: Pass) -> bool:
-    """Whether a pass does anything."""
+    """Whether a pass by itself does anything."""
     return item.on and item.known and item.amount > 0
+
+
+def at_work(look: Look) -> list[tuple[int, Pass]]:
+    """The passes of a still look that do something, with their places: those that are on, in no bundle that is off."""
+    off = {b.id for b in look.bundles if not b.on or b.amount == 0}
+    return [(n, p) for n, p in enumerate(look.passes) if active(p) and p.bundle not in off]
+
+
+def within_bundles(look: Look) -> set[int]:
+    """After how many passes of a look a bundle is still open."""
+    return {n for n, (a, b) in enumerate(pairwise(look.passes), 1) if a.bundle is not None and a.bundle == b.bundle}
 
 
 def _plan_matte(look: Look, id: str, whole: bool = False) -> MattePlan:
@@ -299,25 +356,34 @@ def compile_look(look: Look, upto: int | None = None, view: View = "result", sel
         if selection is None:
             return Plan(look, view, (), ())
         return Plan(look, view, (_plan_matte(look, selection, whole=view == "edge"),), (), 0)
-    order: list[str] = []
-    steps = []
     end = len(look.passes) if upto is None else upto
-    for number, item in enumerate(look.passes[:end]):
-        if number < after or not active(item):
-            continue
-        matte = None
-        if item.side != "everywhere" and item.selection is not None:
-            if item.selection not in order:
-                order.append(item.selection)
-            matte = order.index(item.selection)
-        steps.append(_step(number, item, matte))
+    order: list[str] = []
+
+    def numbered(item: Pass | Bundle) -> int | None:
+        if item.side == "everywhere" or item.selection is None:
+            return None
+        if item.selection not in order:
+            order.append(item.selection)
+        return order.index(item.selection)
+
+    steps: list[Step | Opens | Closes] = []
+    working = [(n, p) for n, p in at_work(look) if after <= n < end]
+    for bundle_id, run in groupby(working, key=lambda pair: pair[1].bundle):
+        passes = list(run)
+        bundle = next((b for b in look.bundles if b.id == bundle_id), None)
+        whole = bundle is not None and not bundle.plain and not any(p.bundle == bundle_id for p in look.passes[end:])
+        steps += [Opens()] if whole else []
+        steps += [_step(number, item, numbered(item)) for number, item in passes]
+        if bundle is not None and whole:
+            steps.append(Closes(numbered(bundle), bundle.side == "outside", bundle.amount / 100, bundle.blend))
     return Plan(look, view, tuple(_plan_matte(look, id) for id in order), tuple(steps))
 
 
 def stages_read(look: Look) -> tuple[int, ...]:
     """After how many passes, ascending, stand the pictures of a still look that other passes, or selections in use, read."""
-    found = {n for n, p in enumerate(look.passes) if n and active(p) and p.reads == "running" and reach_of(p) == "time"}
-    used = {p.selection for p in look.passes if active(p)}
+    working = at_work(look)
+    found = {n for n, p in working if n and p.reads == "running" and reach_of(p) == "time"}
+    used = {item.selection for _, p in working for item in (p, look.bundle_of(p)) if item is not None}
     order = [p.id for p in look.passes]
     return tuple(sorted(found | {order.index(s.reads) + 1 for s in look.selections if s.reads is not None and s.id in used}))
 
@@ -335,8 +401,10 @@ def reach_of(item: Pass) -> Reach:
 def _step(number: int, item: Pass, matte: int | None) -> Step:
     treatment = TREATMENTS[item.treatment]
     params = params_of(item)
-    amount, outside = item.amount / 100, item.side == "outside"
-    return Step(number, treatment.prepare(params), treatment.reach(params), matte, outside, amount, item.blend, item.reads == "source")
+    from_inside = item.side == "from inside"
+    given = matte if from_inside or treatment.reads_matte else None
+    laid, amount, source = None if from_inside else matte, item.amount / 100, item.reads == "source"
+    return Step(number, treatment.prepare(params), treatment.reach(params), laid, item.side == "outside", amount, item.blend, source, given)
 
 
 def run_on_picture(plan: Plan, picture: Picture, moment: Moment | None = None, start: Picture | None = None) -> Picture:

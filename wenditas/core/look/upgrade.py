@@ -9,7 +9,7 @@ from typing import Any, Literal
 from wenditas.core.errors import BadLook
 from wenditas.core.look.names import Renamed, in_version_2
 
-SCHEMA: Literal[2] = 2
+SCHEMA: Literal[3] = 3
 Document = dict[str, Any]
 
 
@@ -64,8 +64,13 @@ def _to_version_2(data: Document) -> Document:
     return _changed(data, "lanes", lambda lane: _moved_lane(lane, renames))
 
 
+def _to_version_3(data: Document) -> Document:
+    """Selections are keyed in the picture as it is, as they were before there was calm."""
+    return _changed(data, "selections", lambda s: {**s, "cleaning": {**s["cleaning"], "calm": 0} if isinstance(s.get("cleaning"), dict) else {"calm": 0}})
+
+
 # UPGRADES[n] turns a version n document into version n + 1.
-UPGRADES: dict[int, Callable[[Document], Document]] = {1: _to_version_2}
+UPGRADES: dict[int, Callable[[Document], Document]] = {1: _to_version_2, 2: _to_version_3}
 
 
 def upgrade_look(data: Any) -> Document:

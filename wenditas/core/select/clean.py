@@ -14,8 +14,12 @@ FAINT = 0.1  # an island reaches down to here, a hole up to 1 - FAINT
 
 
 class Cleaning(Params):
-    """How a matte is cleaned, in this order."""
+    """How the picture is calmed before it is keyed, and how the matte is cleaned, in this order."""
 
+    calm: float = number(
+        100, "Calm", "Smooths chroma before it is keyed and widens soft edges, as far as the footage's noise needs: 100 % is as measured.",
+        low=0, high=400, step=5, unit="%",
+    )  # fmt: skip
     despeckle: float = number(0, "Despeckle", "Islands smaller than a square of this side are removed.", low=0, high=200, step=1, unit="px")
     fill_holes: float = number(0, "Fill holes", "Holes smaller than a square of this side are filled.", low=0, high=200, step=1, unit="px")
     choke: float = number(0, "Choke", "Draws the edge in; below nought it grows the matte.", low=-50, high=50, step=0.25, unit="px")
@@ -28,7 +32,10 @@ class Cleaning(Params):
     @property
     def idle(self) -> bool:
         """Whether nothing is cleaned."""
-        return self == Cleaning()
+        return self.model_copy(update={"calm": 0}) == UNTOUCHED
+
+
+UNTOUCHED = Cleaning(calm=0)
 
 
 def remove_islands(matte: Matte, area: float) -> Matte:

@@ -10,9 +10,11 @@ from wenditas.core.files import NO_FILES, Files
 from wenditas.core.kernel import Matte, Picture
 from wenditas.core.named import named
 from wenditas.core.params import Params
+from wenditas.core.select.calm import NO_NOISE, Noise, calmed
 from wenditas.core.select.clean import Cleaning, clean
 from wenditas.core.select.keys import KEYS, AlphaKey, ColourKey, HueKey, Key
 from wenditas.core.select.keys.alpha import from_alpha
+from wenditas.core.select.keys.noisy import widened
 from wenditas.core.select.keys.record import FillMatte
 from wenditas.core.select.shapes import Shape, fence
 from wenditas.core.tiles import run_tiles
@@ -47,6 +49,10 @@ class Selection(Params):
         """Whether each pixel of the matte depends on the same pixel of the source alone."""
         return self.reads is None and self.cleaning.idle and not any(s.on for s in self.shapes) and not self.needs_alpha
 
+    def noise(self, footage: Noise) -> Noise:
+        """What is calmed of the footage's noise before the keys; only the source has it."""
+        return NO_NOISE if self.reads is not None or not self.keys else footage.times(self.cleaning.calm / 100)
+
     @property
     def needs_alpha(self) -> bool:
         """Whether a key takes the footage's alpha channel."""
@@ -60,6 +66,20 @@ def _with_named_picks(key: Key) -> Key:
     return key if picks is key.picks and refused is key.refused else key.model_copy(update={"picks": picks, "refused": refused})
 
 
+class Calmed:
+    """The picture that was calmed last, for the next selection that wants the same."""
+
+    def __init__(self) -> None:
+        self._last: tuple[Picture, Noise, Picture] | None = None
+
+    def __call__(self, picture: Picture, noise: Noise) -> Picture:
+        """See `calmed`."""
+        last = self._last
+        if last is None or last[0] is not picture or last[1] != noise:
+            self._last = last = (picture, noise, calmed(picture, noise))
+        return last[2]
+
+
 @dataclass(frozen=True)
 class Moment:
     """Where a look is evaluated: the frame, and all that comes from elsewhere. Pictures and mattes are of the same size.
@@ -67,7 +87,8 @@ class Moment:
     neighbour: the source at another frame. alpha: the alpha channel of a frame, None where the footage has none.
     stage: the picture after so many passes at a frame, with the values that are animated as they are there.
     then: a selection as it is at another frame. memo: given a selection and how to compute its matte, the
-    remembered matte or a new one. files: LUTs and pictures that passes use. check: called between the parts of
+    remembered matte or a new one. files: LUTs and pictures that passes use. noise: of the footage that lies under the look;
+    calmed: a picture without it. check: called between the parts of
     the work; raises `Cancelled` where nobody waits for it any more.
     """
 
@@ -78,6 +99,8 @@ class Moment:
     then: Callable[[str, int], Selection] | None = None
     memo: Callable[[Selection, Callable[[], Matte]], Matte] | None = None
     files: Files = NO_FILES
+    noise: Noise = NO_NOISE
+    calmed: Callable[[Picture, Noise], Picture] = calmed
     check: Callable[[], None] = lambda: None
 
 
@@ -148,6 +171,10 @@ def keyed(selection: Selection, picture: Picture, alpha: Matte | None = None) ->
 
 def _one_frame(selection: Selection, picture: Picture, frame: int, moment: Moment) -> Matte:
     alpha = moment.alpha(frame) if moment.alpha is not None and selection.needs_alpha else None
+    noise = selection.noise(moment.noise)
+    if not noise.calm:
+        picture = moment.calmed(picture, noise)
+        selection = selection.model_copy(update={"keys": tuple(widened(key, noise) for key in selection.keys)})
     matte = fence(keyed(selection, picture, alpha), selection.shapes, frame)
     return clean(matte, selection.cleaning, picture.shape[1] / 1080)
 

@@ -12,6 +12,7 @@ from wenditas.core.treat import (
     deband,
     directional_blur,
     duotone,
+    edge_colour,
     exposure,
     fringing,
     gaussian_blur,
@@ -46,6 +47,7 @@ from wenditas.core.treat import (
     saturation_by_saturation,
     sharpen,
     solid,
+    spill,
     tint,
     tone_zones,
     trails,
@@ -54,8 +56,8 @@ from wenditas.core.treat import (
 )
 from wenditas.core.treat.record import GROUPS, Apply, At, Treatment
 
-_REMOVE = (monochrome, saturation, saturation_by_band, saturation_by_hue, saturation_by_lightness, saturation_by_saturation)
-_SHIFT = (hue_shift, recolour, hue_by_hue, hue_by_band, lightness_by_hue, lightness_by_band, white_balance, channel_mixer)
+_REMOVE = (monochrome, saturation, saturation_by_band, saturation_by_hue, saturation_by_lightness, saturation_by_saturation, spill)
+_SHIFT = (hue_shift, recolour, edge_colour, hue_by_hue, hue_by_band, lightness_by_hue, lightness_by_band, white_balance, channel_mixer)
 _MAP = (gradient_map, duotone, tint, posterize, lut)
 _FILL = (solid, linear_gradient, radial_gradient, overlay_picture)
 _TONE = (exposure, contrast, levels, curves, lift_gamma_gain, cdl, tone_zones, highlights_shadows, rod_vision, deband)

@@ -2,9 +2,12 @@
 
 from typing import Literal
 
+import numpy as np
+
 from wenditas.core.kernel import Picture, as_picture
 from wenditas.core.params import Params, choice, pixels
 from wenditas.core.treat.parts.blurs import from_light, from_light_reference, gaussian, gaussian_reference, to_light, to_light_reference
+from wenditas.core.treat.parts.inside import over_all
 from wenditas.core.treat.record import Apply, At, Treatment, on_frames
 
 Light = Literal["as coded", "in linear light"]
@@ -18,15 +21,15 @@ class GaussianBlur(Params):
 
 
 def gaussian_blur(picture: Picture, params: GaussianBlur, at: At) -> Picture:
-    """The picture under a Gaussian of `radius`; the edge goes on beyond the frame.
+    """The picture under a Gaussian of `radius`; the edge goes on beyond the frame. With at.matte what it selects is blurred over the rest.
 
     picture: `(3, h, w)`; limited to 0-1.25 first where it is blurred in linear light. Returns the same shape.
     Source: definition of the Gaussian, sampled to four standard deviations.
     """
     sigma = params.radius * at.scale
     if params.light == "as coded":
-        return as_picture(gaussian_reference(picture, sigma))
-    return from_light_reference(gaussian_reference(to_light_reference(picture), sigma))
+        return as_picture(over_all(picture.astype(np.float64), at.matte, lambda planes: gaussian_reference(planes, sigma)))
+    return from_light_reference(over_all(to_light_reference(picture), at.matte, lambda planes: gaussian_reference(planes, sigma)))
 
 
 def prepare(params: GaussianBlur) -> Apply:
@@ -35,9 +38,9 @@ def prepare(params: GaussianBlur) -> Apply:
     def apply(tile: Picture, out: Picture, at: At) -> None:
         sigma = params.radius * at.scale
         if params.light == "as coded":
-            out[:] = gaussian(tile, sigma)
+            out[:] = over_all(tile, at.matte, lambda planes: gaussian(planes, sigma))
         else:
-            from_light(gaussian(to_light(tile), sigma), out)
+            from_light(as_picture(over_all(to_light(tile), at.matte, lambda planes: gaussian(planes, sigma))), out)
 
     return apply
 
@@ -54,5 +57,6 @@ TREATMENT = Treatment(
     reference=gaussian_blur,
     prepare=prepare,
     reach=on_frames,
+    spreads=True,
     example={"radius": 14},
 )

@@ -33,7 +33,7 @@ def _numbers(params: Glow) -> tuple[float, Floats]:
 def glow(picture: Picture, params: Glow, at: At) -> Picture:
     """light + intensity * tint * blur(light above the threshold), in linear light.
 
-    What is above: light * max(Y - t, 0) / Y, with Y its luminance, so that hue is kept.
+    What is above: light * max(Y - t, 0) / Y, with Y its luminance, so that hue is kept. With at.matte only what it selects glows.
     picture: `(3, h, w)`, limited to 0-1.25 first. Returns the same shape, not limited.
     Source: stated formula (common practice); Gaussian by definition.
     """
@@ -41,6 +41,8 @@ def glow(picture: Picture, params: Glow, at: At) -> Picture:
     light = to_light_reference(picture)
     luminance = np.tensordot(np.array(LUMA_709), light, axes=1)
     bright = light * np.maximum(luminance - threshold, 0) / np.maximum(luminance, 1e-6)
+    if at.matte is not None:
+        bright = bright * at.matte
     return from_light_reference(light + gaussian_reference(bright, params.radius * at.scale) * factor[:, None, None])
 
 
@@ -70,6 +72,8 @@ def prepare(params: Glow) -> Apply:
     def apply(tile: Picture, out: Picture, at: At) -> None:
         light, bright = to_light(tile), np.empty_like(tile)
         run_tiles(at.height, at.width, lambda first, end, scratch: _bright_rows(light, threshold, first, end, bright))
+        if at.matte is not None:
+            bright *= at.matte
         spill = gaussian(bright, params.radius * at.scale)
         run_tiles(at.height, at.width, lambda first, end, scratch: _add_rows(light, spill, factor, first, end, out))
 
@@ -88,5 +92,6 @@ TREATMENT = Treatment(
     reference=glow,
     prepare=prepare,
     reach=on_frames,
+    spreads=True,
     example={"threshold": 40, "radius": 40, "intensity": 200},
 )

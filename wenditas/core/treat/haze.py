@@ -19,12 +19,13 @@ class Haze(Params):
 
 
 def haze(picture: Picture, params: Haze, at: At) -> Picture:
-    """value + spread * (max(value, blurred) - value), then mixed with the veil.
+    """value + spread * (max(value, blurred) - value), then mixed with the veil. With at.matte only what it selects is in the soft copy.
 
     picture: `(3, h, w)`, any values. Returns the same shape.
     Source: lighten of W3C Compositing 1, 9.1; Gaussian by definition.
     """
-    soft = np.maximum(gaussian_reference(picture, params.radius * at.scale), picture)
+    only = picture if at.matte is None else picture * at.matte
+    soft = np.maximum(gaussian_reference(only, params.radius * at.scale), picture)
     value = picture + (soft - picture) * params.spread / 100
     return as_picture(value + (rgb_from_hex(params.colour)[:, None, None] - value) * params.veil / 100)
 
@@ -35,7 +36,8 @@ def prepare(params: Haze) -> Apply:
     air = as_picture(rgb_from_hex(params.colour)[:, None, None])
 
     def apply(tile: Picture, out: Picture, at: At) -> None:
-        np.maximum(gaussian(tile, params.radius * at.scale), tile, out=out)
+        only = tile if at.matte is None else tile * at.matte
+        np.maximum(gaussian(only, params.radius * at.scale), tile, out=out)
         out -= tile
         out *= spread
         out += tile
@@ -56,5 +58,6 @@ TREATMENT = Treatment(
     reference=haze,
     prepare=prepare,
     reach=on_frames,
+    spreads=True,
     example={"radius": 30, "veil": 25},
 )

@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 from typing import Any, Literal
 
 from wenditas.core.files import NO_FILES, Files
-from wenditas.core.kernel import Picture
+from wenditas.core.kernel import Matte, Picture
 from wenditas.core.params import Params
 
 Group = Literal["remove", "shift", "map", "fill", "tone", "soften", "break"]
@@ -19,7 +19,8 @@ class At:
 
     height, width: of the whole frame. first: the first row of the tile. frame: its number.
     read: the picture that the pass reads at another frame, whole; None where there is only this one.
-    files: LUTs and pictures that passes use.
+    files: LUTs and pictures that passes use. matte: of the pass's selection, whole, for treatments that read it, and for those that
+    spread and are to spread from inside it alone; else None.
     """
 
     height: int
@@ -28,6 +29,7 @@ class At:
     frame: int = 0
     read: Callable[[int], Picture] | None = None
     files: Files = NO_FILES
+    matte: Matte | None = None
 
     @property
     def scale(self) -> float:
@@ -60,6 +62,8 @@ class Treatment:
     project it is held to. example: parameters that show what it does, for its thumbnail and its test.
     grainy: its pattern belongs to output pixels, so that a small preview cannot match the export.
     moves: whether it does something else to the same picture at another frame. looks: which other frames it reads, relative to its own.
+    spreads: whether what it takes from a place shows around it, so that it can spread from inside a selection over all.
+    reads_matte: whether it does something with the edge of the pass's selection, and nothing without one.
     intents: what people who look for it may call what they are after, beyond its name and summary.
     """
 
@@ -78,6 +82,8 @@ class Treatment:
     grainy: bool = False
     moves: Callable[[Any], bool] = never
     looks: Callable[[Any], tuple[int, ...]] = lambda params: ()
+    spreads: bool = False
+    reads_matte: bool = False
     intents: tuple[str, ...] = ()
 
 
