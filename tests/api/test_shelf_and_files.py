@@ -92,7 +92,7 @@ def test_dress_keeps_selections_and_gives_new_ids() -> None:
     assert asks == first.selections[0].id != PICK
     second, asks = dress(first, STARTERS["colour-swap"].look, None, lambda: next(ids))
     assert [s.name for s in second.selections] == ["Picked colour", "Picked colour 2"] and asks == second.selections[1].id
-    added, _ = dress(first, STARTERS["warm-tint"].look, None, lambda: next(ids), add=True)
+    added, _ = dress(first, STARTERS["warm-tint"].look, None, lambda: next(ids), "after")
     assert len(added.passes) == len(first.passes) + 2 and added.passes[:3] == first.passes
 
 

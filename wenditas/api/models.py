@@ -8,6 +8,7 @@ from wenditas.core.look.commands import Command
 from wenditas.core.look.document import ShotDocument
 from wenditas.core.params import ParamInfo, Stop
 from wenditas.core.select.keys import HueKey
+from wenditas.core.shelf import Where
 from wenditas.media.facts import Facts
 from wenditas.render.export import VideoOptions
 from wenditas.render.tracking import Direction
@@ -221,6 +222,8 @@ class TreatmentInfo(BaseModel):
     group: str
     summary: str
     intents: list[str] = []
+    spreads: bool
+    reads_matte: bool
     source: str
     params: list[ParamInfo]
     presets: dict[str, dict[str, Any]]
@@ -264,9 +267,13 @@ class ShelfRequest(Asked):
 
 
 class DressRequest(Based):
-    """Put something from the shelf on a shot: a starter's or a saved item's id; selection: the shot's own where a pick is asked for; frame: on screen."""
+    """Put something from the shelf on a shot: a starter's or a saved item's id; selection: the shot's own where a pick is asked for; frame: on screen.
+
+    where: instead of the shot's passes, after or before them; a saved pass never takes their place.
+    """
 
     item: str
+    where: Where = "instead"
     selection: str | None = None
     frame: int = Field(0, ge=0)
 

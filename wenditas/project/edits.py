@@ -21,6 +21,7 @@ from wenditas.store.database import new_id
 FENCE_MARGIN = 14  # pixels of a 1080-line picture around an island
 HUELESS, GREYER = GREY_CHROMA, 0.01  # chroma below which a hue says nothing; how far above a grey the least chroma is set
 DARK, BRIGHT, ROOM, SOFT = 0.35, 0.85, 6, 8  # lightness that is keyed by itself, below and above; percent around a pick, and soft beyond
+FOLLOWING = {"recolour": "original", "spill": "colour"}  # the parameter of a treatment that follows the picks of its selection
 Made = tuple[list[Command], str]  # commands, and words
 
 
@@ -30,11 +31,14 @@ def whole_look(look: Look) -> list[Command]:
 
 
 def more(before: Look, after: Look) -> list[Command]:
-    """Add what a look has more than it had: selections, passes and lanes."""
+    """Add what a look has more than it had: selections, bundles, passes and lanes, each where it stands."""
     commands: list[Command] = []
-    for key, had, has in (("selections", before.selections, after.selections), ("passes", before.passes, after.passes)):
-        known = {item.id for item in had}  # type: ignore[attr-defined]
-        commands += [Add(target=f"look/{key}", value=item.model_dump(mode="json")) for item in has if item.id not in known]  # type: ignore[attr-defined]
+    for key in ("selections", "bundles", "passes"):
+        known, has = {item.id for item in getattr(before, key)}, getattr(after, key)
+        for n, item in enumerate(has):
+            if item.id not in known:
+                follows = next((other.id for other in has[n:] if other.id in known), None)
+                commands.append(Add(target=f"look/{key}", value=item.model_dump(mode="json"), before=follows))
     animated = {lane.target for lane in before.lanes}
     coming = (lane for lane in after.lanes if lane.target not in animated)
     return [*commands, *(Set(target=join(["look", "lanes", lane.target]), value=lane.model_dump(mode="json")) for lane in coming)]
@@ -47,30 +51,32 @@ def only_pass(look: Look, pass_id: str) -> Look:
         raise BadLook(f"The look has no pass {pass_id!r}.")
     selections = tuple(s.model_copy(update={"reads": None}) for s in look.selections if s.id == found.selection)
     owners = {f"passes/{found.id}", f"selections/{found.selection}"}
-    return Look(selections=selections, passes=(found,), lanes=tuple(lane for lane in look.lanes if lane.owner in owners))
+    return Look(selections=selections, passes=(found.model_copy(update={"bundle": None}),), lanes=tuple(lane for lane in look.lanes if lane.owner in owners))
 
 
 def follow_picks(look: Look) -> Look:
-    """The look with every recolour inside a selection starting from the mean colour of that selection's picks."""
+    """The look with the colours that follow picks, such as what a recolour starts from, at the mean of their selection's picks."""
     passes = tuple(_following(item, look) for item in look.passes)
     return look.model_copy(update={"passes": passes})
 
 
 def following(before: Look, after: Look) -> list[Command]:
-    """What brings recolours along after an edit of picks."""
+    """What brings such colours along after an edit of picks."""
     old = {item.id: item.params for item in before.passes}
     changed = (item for item in follow_picks(after).passes if old.get(item.id) != item.params)
-    return [Set(target=join(["look", "passes", item.id, "params", "original"]), value=item.params["original"]) for item in changed if item.id in old]
+    params = ((item, FOLLOWING[item.treatment]) for item in changed if item.id in old)
+    return [Set(target=join(["look", "passes", item.id, "params", param]), value=item.params[param]) for item, param in params]
 
 
 def _following(item: Pass, look: Look) -> Pass:
-    if item.treatment != "recolour" or item.selection is None or item.side != "inside":
+    param = FOLLOWING.get(item.treatment)
+    if param is None or item.selection is None or (item.treatment == "recolour" and item.side != "inside"):
         return item
     picks = [p.colour for k in look.selection(item.selection).keys if isinstance(k, HueKey | ColourKey) for p in k.picks]
     if not picks:
         return item
     mean = rgb_from_oklab(oklab_from_rgb(np.array(picks).T).mean(axis=1))
-    return item.model_copy(update={"params": {**item.params, "original": hex_from_rgb(mean)}})
+    return item.model_copy(update={"params": {**item.params, param: hex_from_rgb(mean)}})
 
 
 def selection_target(selection_id: str, *more: str) -> str:

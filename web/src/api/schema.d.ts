@@ -801,7 +801,7 @@ export interface paths {
         put?: never;
         /**
          * Put On
-         * @description Put a look from the shelf in place of the shot's passes, or add a saved pass to them; one step to undo.
+         * @description Put a look from the shelf in place of the shot's passes, after or before them; one step to undo.
          */
         post: operations["put_on_api_shots__shot_id__dress_post"];
         delete?: never;
@@ -1524,6 +1524,8 @@ export interface components {
         /**
          * DressRequest
          * @description Put something from the shelf on a shot: a starter's or a saved item's id; selection: the shot's own where a pick is asked for; frame: on screen.
+         *
+         *     where: instead of the shot's passes, after or before them; a saved pass never takes their place.
          */
         DressRequest: {
             /** Base */
@@ -1537,6 +1539,12 @@ export interface components {
             author: string;
             /** Item */
             item: string;
+            /**
+             * Where
+             * @default instead
+             * @enum {string}
+             */
+            where: "instead" | "after" | "before";
             /** Selection */
             selection?: string | null;
             /**
@@ -2930,6 +2938,10 @@ export interface components {
              * @default []
              */
             intents: string[];
+            /** Spreads */
+            spreads: boolean;
+            /** Reads Matte */
+            reads_matte: boolean;
             /** Source */
             source: string;
             /** Params */
@@ -4432,6 +4444,7 @@ export interface operations {
         parameters: {
             query?: {
                 selection?: string | null;
+                where?: "instead" | "after" | "before";
             };
             header?: {
                 "if-none-match"?: string | null;

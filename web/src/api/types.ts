@@ -18,6 +18,7 @@ export type Take = Schemas["TakeRow"];
 export type EditRow = Schemas["EditRow"];
 export type Starter = Schemas["StarterInfo"];
 export type Pass = Schemas["Pass"];
+export type Bundle = Schemas["Bundle"];
 export type Selection = Schemas["Selection"];
 export type HueKey = Schemas["HueKey"];
 export type Key = NonNullable<Selection["keys"]>[number];

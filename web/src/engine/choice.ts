@@ -15,6 +15,12 @@ export type Curve = { key: string; values: number[]; known: [number, number][]; 
 export type ChoiceState = {
   selectionId: string | null;
   passId: string | null;
+  /** The bundle that the panel edits, instead of the pass. */
+  bundleId: string | null;
+  /** The other end of a run of passes that is marked, from the chosen one on. */
+  marked: string | null;
+  /** The bundles whose cards are open. */
+  open: string[];
   /** Which key of the selection the panel edits; null: the first. */
   keyId: string | null;
   shapeId: string | null;
@@ -42,6 +48,9 @@ export class Choice {
     this.state = createStore<ChoiceState>(() => ({
       selectionId: document.look.selections?.[0]?.id ?? null,
       passId: document.look.passes?.at(-1)?.id ?? null,
+      bundleId: null,
+      marked: null,
+      open: [],
       keyId: null,
       shapeId: null,
       tool: "pick",
@@ -65,7 +74,9 @@ export class Choice {
     if (lane) return this.reveal(lane, document);
     const passes = document.look.passes ?? [];
     const selection = (document.look.selections ?? []).find((s) => s.id === id);
-    if (kind === "passes" && passes.some((p) => p.id === id)) this.state.setState({ passId: id! });
+    if (kind === "passes" && passes.some((p) => p.id === id)) this.state.setState({ passId: id!, bundleId: null });
+    const of = kind === "bundles" ? passes.findLast((p) => p.bundle === id) : null;
+    if (of) this.state.setState({ passId: of.id, bundleId: id! });
     if (kind !== "selections" || !selection) return;
     const has = (items: { id?: string }[] | undefined) => (items?.some((item) => item.id === inner) ? inner! : null);
     this.state.setState({ selectionId: id!, keyId: part === "keys" ? has(selection.keys) : null, shapeId: part === "shapes" ? has(selection.shapes) : null });
@@ -73,7 +84,7 @@ export class Choice {
 
   /** What is chosen stays chosen while it is there; else something near it is. */
   follow(document: ShotDocument) {
-    const { passId, selectionId, shapeId, keyId, asks, fitting } = this.state.getState();
+    const { passId, selectionId, shapeId, keyId, asks, fitting, bundleId, marked } = this.state.getState();
     const passes = document.look.passes ?? [];
     const selections = document.look.selections ?? [];
     const selection = selections.find((s) => s.id === selectionId) ?? selections[0] ?? null;
@@ -81,6 +92,8 @@ export class Choice {
     const fitted = fitting && selections.find((s) => s.id === fitting.selection)?.keys?.some((k) => k.id === fitting.key);
     const next = {
       passId: passes.some((p) => p.id === passId) ? passId : (passes.at(-1)?.id ?? null),
+      bundleId: (document.look.bundles ?? []).some((b) => b.id === bundleId) ? bundleId : null,
+      marked: passes.some((p) => p.id === marked) ? marked : null,
       selectionId: selection?.id ?? null,
       shapeId: selection?.shapes?.some((s) => s.id === shapeId) ? shapeId : null,
       keyId: selection?.keys?.some((k) => k.id === keyId) ? keyId : null,

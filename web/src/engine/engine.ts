@@ -1,9 +1,9 @@
 /** What the panels of the Bench work with: a document, its time, the picture of it, and what is chosen. One for each shot that is opened. */
-import type { Pass, Selection, ShotDocument, ShotView } from "../api/types";
+import type { Bundle, Pass, Selection, ShotDocument, ShotView } from "../api/types";
 import { Choice } from "./choice";
 import { Document, type Answer, type Path } from "./document";
 import { Pins } from "./pins";
-import { passesOf, selectionsOf, type Around, type Looking, type Scene } from "./scene";
+import { bundlesOf, passesOf, selectionsOf, type Around, type Looking, type Scene } from "./scene";
 import { Stage } from "./stage/stage";
 import { Target } from "./target";
 import { rateOf, Timeline } from "./timeline";
@@ -47,6 +47,7 @@ export class Engine implements Scene {
 
   /** Look at something else: whatever of time, stage and choice is named. */
   put(change: Partial<Looking>) {
+    if ("passId" in change && !("bundleId" in change)) change = { ...change, bundleId: null };
     const parts: [Record<string, unknown>, Record<string, unknown>, Record<string, unknown>] = [{}, {}, {}];
     const choice = this.choice.state.getState();
     for (const [key, value] of Object.entries(change)) parts[TIME.has(key) ? 0 : key in choice ? 2 : 1][key] = value;
@@ -65,11 +66,18 @@ export class Engine implements Scene {
   get passes(): Pass[] {
     return passesOf(this.shown);
   }
+  get bundles(): Bundle[] {
+    return bundlesOf(this.shown);
+  }
   get selections(): Selection[] {
     return selectionsOf(this.shown);
   }
   get pass(): Pass | null {
     return this.passes.find((p) => p.id === this.now.passId) ?? null;
+  }
+  /** The bundle that is chosen, where one is. */
+  get bundle(): Bundle | null {
+    return this.bundles.find((b) => b.id === this.now.bundleId) ?? null;
   }
   get selection(): Selection | null {
     return this.selections.find((s) => s.id === this.now.selectionId) ?? null;

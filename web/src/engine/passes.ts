@@ -1,35 +1,47 @@
 /** Edits of passes, in words. */
-import type { Command, Lane, ParamInfo, Pass, Treatment } from "../api/types";
+import type { Command, Lane, ParamInfo, Pass, Side, Treatment } from "../api/types";
+import { bundleBetween } from "./bundles";
 import { meanHex } from "../colour/oklch";
 import type { Engine } from "./engine";
 import { SWITCH } from "./lanes";
 
 const INSIDE = new Set(["remove", "shift", "fill"]); // groups that mostly serve a selection; the others finish the whole picture
 
-/** The pass after a pass; null where it is the last, or none is given. */
+/** The pass after a pass; null where it is the last, or none is given. Behind a chosen bundle stands what follows all of it. */
 const after = (engine: Engine, id: string | null) => {
   const at = engine.passes.findIndex((p) => p.id === id);
   return at < 0 ? null : (engine.passes[at + 1]?.id ?? null);
 };
 
+/** Where a new pass applies that has a selection to go by. */
+function sideOf(treatment: Treatment): Side {
+  if (treatment.id === "monochrome" || treatment.id === "spill") return "outside";
+  if (treatment.id === "glow") return "from inside";
+  return INSIDE.has(treatment.group) ? "inside" : "everywhere";
+}
+
 /** A new pass after the chosen one, on the side of the selection that most looks want. */
-export function addPass(engine: Engine, treatment: Treatment, side?: "inside" | "outside" | "everywhere") {
-  const { selectionId, passId } = engine.now;
-  const defaultSide = treatment.id === "monochrome" ? "outside" : INSIDE.has(treatment.group) ? "inside" : "everywhere";
+export function addPass(engine: Engine, treatment: Treatment, side?: Side) {
+  const { selectionId, passId, bundleId } = engine.now;
+  const defaultSide = sideOf(treatment);
   const where = selectionId ? (side ?? defaultSide) : "everywhere";
   const id = engine.around.newId();
-  const params = { ...Object.fromEntries(treatment.params.map((p) => [p.key, p.default])), ...startOf(engine, treatment, where === "inside" ? selectionId : null) };
-  const value = { id, name: treatment.name, on: true, treatment: treatment.id, params, selection: where === "everywhere" ? null : selectionId, side: where, reads: "running", blend: "normal", amount: 100 };
+  const params = { ...Object.fromEntries(treatment.params.map((p) => [p.key, p.default])), ...startOf(engine, treatment, where === "everywhere" ? null : selectionId) };
+  const value = { id, name: treatment.name, on: true, treatment: treatment.id, params, selection: where === "everywhere" ? null : selectionId, side: where, reads: "running", blend: "normal", amount: 100, bundle: bundleId ? null : (engine.pass?.bundle ?? null) };
   void engine.document.edit([{ do: "add", target: engine.target.of("passes"), value, before: after(engine, passId) }], `${treatment.name} added`);
   engine.put({ passId: id, upTo: false });
 }
 
-/** Parameters that a new pass begins with: a recolour inside a selection starts from the mean of its picks. */
+/** The parameter of a treatment that follows the picks of its selection. */
+const FOLLOWING: Record<string, string> = { recolour: "original", spill: "colour" };
+
+/** Parameters that a new pass begins with: a recolour starts from the mean of its selection's picks, and that is what strays as spill. */
 function startOf(engine: Engine, treatment: Treatment, selectionId: string | null): Record<string, unknown> {
-  if (treatment.id !== "recolour" || !selectionId) return {};
+  const param = FOLLOWING[treatment.id];
+  if (!param || !selectionId) return {};
   const selection = engine.selections.find((s) => s.id === selectionId);
   const colours = (selection?.keys ?? []).flatMap((k) => ("picks" in k ? (k.picks ?? []).map((p) => p.colour) : []));
-  return colours.length ? { original: meanHex(colours) } : {};
+  return colours.length ? { [param]: meanHex(colours) } : {};
 }
 
 export function removePass(engine: Engine, pass: Pass) {
@@ -60,9 +72,13 @@ export function switchPass(engine: Engine, pass: Pass) {
   void engine.target.write([{ target, info: SWITCH, value: !on }], `${pass.name} ${on ? "bypassed" : "switched on"}`);
 }
 
-/** Move a pass before another, to the end where there is none. */
+/** Move a pass before another, to the end where there is none. Between two passes of a bundle it belongs to that. */
 export function movePass(engine: Engine, pass: Pass, before: string | null) {
-  void engine.document.edit([{ do: "move", target: engine.target.of("passes", pass.id), before }], `${pass.name} moved`);
+  const others = engine.passes.filter((p) => p.id !== pass.id);
+  const at = before === null ? others.length : others.findIndex((p) => p.id === before);
+  const bundle = bundleBetween(pass, others[at - 1], others[at], !others.some((p) => p.bundle === pass.bundle));
+  const joins: Command[] = bundle === (pass.bundle ?? null) ? [] : [{ do: "set", target: engine.target.of("passes", pass.id, "bundle"), value: bundle }];
+  void engine.document.edit([{ do: "move", target: engine.target.of("passes", pass.id), before }, ...joins], `${pass.name} moved`);
 }
 
 /** Move a pass one place earlier or later. */

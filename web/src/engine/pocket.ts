@@ -19,7 +19,7 @@ export function copyPass(engine: Engine, pass: Pass) {
   const lanes = (engine.shown.look.lanes ?? []).filter((lane) => owners.some((owner) => lane.target.startsWith(owner)));
   const selections = engine.selections.filter((s) => s.id === pass.selection).map((s) => ({ ...s, reads: null }));
   const { schema_version } = engine.shown.look;
-  engine.around.pocket.put(JSON.stringify({ name: pass.name, look: { schema_version, selections, passes: [pass], lanes } }));
+  engine.around.pocket.put(JSON.stringify({ name: pass.name, look: { schema_version, selections, passes: [{ ...pass, bundle: null }], lanes } }));
   engine.around.say(`${pass.name} copied. Paste it behind + on this or another shot.`);
 }
 
@@ -38,15 +38,19 @@ export async function pastePass(engine: Engine, pocket: Pocket) {
   if (answer) engine.put({ passId: answer.view.document.look.passes?.at(-1)?.id ?? null });
 }
 
+/** Where a look goes: in place of the shot's passes, after or before them. */
+export type Where = "instead" | "after" | "before";
+
 /** Put something from the shelf on the shot; the selection in work serves where the look asks for a pick. */
-export async function putOn(engine: Engine, item: string, name: string) {
+export async function putOn(engine: Engine, item: string, name: string, where: Where = "instead") {
   const { selectionId, frame } = engine.now;
-  const answer = await engine.ask("dress", { item, selection: selectionId, frame }, "The look was not put on.");
+  const had = new Set(engine.passes.map((p) => p.id));
+  const answer = await engine.ask("dress", { item, where, selection: selectionId, frame }, "The look was not put on.");
   if (!answer) return;
   const chosen = answer["selection"] as string | null;
   const asks = answer["asks"] as string | null;
   engine.put({
-    passId: answer.view.document.look.passes?.[0]?.id ?? null,
+    passId: answer.view.document.look.passes?.find((p) => !had.has(p.id))?.id ?? null,
     upTo: false,
     solo: false,
     show: "result",

@@ -1,5 +1,5 @@
 /** The engine as its parts see it: what the stage draws, and what targets write to. */
-import type { Catalogue, Pass, Selection, Shape, ShotDocument, ShotView, TrackFrame } from "../api/types";
+import type { Bundle, Catalogue, Pass, Selection, Shape, ShotDocument, ShotView, TrackFrame } from "../api/types";
 import type { Choice, ChoiceState } from "./choice";
 import type { Document } from "./document";
 import type { StageState } from "./stage/state";
@@ -41,5 +41,6 @@ export interface Scene {
 }
 
 export const passesOf = (document: ShotDocument | null): Pass[] => document?.look.passes ?? [];
+export const bundlesOf = (document: ShotDocument | null): Bundle[] => document?.look.bundles ?? [];
 export const selectionsOf = (document: ShotDocument | null): Selection[] => document?.look.selections ?? [];
 export const shapesOf = (selection: Selection | null): Shape[] => selection?.shapes ?? [];

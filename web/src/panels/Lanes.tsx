@@ -13,7 +13,7 @@ import { helper, stopAnimating } from "../engine/keyframes";
 import { type How, lanesOf, PATH, type Pin, SWITCH, valueAt } from "../engine/lanes";
 import { useDocument, useEngine, usePins, useTime } from "./engine";
 import { useAskName } from "../ui/prompt";
-import { passesOf, selectionsOf, shapesOf } from "../engine/scene";
+import { bundlesOf, passesOf, selectionsOf, shapesOf } from "../engine/scene";
 import { copyChosen, pasteHere } from "../engine/clipboard";
 
 const LABEL = 268;
@@ -27,6 +27,10 @@ function rowOf(lane: Lane, document: ReturnType<typeof useDocument>, data: Catal
     if (!pass) return null;
     const info = words[2] === "amount" ? data.amount : words[2] === "on" ? SWITCH : data.treatments.find((t) => t.id === pass.treatment)?.params.find((p) => p.key === key);
     return info ? { lane, info, owner: pass.name, of: pass.id } : null;
+  }
+  if (words[0] === "bundles") {
+    const bundle = bundlesOf(document).find((b) => b.id === words[1]);
+    return bundle ? { lane, info: key === "on" ? SWITCH : data.amount, owner: bundle.name, of: bundle.id } : null;
   }
   const selection = selectionsOf(document).find((s) => s.id === words[1]);
   if (!selection) return null;

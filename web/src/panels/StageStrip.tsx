@@ -1,10 +1,10 @@
 import clsx from "clsx";
 import { ChevronRight, Library } from "lucide-react";
-import { useEffect, useRef, useState, type DragEvent } from "react";
+import { Fragment, useEffect, useRef, useState, type DragEvent, type MouseEvent } from "react";
 
 import { useCatalogue } from "../api/queries";
-import type { Pass } from "../api/types";
-import { Menu } from "../ui/menu";
+import type { Bundle, Pass } from "../api/types";
+import { Menu, type MenuItem } from "../ui/menu";
 import { AddPass } from "./AddPass";
 import { SWITCH } from "../engine/lanes";
 import { duplicatePass, movePass, removePass, renamePass, shiftPass, switchPass } from "../engine/passes";
@@ -12,18 +12,21 @@ import { copyLink, copyPass, saveOnShelf } from "../engine/pocket";
 import { useApp } from "./app";
 import { useChoice, useDocument, useEngine, useSettledFrame, useStage, useValue, useView } from "./engine";
 import { useAskName } from "../ui/prompt";
-import { passesOf } from "../engine/scene";
+import { bundlesOf, passesOf } from "../engine/scene";
+import { bundle, removeBundle, renameBundle, shiftBundle, switchBundle, takeOut, unbundle, unitsOf } from "../engine/bundles";
 
 /** The picture after every pass, always visible. */
 export function StageStrip() {
   const engine = useEngine();
   const app = useApp();
-  const passes = passesOf(useDocument());
+  const shown = useDocument();
+  const passes = passesOf(shown);
   const view = useView();
   const frame = useSettledFrame();
   const show = useStage((s) => s.show);
   const [dragged, setDragged] = useState<Pass | null>(null);
   const [target, setTarget] = useState<string | null>(null); // the pass that it is held over
+  const open = useChoice((s) => s.open);
   const url = (upto: number) => `/api/shots/${view.shot.id}/stages/${view.revision}/${frame}.jpg?upto=${upto}`;
   const drop = (e: DragEvent) => {
     e.preventDefault();
@@ -33,26 +36,35 @@ export function StageStrip() {
     setDragged(null);
     setTarget(null);
   };
+  const card = (pass: Pass) => {
+    const n = passes.indexOf(pass);
+    return (
+      <li
+        key={pass.id}
+        draggable
+        className={clsx("flex items-start gap-1", dragged?.id === pass.id && "opacity-40", pass.bundle && "border-t-2 border-strong")}
+        onDragStart={(e) => {
+          e.dataTransfer.effectAllowed = "move";
+          setDragged(pass);
+        }}
+        onDragEnter={() => setTarget(pass.id)}
+        onDragEnd={() => setDragged(null)}
+      >
+        <ChevronRight size={12} className="mt-[24px] shrink-0 text-quiet" aria-hidden />
+        <PassCard pass={pass} number={n} count={passes.length} url={url(n + 1)} marked={target === pass.id && dragged !== null && dragged.id !== pass.id} />
+      </li>
+    );
+  };
   return (
     <ol aria-label="Stages" className="flex h-full items-start gap-1 overflow-x-auto px-4 pt-2" onDragOver={(e) => e.preventDefault()} onDrop={drop}>
       <li>
         <Card name="Source" aside={`frame ${frame}`} url={url(0)} chosen={show === "source"} onChoose={() => engine.put({ show: show === "source" ? "result" : "source" })} />
       </li>
-      {passes.map((pass, n) => (
-        <li
-          key={pass.id}
-          draggable
-          className={clsx("flex items-start gap-1", dragged?.id === pass.id && "opacity-40")}
-          onDragStart={(e) => {
-            e.dataTransfer.effectAllowed = "move";
-            setDragged(pass);
-          }}
-          onDragEnter={() => setTarget(pass.id)}
-          onDragEnd={() => setDragged(null)}
-        >
-          <ChevronRight size={12} className="mt-[24px] shrink-0 text-quiet" aria-hidden />
-          <PassCard pass={pass} number={n} count={passes.length} url={url(n + 1)} marked={target === pass.id && dragged !== null && dragged.id !== pass.id} />
-        </li>
+      {unitsOf(passes, bundlesOf(shown)).map(({ bundle, passes: members }) => (
+        <Fragment key={bundle?.id ?? members[0]!.id}>
+          {bundle && <BundleCard bundle={bundle} members={members} url={url(passes.indexOf(members.at(-1)!) + 1)} />}
+          {(!bundle || open.includes(bundle.id)) && members.map((pass) => card(pass))}
+        </Fragment>
       ))}
       <li className="flex items-start gap-1">
         <ChevronRight size={12} className="mt-[24px] shrink-0 text-quiet" aria-hidden />
@@ -67,6 +79,59 @@ export function StageStrip() {
   );
 }
 
+/** A bundle as one card, that opens to show its passes. */
+function BundleCard({ bundle, members, url }: { bundle: Bundle; members: Pass[]; url: string }) {
+  const askName = useAskName();
+  const engine = useEngine();
+  const open = useChoice((s) => s.open);
+  const chosen = useChoice((s) => s.bundleId) === bundle.id;
+  const upTo = useStage((s) => s.upTo);
+  const on = useValue(`bundles/${bundle.id}/on`, SWITCH, bundle.on) === true;
+  const isOpen = open.includes(bundle.id);
+  const toggle = () => engine.put({ open: isOpen ? open.filter((id) => id !== bundle.id) : [...open, bundle.id] });
+  const menu = (
+    <CardMenu
+      name={bundle.name}
+      items={[
+        { name: isOpen ? "Close" : "Open", onSelect: toggle },
+        { name: on ? "Bypass" : "Switch on", onSelect: () => switchBundle(engine, bundle) },
+        { name: "Rename…", onSelect: () => askName("Rename the bundle", bundle.name, (name) => renameBundle(engine, bundle, name)) },
+        { name: "Take apart", onSelect: () => unbundle(engine, bundle) },
+        { name: "Earlier", onSelect: () => shiftBundle(engine, bundle, -1) },
+        { name: "Later", onSelect: () => shiftBundle(engine, bundle, 1) },
+        "line",
+        { name: "Remove with its passes", onSelect: () => removeBundle(engine, bundle) },
+      ]}
+    />
+  );
+  const choose = () => engine.put(chosen ? { upTo: !upTo, solo: false, show: "result" } : { passId: members.at(-1)!.id, bundleId: bundle.id, show: "result" });
+  return (
+    <li className="flex items-start gap-1">
+      <ChevronRight size={12} className="mt-[24px] shrink-0 text-quiet" aria-hidden />
+      <div className="relative">
+        <Card name={bundle.name} aside={on ? `${members.length} ${members.length === 1 ? "pass" : "passes"}` : "bypassed"} url={url} chosen={chosen} dim={!on} upTo={chosen && upTo} onChoose={choose} menu={menu} />
+        <button type="button" aria-expanded={isOpen} aria-label={`${isOpen ? "Close" : "Open"} ${bundle.name}`} title={isOpen ? "Close the bundle" : "Open the bundle: its passes"} className="absolute top-[2px] left-[2px] h-[24px] w-[24px] bg-black text-white" onClick={toggle}>
+          {isOpen ? "◂" : "▸"}
+        </button>
+      </div>
+    </li>
+  );
+}
+
+function CardMenu({ name, items }: { name: string; items: MenuItem[] }) {
+  return (
+    <Menu
+      align="start"
+      trigger={
+        <button type="button" aria-label={`Do something with ${name}`} className="absolute top-[2px] right-[2px] h-[18px] w-[22px] bg-black leading-none font-bold text-white opacity-0 group-hover:opacity-100 focus-visible:opacity-100 data-[state=open]:opacity-100">
+          ⋯
+        </button>
+      }
+      items={items}
+    />
+  );
+}
+
 function PassCard({ pass, number, count, url, marked }: { pass: Pass; number: number; count: number; url: string; marked: boolean }) {
   const askName = useAskName();
   const engine = useEngine();
@@ -74,17 +139,25 @@ function PassCard({ pass, number, count, url, marked }: { pass: Pass; number: nu
   const upTo = useStage((s) => s.upTo);
   const { data } = useCatalogue();
   const known = !data || data.treatments.some((t) => t.id === pass.treatment);
-  const chosen = pass.id === passId;
+  const bundleId = useChoice((s) => s.bundleId);
+  const run = useChoice((s) => s.marked);
+  const document = useDocument();
+  const chosen = pass.id === passId && !bundleId;
   const on = useValue(`passes/${pass.id}/on`, SWITCH, pass.on) === true;
   const aside = !known ? "unknown, bypassed" : on ? (pass.side === "everywhere" ? "all" : pass.side!) : "bypassed";
+  const passes = passesOf(document);
+  const ends = run && passId ? [run, passId].map((id) => passes.findIndex((p) => p.id === id)).sort((a, b) => a - b) : null;
+  const inMarked = !!ends && number >= ends[0]! && number <= ends[1]!;
+  const own = bundlesOf(document).find((b) => b.id === pass.bundle);
+  const bundling: MenuItem[] = [
+    "line",
+    ...(ends && inMarked ? [{ name: `Bundle these ${ends[1]! - ends[0]! + 1} passes`, onSelect: () => bundle(engine, run!, passId!) }] : []),
+    { name: "Bundle with the one before", disabled: number === 0 || (!!own && passes[number - 1]?.bundle === own.id), onSelect: () => bundle(engine, passes[number - 1]!.id, pass.id) },
+    ...(own ? [{ name: `Take out of ${own.name}`, onSelect: () => takeOut(engine, pass, own) }] : []),
+  ];
   const menu = (
-    <Menu
-      align="start"
-      trigger={
-        <button type="button" aria-label={`Do something with ${pass.name}`} className="absolute top-[2px] right-[2px] h-[18px] w-[22px] bg-black leading-none font-bold text-white opacity-0 group-hover:opacity-100 focus-visible:opacity-100 data-[state=open]:opacity-100">
-          ⋯
-        </button>
-      }
+    <CardMenu
+      name={pass.name}
       items={[
         { name: on ? "Bypass" : "Switch on", aside: "X", onSelect: () => switchPass(engine, pass) },
         { name: "Rename…", onSelect: () => askName("Rename the pass", pass.name, (name) => renamePass(engine, pass, name)) },
@@ -94,16 +167,20 @@ function PassCard({ pass, number, count, url, marked }: { pass: Pass; number: nu
         { name: "Save on the shelf…", onSelect: () => askName("Save this pass on the shelf", pass.name, (name) => void saveOnShelf(engine, name, "", pass.id)) },
         { name: "Earlier", disabled: number === 0, onSelect: () => shiftPass(engine, pass, -1) },
         { name: "Later", disabled: number === count - 1, onSelect: () => shiftPass(engine, pass, 1) },
+        ...bundling,
         "line",
         { name: "Remove", aside: "Del", onSelect: () => removePass(engine, pass) },
       ]}
     />
   );
-  const choose = () => engine.put(chosen ? { upTo: !upTo, solo: false, show: "result" } : { passId: pass.id, show: "result" });
-  return <Card name={`${number + 1} ${pass.name}`} aside={aside} url={url} chosen={chosen} dim={!on || !known} upTo={chosen && upTo} marked={marked} onChoose={choose} menu={menu} />;
+  const choose = (e: MouseEvent) => {
+    if (e.shiftKey && passId && passId !== pass.id) return engine.put({ marked: pass.id });
+    engine.put(chosen ? { upTo: !upTo, solo: false, show: "result", marked: null } : { passId: pass.id, show: "result", marked: null });
+  };
+  return <Card name={`${number + 1} ${pass.name}`} aside={aside} url={url} chosen={chosen || inMarked} dim={!on || !known} upTo={chosen && upTo} marked={marked} onChoose={choose} menu={menu} />;
 }
 
-type CardProps = { name: string; aside: string; url: string; chosen: boolean; dim?: boolean; upTo?: boolean; marked?: boolean; onChoose: () => void; menu?: React.ReactNode };
+type CardProps = { name: string; aside: string; url: string; chosen: boolean; dim?: boolean; upTo?: boolean; marked?: boolean; onChoose: (e: MouseEvent) => void; menu?: React.ReactNode };
 
 function Card({ name, aside, url, chosen, dim, upTo, marked, onChoose, menu }: CardProps) {
   const begun = useStage((s) => s.begun);
@@ -113,7 +190,7 @@ function Card({ name, aside, url, chosen, dim, upTo, marked, onChoose, menu }: C
         type="button"
         aria-pressed={chosen}
         aria-label={name}
-        title={chosen && menu ? "Click again: the picture up to here, or the finished one" : undefined}
+        title={chosen && menu ? "Click again: the picture up to here, or the finished one" : "Shift and a click mark the passes up to this one"}
         onClick={onChoose}
         className={clsx("relative block h-[66px] w-full overflow-hidden border-2", chosen ? "border-ink" : "border-transparent", dim && "opacity-45")}
       >

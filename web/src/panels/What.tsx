@@ -1,5 +1,6 @@
 import { useCatalogue } from "../api/queries";
-import type { Pass, Side, Treatment } from "../api/types";
+import type { Bundle, Pass, Side, Treatment } from "../api/types";
+import { setBlend, setBundleSide, switchBundle, unbundle } from "../engine/bundles";
 import { Button, Heading, Segments } from "../ui/basics";
 import { Menu } from "../ui/menu";
 import { HoldButton } from "../ui/small";
@@ -11,13 +12,14 @@ import { AnimatedRow } from "./Pin";
 import { Scope } from "./Scope";
 import { SWITCH } from "../engine/lanes";
 import { addPass, setOfPass, setSide, switchPass } from "../engine/passes";
-import { useDocument, useEngine, useParamValues, usePass, useSelection, useStage, useValue } from "./engine";
+import { useBundle, useDocument, useEngine, useParamValues, usePass, useSelection, useStage, useValue } from "./engine";
 import { passesOf, selectionsOf } from "../engine/scene";
 
 /** What the chosen pass does, where, and how much. Drawn from the metadata that the server publishes. */
 export function What() {
   const engine = useEngine();
   const pass = usePass();
+  const bundle = useBundle();
   const { data } = useCatalogue();
   const solo = useStage((s) => s.solo);
   const treatment = data?.treatments.find((t) => t.id === pass?.treatment);
@@ -25,21 +27,22 @@ export function What() {
     <div className="flex h-full flex-col">
       <div className="flex h-[36px] shrink-0 items-center justify-between gap-2 px-3.5">
         <h2 className="text-[18px] font-bold">What</h2>
-        {pass && <span className="min-w-0 truncate text-quiet">{pass.name}</span>}
-        {pass && (
+        {pass && <span className="min-w-0 truncate text-quiet">{bundle?.name ?? pass.name}</span>}
+        {pass && !bundle && (
           <Button look="plain" className="!px-1.5" on={solo} title="This pass alone, on the source (S)" onClick={() => engine.put({ solo: !solo, show: "result" })}>
             Alone
           </Button>
         )}
       </div>
-      <WithHelp key={pass?.id} className="min-h-0 flex-1 overflow-auto px-3.5 pb-2">
+      <WithHelp key={bundle?.id ?? pass?.id} className="min-h-0 flex-1 overflow-auto px-3.5 pb-2">
         {!pass && <NoPass />}
-        {pass && !treatment && data && (
+        {bundle && <BundlePanel key={bundle.id} bundle={bundle} />}
+        {pass && !bundle && !treatment && data && (
           <p className="border border-strong p-3">
             This pass uses “{pass.treatment}”, which this version does not know. It is kept as it is, and bypassed.
           </p>
         )}
-        {pass && treatment && <PassPanel key={pass.id} pass={pass} treatment={treatment} />}
+        {pass && !bundle && treatment && <PassPanel key={pass.id} pass={pass} treatment={treatment} />}
       </WithHelp>
       <Scope />
     </div>
@@ -68,6 +71,7 @@ const SIDES: { value: Side; name: string }[] = [
   { value: "outside", name: "Outside" },
   { value: "everywhere", name: "Everywhere" },
 ];
+const FROM_INSIDE = { value: "from inside" as const, name: "From inside", tip: "What spreads is taken from inside the selection, and laid over all" };
 
 function PassPanel({ pass, treatment }: { pass: Pass; treatment: Treatment }) {
   const engine = useEngine();
@@ -89,7 +93,8 @@ function PassPanel({ pass, treatment }: { pass: Pass; treatment: Treatment }) {
           Bypassed <Button onClick={() => switchPass(engine, pass)}>Switch on</Button>
         </p>
       )}
-      <AppliesTo pass={pass} />
+      <AppliesTo item={pass} sides={treatment.spreads ? [...SIDES, FROM_INSIDE] : SIDES} onSide={(side, selection) => setSide(engine, pass, side, selection)} />
+      {treatment.reads_matte && pass.side === "everywhere" && <p className="mt-1 text-[12px] text-quiet">It works at the edge of a selection: choose inside or outside of one.</p>}
       <Heading
         aside={
           <span className="flex items-center gap-2">
@@ -111,19 +116,20 @@ function PassPanel({ pass, treatment }: { pass: Pass; treatment: Treatment }) {
   );
 }
 
-function AppliesTo({ pass }: { pass: Pass }) {
-  const engine = useEngine();
+type AppliesProps = { item: Pick<Pass, "side" | "selection">; sides: { value: Side; name: string; tip?: string }[]; onSide: (side: Side, selection: string | null) => void };
+
+function AppliesTo({ item, sides, onSide }: AppliesProps) {
   const selections = selectionsOf(useDocument());
-  const used = selections.find((s) => s.id === pass.selection);
+  const used = selections.find((s) => s.id === item.selection);
   const none = selections.length === 0;
   return (
     <>
       <Heading
         aside={
-          pass.side !== "everywhere" && (
+          item.side !== "everywhere" && (
             <Menu
               trigger={<button type="button">{used?.name ?? "no selection"} ▾</button>}
-              items={selections.map((s) => ({ name: s.name, checked: s.id === pass.selection, onSelect: () => setSide(engine, pass, pass.side, s.id) }))}
+              items={selections.map((s) => ({ name: s.name, checked: s.id === item.selection, onSelect: () => onSide(item.side!, s.id) }))}
             />
           )
         }
@@ -133,9 +139,9 @@ function AppliesTo({ pass }: { pass: Pass }) {
       <Segments
         boxed
         label="Applies to"
-        value={pass.side!}
-        onChange={(side) => setSide(engine, pass, side, null)}
-        options={SIDES.map((s) => ({ ...s, disabled: none && s.value !== "everywhere", tip: none ? "Pick a colour in the picture first" : undefined }))}
+        value={item.side!}
+        onChange={(side) => onSide(side, null)}
+        options={sides.map((s) => ({ ...s, disabled: none && s.value !== "everywhere", tip: none ? "Pick a colour in the picture first" : s.tip }))}
       />
     </>
   );
@@ -163,6 +169,54 @@ function Presets({ pass, treatment }: { pass: Pass; treatment: Treatment }) {
   );
 }
 
+/** A bundle as one: its place, its switch, how much of it and how it is laid over what was there. */
+function BundlePanel({ bundle }: { bundle: Bundle }) {
+  const engine = useEngine();
+  const { data } = useCatalogue();
+  const members = passesOf(useDocument()).filter((p) => p.bundle === bundle.id);
+  const on = useValue(`bundles/${bundle.id}/on`, SWITCH, bundle.on);
+  return (
+    <>
+      {!on && (
+        <p className="mb-2 flex items-center justify-between border border-strong px-2 py-1">
+          Bypassed <Button onClick={() => switchBundle(engine, bundle)}>Switch on</Button>
+        </p>
+      )}
+      <AppliesTo item={bundle} sides={SIDES} onSide={(side, selection) => setBundleSide(engine, bundle, side as Bundle["side"], selection)} />
+      <Heading>How much</Heading>
+      <AnimatedRow target={`bundles/${bundle.id}/on`} info={SWITCH} plain={bundle.on} prefix={`${bundle.name}: `} />
+      {data && <AnimatedRow target={`bundles/${bundle.id}/amount`} info={data.amount} plain={bundle.amount ?? 100} prefix={`${bundle.name}: `} />}
+      <Blend value={bundle.blend ?? "normal"} onChange={(blend) => setBlend(engine, bundle, blend)} />
+      <Heading aside={<button type="button" onClick={() => unbundle(engine, bundle)}>Take apart</button>}>Its passes</Heading>
+      <ul aria-label="Passes of the bundle">
+        {members.map((p) => (
+          <li key={p.id}>
+            <button type="button" className="flex h-[26px] w-full items-center justify-between border-b border-line hover:text-ink" onClick={() => engine.put({ passId: p.id })}>
+              {p.name} <span className="text-quiet">{p.on ? (p.side === "everywhere" ? "all" : p.side) : "bypassed"}</span>
+            </button>
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}
+
+function Blend({ value, onChange }: { value: string; onChange: (blend: string) => void }) {
+  const { data } = useCatalogue();
+  return (
+    <label className="flex h-[28px] items-center gap-2" title="How the treated picture is laid over what was there, by the W3C names">
+      <span className="w-[98px]">Blend mode</span>
+      <Choice aria-label="Blend mode" value={value} onChange={(e) => onChange(e.currentTarget.value)} className="flex-1">
+        {data?.blends.map((b) => (
+          <option key={b} value={b}>
+            {b}
+          </option>
+        ))}
+      </Choice>
+    </label>
+  );
+}
+
 function HowMuch({ pass }: { pass: Pass }) {
   const engine = useEngine();
   const { data } = useCatalogue();
@@ -171,19 +225,7 @@ function HowMuch({ pass }: { pass: Pass }) {
       <Heading>How much</Heading>
       <AnimatedRow target={`passes/${pass.id}/on`} info={SWITCH} plain={pass.on} prefix={`${pass.name}: `} />
       {data && <AnimatedRow target={`passes/${pass.id}/amount`} info={data.amount} plain={pass.amount ?? 100} prefix={`${pass.name}: `} />}
-      <label className="flex h-[28px] items-center gap-2" title="How the treated picture is laid over what was there, by the W3C names">
-        <span className="w-[98px]">Blend mode</span>
-        <Choice aria-label="Blend mode"
-          value={pass.blend ?? "normal"}
-          onChange={(e) => setOfPass(engine, pass, "blend", e.currentTarget.value, `${pass.name}: ${e.currentTarget.value}`)}
-          className="flex-1">
-          {data?.blends.map((b) => (
-            <option key={b} value={b}>
-              {b}
-            </option>
-          ))}
-        </Choice>
-      </label>
+      <Blend value={pass.blend ?? "normal"} onChange={(blend) => setOfPass(engine, pass, "blend", blend, `${pass.name}: ${blend}`)} />
       <div className="flex h-[28px] items-center gap-2">
         <span className="w-[98px]" title="Whether this pass works on the picture as the passes before left it, or on the source">
           Reads

@@ -2,7 +2,7 @@
 import { createContext, useContext, useEffect, useState, useSyncExternalStore } from "react";
 import { useStore } from "zustand";
 
-import type { ParamInfo, Pass, Selection, ShotDocument } from "../api/types";
+import type { Bundle, ParamInfo, Pass, Selection, ShotDocument } from "../api/types";
 import type { Tracks } from "../api/queries";
 import type { ChoiceState } from "../engine/choice";
 import type { DocumentState } from "../engine/document";
@@ -11,7 +11,7 @@ import { laneOf, valueAt } from "../engine/lanes";
 import { placedShapes } from "../engine/shapes";
 import type { PinsState } from "../engine/pins";
 import type { TimelineState } from "../engine/timeline";
-import { passesOf, selectionsOf } from "../engine/scene";
+import { bundlesOf, passesOf, selectionsOf } from "../engine/scene";
 import type { Placed } from "../engine/geometry";
 import type { StageState } from "../engine/stage/state";
 
@@ -40,6 +40,12 @@ export const useView = () => useDoc((s) => s.view);
 export function usePass(): Pass | null {
   const id = useChoice((s) => s.passId);
   return passesOf(useDocument()).find((p) => p.id === id) ?? null;
+}
+
+/** The bundle that is chosen instead of a pass. */
+export function useBundle(): Bundle | null {
+  const id = useChoice((s) => s.bundleId);
+  return bundlesOf(useDocument()).find((b) => b.id === id) ?? null;
 }
 
 export function useSelection(): Selection | null {

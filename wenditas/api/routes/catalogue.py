@@ -28,6 +28,8 @@ def catalogue() -> Catalogue:
             group=t.group,
             summary=t.summary,
             intents=list(t.intents),
+            spreads=t.spreads,
+            reads_matte=t.reads_matte,
             source=t.source,
             params=describe(t.params),
             presets={name: dict(values) for name, values in t.presets.items()},

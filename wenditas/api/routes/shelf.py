@@ -12,7 +12,7 @@ from wenditas.api.services import Services, Shared
 from wenditas.core.errors import NotFound
 from wenditas.core.look.document import Look, Pass, parse_look, tracks_of
 from wenditas.core.measure.checks import bright_sky
-from wenditas.core.shelf import PICK, STARTERS, dress
+from wenditas.core.shelf import PICK, STARTERS, Where, dress
 from wenditas.core.treat import TREATMENTS
 from wenditas.project import edits
 from wenditas.render.request import Request
@@ -76,17 +76,23 @@ def restore(services: Shared, item: str) -> None:
 
 @router.post("/api/shots/{shot_id}/dress")
 def put_on(services: Shared, shot_id: str, request: DressRequest) -> DressAnswer:
-    """Put a look from the shelf in place of the shot's passes, or add a saved pass to them; one step to undo."""
+    """Put a look from the shelf in place of the shot's passes, after or before them; one step to undo."""
     current = services.documents.look(shot_id, request.base)
     name, look, asks = _look_of(services, request.item)
-    adds = request.item not in STARTERS and store.item(services.db, request.item).kind == "pass"
-    changed, needs = dress(current, look, request.selection, new_id, add=adds)
+    where = _where(services, request.item, request.where)
+    changed, needs = dress(current, look, request.selection, new_id, where)
     changed = edits.follow_picks(changed)
-    commands = edits.more(current, changed) if adds else edits.whole_look(changed)
-    done = stored(services, shot_id, request, commands, f"{name} {'added' if adds else 'put on'}", tuple(tracks_of(changed).values()))
+    commands = edits.whole_look(changed) if where == "instead" else edits.more(current, changed)
+    words = {"instead": f"{name} put on", "after": f"{name} added", "before": f"{name} put before what was there"}[where]
+    done = stored(services, shot_id, request, commands, words, tuple(tracks_of(changed).values()))
     chosen = needs or (request.selection if any(s.id == PICK for s in look.selections) else None)
     warning = _warning(services, shot_id, request.item, request.frame)
     return DressAnswer(view=done, made=done.made, selection=chosen, asks=asks if needs else None, warning=warning)
+
+
+def _where(services: Services, item: str, where: Where) -> Where:
+    alone = item not in STARTERS and store.item(services.db, item).kind == "pass"
+    return "after" if alone and where == "instead" else where
 
 
 def _warning(services: Services, shot_id: str, item: str, frame: int) -> str | None:
@@ -104,7 +110,7 @@ def _warning(services: Services, shot_id: str, item: str, frame: int) -> str | N
 def paste(services: Shared, shot_id: str, request: PasteRequest) -> DressAnswer:
     """Add passes that were copied from another shot, with the selections they use."""
     current = services.documents.look(shot_id, request.base)
-    changed, needs = dress(current, parse_look(request.look, services.documents.tracks), None, new_id, add=True)
+    changed, needs = dress(current, parse_look(request.look, services.documents.tracks), None, new_id, "after")
     done = stored(services, shot_id, request, edits.more(current, changed), request.words, tuple(tracks_of(changed).values()))
     return DressAnswer(view=done, made=done.made, selection=needs, asks=None)
 
@@ -118,14 +124,21 @@ def _thumbnail(services: Services, shot_id: str, look: Look, frame: int, known: 
 
 @router.get("/api/shots/{shot_id}/shelf/{item}/{revision}/{frame}.jpg", response_class=Response)
 def look_thumbnail(
-    services: Shared, shot_id: str, item: str, revision: int, frame: int, selection: str | None = None, if_none_match: IfNoneMatch = None
+    services: Shared,
+    shot_id: str,
+    item: str,
+    revision: int,
+    frame: int,
+    selection: str | None = None,
+    where: Where = "instead",
+    if_none_match: IfNoneMatch = None,
 ) -> Response:
     """What a look from the shelf would make of a frame."""
     current = services.documents.look(shot_id, revision)
     _, look, _ = _look_of(services, item)
     taken = {s.id for s in current.selections}
     ids = (f"shown {n}" for n in count())  # the same for the same look, so that its picture is found again
-    changed, _ = dress(current, look, selection if selection in taken else None, lambda: next(ids))
+    changed, _ = dress(current, look, selection if selection in taken else None, lambda: next(ids), where)
     return _thumbnail(services, shot_id, edits.follow_picks(changed), frame, if_none_match)
 
 

@@ -1,22 +1,25 @@
 """Putting a look from the shelf on a shot: passes come anew, selections are kept or asked for."""
 
 from collections.abc import Callable
+from typing import Literal, TypeVar
 
-from wenditas.core.look.document import Look
+from wenditas.core.look.document import Bundle, Look, Pass
 from wenditas.core.look.lanes import Lane
 from wenditas.core.select.selection import Selection
 
+P = TypeVar("P", Pass, Bundle)
+Where = Literal["instead", "after", "before"]
 PICK = "pick"  # the id of the selection that a starter look asks for
 
 
-def dress(current: Look, look: Look, selection: str | None, new_id: Callable[[], str], add: bool = False) -> tuple[Look, str | None]:
+def dress(current: Look, look: Look, selection: str | None, new_id: Callable[[], str], where: Where = "instead") -> tuple[Look, str | None]:
     """The look of a shot after one from the shelf was put on it, and the id of the selection that now needs a pick (None where none does).
 
     selection: one of the shot's own, to be used where the look asks for a pick. The shot's selections stay.
-    add: put the passes after the shot's own instead of in their place. All passes get ids of their own.
+    where: whether its passes take the place of the shot's own, or stand after or before them. All passes and bundles get ids of their own.
     Lanes go where their passes and selections go; what a selection of the shot's own has already stays.
     """
-    kept = list(current.selections) if add else [s.model_copy(update={"reads": None}) for s in current.selections]
+    kept = list(current.selections) if where != "instead" else [s.model_copy(update={"reads": None}) for s in current.selections]
     names = {s.id for s in kept}
     ids: dict[str, str] = {}
     asks = None
@@ -31,11 +34,18 @@ def dress(current: Look, look: Look, selection: str | None, new_id: Callable[[],
             asks = made.id
     moved = {p.id: new_id() for p in look.passes}
     kept = [_reading(s, moved) for s in kept]
-    passes = [p.model_copy(update={"id": moved[p.id], "selection": None if p.selection is None else ids[p.selection]}) for p in look.passes]
-    lanes = _lanes(
-        current, look, {f"passes/{old}": f"passes/{new}" for old, new in moved.items()} | {f"selections/{old}": f"selections/{new}" for old, new in ids.items()}
-    )
-    return Look(selections=tuple(kept), passes=(*(current.passes if add else ()), *passes), lanes=lanes), asks
+    grouped = {b.id: new_id() for b in look.bundles}
+
+    def settled(item: P, **more: str | None) -> P:
+        return item.model_copy(update={"selection": None if item.selection is None else ids[item.selection], **more})
+
+    passes = tuple(settled(p, id=moved[p.id], bundle=None if p.bundle is None else grouped[p.bundle]) for p in look.passes)
+    bundles = tuple(settled(b, id=grouped[b.id]) for b in look.bundles)
+    owners = {f"{kind}/{old}": f"{kind}/{new}" for kind, known in (("passes", moved), ("bundles", grouped), ("selections", ids)) for old, new in known.items()}
+    own = current.passes if where != "instead" else ()
+    every = {"instead": passes, "after": (*own, *passes), "before": (*passes, *own)}[where]
+    kept_bundles = (*current.bundles, *bundles) if where != "instead" else bundles
+    return Look(selections=tuple(kept), passes=every, bundles=kept_bundles, lanes=_lanes(current, look, owners)), asks
 
 
 def _lanes(current: Look, look: Look, moved: dict[str, str]) -> tuple[Lane, ...]:

@@ -4,10 +4,10 @@ import { useState } from "react";
 
 import { ask, client } from "../../api/client";
 import { useCatalogue } from "../../api/queries";
-import { Button } from "../../ui/basics";
+import { Button, Segments } from "../../ui/basics";
 import { Menu } from "../../ui/menu";
 import { walk } from "../../panels/AddPass";
-import { putOn, saveOnShelf } from "../../engine/pocket";
+import { putOn, saveOnShelf, type Where } from "../../engine/pocket";
 import { useApp, useSheet } from "../../panels/app";
 import { useChoice, useDocument, useEngine, useSettledFrame, useView } from "../../panels/engine";
 import { useSay } from "../../ui/notices";
@@ -15,6 +15,12 @@ import { useAskName } from "../../ui/prompt";
 import { passesOf, selectionsOf } from "../../engine/scene";
 
 type Item = { id: string; name: string; words: string; asks?: string | null; mine?: boolean };
+
+const WHERE: { value: Where; name: string; tip: string }[] = [
+  { value: "instead", name: "Instead", tip: "The look takes the place of the passes that are there" },
+  { value: "after", name: "After", tip: "The look's passes come after those that are there" },
+  { value: "before", name: "Before", tip: "The look's passes come before those that are there" },
+];
 
 /** Finished looks to begin with, and saved ones, each as it would look on this frame. */
 export function Shelf() {
@@ -37,6 +43,7 @@ function Content({ close }: { close: () => void }) {
   const askName = useAskName();
   const engine = useEngine();
   const [search, setSearch] = useState("");
+  const [where, setWhere] = useState<Where>("instead");
   const { data } = useCatalogue();
   const { data: saved } = useQuery({ queryKey: ["shelf"], queryFn: () => ask(client.GET("/api/shelf")) });
   const document = useDocument();
@@ -48,7 +55,7 @@ function Content({ close }: { close: () => void }) {
   const starters = (data?.starters ?? []).filter(matches);
   const take = (item: Item) => {
     close();
-    void putOn(engine, item.id, item.name);
+    void putOn(engine, item.id, item.name, where);
   };
   const save = () => askName("Save this look on the shelf", "My look", (name) => void saveOnShelf(engine, name, "", null));
   return (
@@ -56,6 +63,7 @@ function Content({ close }: { close: () => void }) {
       <div className="flex items-center gap-3 border-b border-line px-4 py-3">
         <Dialog.Title className="text-[18px] font-bold">Shelf</Dialog.Title>
         <span className="min-w-0 flex-1 truncate text-quiet">{chosen ? `Looks that need a pick use “${chosen.name}”.` : "Looks that need a pick will ask for it."}</span>
+        {passesOf(document).length > 0 && <Segments boxed label="Where the look goes" value={where} onChange={setWhere} options={WHERE} />}
         <input autoFocus aria-label="Search the shelf" placeholder="Search" value={search} onChange={(e) => setSearch(e.currentTarget.value)} className="h-[28px] w-[180px] border border-strong bg-ground px-2" />
         <Button disabled={!passesOf(document).length} onClick={save}>
           Save this look…
@@ -63,19 +71,19 @@ function Content({ close }: { close: () => void }) {
         <Button onClick={close}>Close</Button>
       </div>
       <div className="min-h-0 overflow-auto px-4 pb-4" onKeyDown={(e) => walk(e, 5)}>
-        {mine.length > 0 && <Group title="Saved" items={mine} take={take} />}
-        {starters.length > 0 && <Group title="To begin with" items={starters} take={take} />}
+        {mine.length > 0 && <Group title="Saved" items={mine} take={take} where={where} />}
+        {starters.length > 0 && <Group title="To begin with" items={starters} take={take} where={where} />}
         {!mine.length && !starters.length && <p className="py-6 text-quiet">Nothing on the shelf is called that.</p>}
       </div>
     </>
   );
 }
 
-function Group({ title, items, take }: { title: string; items: Item[]; take: (item: Item) => void }) {
+function Group({ title, items, take, where }: { title: string; items: Item[]; take: (item: Item) => void; where: Where }) {
   const view = useView();
   const selectionId = useChoice((s) => s.selectionId);
   const frame = useSettledFrame();
-  const query = selectionId ? `?selection=${selectionId}` : "";
+  const query = `?where=${where}${selectionId ? `&selection=${selectionId}` : ""}`;
   return (
     <section aria-label={title}>
       <h3 className="pt-3 pb-1.5 text-[12px] font-semibold text-quiet">{title}</h3>
