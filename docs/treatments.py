@@ -30,7 +30,15 @@ def bounds(info: ParamInfo) -> str:
         return f"curve over {info.axis}, {info.low:g} to {info.high:g}{unit}"
     if info.kind == "file":
         return {"lut": "a .cube file", "picture": "a picture"}[info.accepts or ""]
-    return {"colour": f"colour; {info.default}", "colours": "list of colours", "gradient": "colour stops"}[info.kind]
+    if info.kind == "bands":
+        return "list of bands: " + ", ".join(f"{f.name.lower()} {bounds(f)}" for f in info.fields)
+    return {
+        "colour": f"colour; {info.default}",
+        "colours": "list of colours",
+        "gradient": "colour stops",
+        "shot": "a shot of the project",
+        "part": "all of it, or one of its selections",
+    }[info.kind]
 
 
 def text() -> str:

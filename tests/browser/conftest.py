@@ -196,9 +196,12 @@ class BenchPage:
 
     def add(self, treatment: str) -> None:
         """Add a pass from the list behind +, found by its name."""
+        stages = self.page.get_by_role("list", name="Stages").get_by_role("listitem")
+        count = stages.count()
         self.page.get_by_role("button", name="Add a pass").click()
         self.page.get_by_label("Search treatments").fill(treatment)
         self.page.keyboard.press("Enter")
+        expect(stages).to_have_count(count + 1)
         self.wait_for_picture()
 
     def choose(self, label: str, value: str) -> None:

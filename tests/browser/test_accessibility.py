@@ -32,7 +32,7 @@ def test_rooms(bench: BenchPage, theme: str) -> None:
         assert faults(page) == [], room
 
 
-@pytest.mark.parametrize("treatment", ["Curves", "Gradient map", "Saturation by hue band", "Tone zones", "Lift, gamma, gain", "ASC CDL", "LUT", "Posterize"])
+@pytest.mark.parametrize("treatment", ["Curves", "Gradient map", "Hue bands", "Tone zones", "Lift, gamma, gain", "ASC CDL", "LUT", "Posterize"])
 def test_editors(bench: BenchPage, treatment: str) -> None:
     bench.add(treatment)
     assert faults(bench.page) == []

@@ -131,16 +131,31 @@ def test_gradient_stops(bench: BenchPage, problems: list[str]) -> None:
 def test_bands_zones_and_ends(bench: BenchPage, problems: list[str]) -> None:
     page = bench.page
     bench.start_over()
-    bench.add("Saturation by hue band")
-    page.get_by_role("slider", name="Red", exact=True).focus()
+    bench.add("Hue bands")
+    bands = params(bench)["bands"]
+    assert 3 <= len(bands) <= 8 and all(band["saturation"] == 100 for band in bands)  # at the frame's main colours
+    red = min(bands, key=lambda band: abs(band["hue"] - 29))
+    page.get_by_role("slider", name=f"{red['hue']:.0f}°", exact=True).focus()
     page.keyboard.press("Shift+ArrowDown")
     bench.wait_for_picture()
-    assert params(bench)["red"] == 90
-    page.get_by_role("button", name="only red").click()
+    assert {b["id"]: b["saturation"] for b in params(bench)["bands"]}[red["id"]] == 90
+    page.get_by_role("button", name="only this").click()
     bench.wait_for_picture()
-    assert params(bench)["red"] == 100 and params(bench)["blue"] == 0
+    kept = {b["id"]: b["saturation"] for b in params(bench)["bands"]}
+    assert kept.pop(red["id"]) == 100 and set(kept.values()) == {0}
     r, g, b = bench.pixel(*SKY)
     assert max(r, g, b) - min(r, g, b) < 6  # the blue sky is grey
+    page.get_by_role("button", name="Add", exact=True).click()
+    bench.wait_for_picture()
+    bench.type_in("Hue", "200")
+    assert len(params(bench)["bands"]) == len(bands) + 1 and params(bench)["bands"][-1]["hue"] == 200
+    page.get_by_role("button", name="Remove", exact=True).click()
+    bench.wait_for_picture()
+    assert len(params(bench)["bands"]) == len(bands)
+    page.get_by_role("button", name="Pick a hue").click()
+    bench.click(*SKY)
+    bench.wait_for_picture()
+    assert abs(params(bench)["bands"][-1]["hue"] - 255) < 25
 
     bench.add("Tone zones")
     zones = page.get_by_role("group", name="Limits of the zones").bounding_box()

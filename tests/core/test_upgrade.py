@@ -4,8 +4,10 @@ import pytest
 
 from tests.core.drawn import Drawn, footage
 from wenditas.core.film import Shot, render
+from wenditas.core.look.animate import look_at
 from wenditas.core.look.document import parse_look
 from wenditas.core.look.upgrade import SCHEMA, upgrade_look
+from wenditas.core.treat.hue_bands import EIGHT
 
 PICK = {"colour": [0.8, 0.1, 0.08], "x": 0.5, "y": 0.5, "frame": 3}
 OLD = {
@@ -75,3 +77,25 @@ ODD: list = [
 @pytest.mark.parametrize("look", ODD)
 def test_what_is_no_look_is_left_to_the_validation(look: dict) -> None:
     assert upgrade_look({"schema_version": 1, **look})["schema_version"] == SCHEMA
+
+
+@pytest.mark.parametrize("old,field,value", [("saturation-by-band", "saturation", 30), ("hue-by-band", "turn", -40), ("lightness-by-band", "lightness", 12)])
+def test_fixed_bands_are_hue_bands_that_do_the_same(old: str, field: str, value: float) -> None:
+    """What the three treatments with eight fixed bands made is what hue bands make, and their lanes go along."""
+    lane = {"target": "passes/p/params/teal", "keyframes": [{"frame": 0, "value": 0}, {"frame": 9, "value": value}]}
+    data = {"schema_version": 2, "passes": [{"id": "p", "name": "p", "treatment": old, "params": {"red": value, "blue": value}}], "lanes": [lane]}
+    look = parse_look(data)
+    (item,) = look.passes
+    assert (
+        item.treatment == "hue-bands"
+        and [b["id"] for b in item.params["bands"]] == list(EIGHT)
+        and look.lanes[0].target == f"passes/p/params/bands/teal/{field}"
+    )
+    bands = {b["id"]: b for b in item.params["bands"]}
+    assert bands["red"][field] == bands["blue"][field] == value and bands["green"][field] == (100 if field == "saturation" else 0)
+    at_end = look_at(look, 9, 24)
+    assert {b["id"]: b for b in at_end.passes[0].params["bands"]}["teal"][field] == value
+    gone = {**look.model_dump(mode="json"), "passes": [{**item.model_dump(mode="json"), "params": {"bands": [bands["red"]]}}]}
+    assert parse_look(gone).lanes == ()  # a band that is gone takes its lanes along
+    odd = {"schema_version": 2, "passes": [{"id": "p", "name": "p", "treatment": old, "params": 7}]}
+    assert upgrade_look(odd)["passes"][0]["params"] == 7

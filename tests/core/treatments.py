@@ -46,6 +46,9 @@ def odd_values(info: ParamInfo) -> list[Any]:
         "colours": [[], ["#ff0000"], ["#000000", "#3355ff", "#ffffff"]],
         "curve": [[[50, middle]], [[0, info.high], [100, info.low]], [[10, info.low], [40, middle], [80, info.high]]],
         "gradient": [stops, stops[:1], stops[::-1]],
+        "bands": [[{"hue": 10, "saturation": 0}], [{"hue": h, "turn": h / 2, "lightness": 20} for h in (0, 90, 90, 359)], [{"id": "x", "hue": 200}]],
+        "shot": ["", "other", "gone"],
+        "part": ["", "some", "gone"],
         "file": {"lut": ["", "missing", "still", "cube", "line"], "picture": ["", "missing", "cube", "still"]}.get(info.accepts or "", []),
     }[info.kind]
 

@@ -8,6 +8,7 @@ from coloraide import Color
 from scipy.interpolate import PchipInterpolator
 
 from tests.references.treating import by_ocio, noise, pixels_of, swatches, treat
+from wenditas.core.treat.hue_bands import EIGHT
 from wenditas.core.treat.white_balance import NEUTRAL, XYZ_FROM_RGB, WhiteBalance, adaptation, locus, white
 
 MILD = ("#a05a50", "#8a7a4a", "#5a8a62", "#4f7390", "#7a5f8c", "#8c5f70")  # well inside sRGB, so that nothing needs to give way
@@ -62,14 +63,32 @@ def test_saturation_by_hue_scales_chroma_where_it_says() -> None:
         assert got["lightness"] == pytest.approx(old["lightness"], abs=1e-4)
 
 
+def eight(**red: float) -> list[dict]:
+    return [{"id": name, "hue": hue, **(red if name == "red" else {})} for name, hue in EIGHT.items()]
+
+
+def test_bands_at_ones_own_hues() -> None:
+    """Three bands at typed hues: SciPy's cubic on the tripled domain between them, coloraide for what became of the colours."""
+    bands = [{"hue": 40, "saturation": 40, "turn": 30}, {"hue": 130, "saturation": 100}, {"hue": 250, "saturation": 160, "lightness": 10}]
+    x = np.array([b["hue"] for b in bands])
+    for ours, start in zip(pixels_of(treat("hue-bands", swatches(*MILD), bands=bands)), MILD, strict=True):
+        old, got = Color(start).convert("oklch"), ours.convert("oklch")
+        for field, was, now, rest in (("saturation", 1, got["chroma"] / old["chroma"], 100), ("lightness", old["lightness"], got["lightness"], 0)):
+            y = np.array([b.get(field, rest) for b in bands])
+            value = float(PchipInterpolator(np.concatenate([x - 360, x, x + 360]), np.tile(y, 3))(old["hue"])) / 100
+            assert now == pytest.approx(was * value if field == "saturation" else was + value, abs=3e-3)
+    (all_grey,) = pixels_of(treat("hue-bands", swatches("oklch(60% 0.1 200)"), bands=[{"hue": 10, "saturation": 0}]))
+    assert all_grey.convert("oklch")["chroma"] < 1e-3  # a single band counts for all hues
+
+
 def test_bands_touch_their_own_hue_and_not_the_opposite() -> None:
-    (red, teal) = pixels_of(treat("saturation-by-band", swatches("oklch(60% 0.1 29)", "oklch(60% 0.08 195)"), red=0))
+    (red, teal) = pixels_of(treat("hue-bands", swatches("oklch(60% 0.1 29)", "oklch(60% 0.08 195)"), bands=eight(saturation=0)))
     assert red.convert("oklch")["chroma"] < 1e-3
     assert teal.convert("oklch")["chroma"] == pytest.approx(0.08, abs=1e-3)
-    (red, teal) = pixels_of(treat("hue-by-band", swatches("oklch(60% 0.08 29)", "oklch(60% 0.08 195)"), red=60))
+    (red, teal) = pixels_of(treat("hue-bands", swatches("oklch(60% 0.08 29)", "oklch(60% 0.08 195)"), bands=eight(turn=60)))
     assert red.convert("oklch")["hue"] == pytest.approx(89, abs=0.3)
     assert teal.convert("oklch")["hue"] == pytest.approx(195, abs=0.3)
-    (red, teal) = pixels_of(treat("lightness-by-band", swatches("oklch(60% 0.08 29)", "oklch(60% 0.08 195)"), red=-20))
+    (red, teal) = pixels_of(treat("hue-bands", swatches("oklch(60% 0.08 29)", "oklch(60% 0.08 195)"), bands=eight(lightness=-20)))
     assert red.convert("oklch")["lightness"] == pytest.approx(0.4, abs=1e-3)
     assert teal.convert("oklch")["lightness"] == pytest.approx(0.6, abs=1e-3)
 

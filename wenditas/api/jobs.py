@@ -1,5 +1,6 @@
 """Exports as jobs: where a project's documents and files meet the process that renders them."""
 
+from wenditas.core.film import Footage, all_within
 from wenditas.media.facts import Facts
 from wenditas.project.nodes import Nodes
 from wenditas.render.export import SUFFIXES, VideoOptions
@@ -15,7 +16,7 @@ def job_of(nodes: Nodes, row: ExportRow) -> Job:
     node, (first, last), facts = nodes.exported(row)
     library, files = nodes.library, nodes.files
     piece = footage.footage(library.db, node.of.content)  # type: ignore[union-attr]
-    path, index = library.media_path(piece).resolve(), library.index_path(piece.id).resolve()
+    path = library.media_path(piece).resolve()
     heard = facts.sound is not None and options.sound and options.kind == "video"
     return Job(
         node=node,
@@ -23,10 +24,15 @@ def job_of(nodes: Nodes, row: ExportRow) -> Job:
         last=last,
         options=options,
         target=library.export_path(row.id, SUFFIXES[options.kind]).resolve(),
-        media={piece.id: MediaFile(path=path, index=index, facts=facts)},
-        files={digest: _used(nodes, file_store.file(files.db, digest)) for digest in node.files},
+        media={f.content: _media(nodes, f.content) for f in all_within(node) if isinstance(f, Footage)},
+        files={digest: _used(nodes, file_store.file(files.db, digest)) for n in all_within(node) if not isinstance(n, Footage) for digest in n.files},
         sound=Heard(path=path, start=nodes.sound_start(piece.id, first)) if heard else None,
     )
+
+
+def _media(nodes: Nodes, id: str) -> MediaFile:
+    piece = footage.footage(nodes.library.db, id)
+    return MediaFile(path=nodes.library.media_path(piece).resolve(), index=nodes.library.index_path(id).resolve(), facts=nodes.library.facts(id))
 
 
 def _used(nodes: Nodes, row: file_store.FileRow) -> UsedFile:

@@ -57,6 +57,7 @@ class ShotView(BaseModel):
     """A shot as the Bench works on it. undo, redo: the words of what these would do, or null."""
 
     shot: ShotRow
+    project_id: str
     footage: Footage
     revision: int
     document: ShotDocument

@@ -23,12 +23,12 @@ def project_view(services: Services, id: str) -> ProjectView:
 def shot_view(services: Services, id: str) -> ShotView:
     """A shot at its head."""
     row = shots.shot(services.db, id)
-    piece = footage_view(footage.footage(services.db, row.footage_id))
+    stored = footage.footage(services.db, row.footage_id)
     head = history.revision(services.db, id, row.head)
     document = services.documents.load(id, head.id).document
     redo = history.redo_target(services.db, id)
     undo = head.words if head.parent is not None else None
-    return ShotView(shot=row, footage=piece, revision=head.id, document=document, undo=undo, redo=redo.words if redo else None)
+    return ShotView(shot=row, project_id=stored.project_id, footage=footage_view(stored), revision=head.id, document=document, undo=undo, redo=redo.words if redo else None)
 
 
 def suffix_of(row: exports.ExportRow) -> str:

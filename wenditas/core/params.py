@@ -9,7 +9,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
-Kind = Literal["number", "switch", "choice", "colour", "colours", "curve", "gradient", "file", "points"]
+Kind = Literal["number", "switch", "choice", "colour", "colours", "curve", "gradient", "file", "points", "bands", "shot", "part"]
 Axis = Literal["tone", "hue", "lightness", "saturation"]
 
 
@@ -126,9 +126,24 @@ def gradient(default: tuple[tuple[float, str], ...], name: str, help: str) -> An
     return _field(tuple(Stop(position=p, colour=c) for p, c in default), name, help, "gradient")
 
 
+def bands(default: tuple[Params, ...], name: str, help: str, of: type[Params]) -> Any:
+    """A list of models with ids, whose numbers are each animated alone; the field is a tuple of `of`."""
+    return _field(default, name, help, "bands", animatable=False, fields=[info.model_dump(mode="json") for info in describe(of)])
+
+
 def file(name: str, help: str, accepts: Literal["lut", "picture"]) -> Any:
     """A file that was taken into the project, by its digest; empty where none is chosen. The field is a `str`."""
     return _field("", name, help, "file", animatable=False, accepts=accepts)
+
+
+def shot(name: str, help: str) -> Any:
+    """A shot of the project, by its id; empty where none is chosen. The field is a `str`."""
+    return _field("", name, help, "shot", animatable=False)
+
+
+def part(name: str, help: str) -> Any:
+    """A selection of the shot that is chosen, by its id; empty for all of it. The field is a `str`."""
+    return _field("", name, help, "part", animatable=False)
 
 
 class ParamInfo(BaseModel):
@@ -149,6 +164,7 @@ class ParamInfo(BaseModel):
     accepts: str | None = None
     at: float | None = None
     period: float | None = None
+    fields: list["ParamInfo"] = []
 
 
 def describe(model: type[BaseModel]) -> list[ParamInfo]:
@@ -175,6 +191,7 @@ def describe(model: type[BaseModel]) -> list[ParamInfo]:
                 accepts=schema.get("accepts"),
                 at=schema.get("at"),
                 period=schema.get("period"),
+                fields=schema.get("fields", []),
             )
         )
     return infos

@@ -1,5 +1,6 @@
 """Documents of shots: read, edited by commands, stored with their history, in one transaction."""
 
+import contextlib
 import threading
 from collections import ChainMap
 from collections.abc import Callable, Sequence
@@ -8,9 +9,9 @@ from typing import Any
 
 from cachetools import LRUCache
 
-from wenditas.core.errors import StaleRevision
+from wenditas.core.errors import BadLook, NotFound, StaleRevision
 from wenditas.core.look.commands import Command, carried_out, meet, touched
-from wenditas.core.look.document import Look, ShotDocument, parse_shot, tracks_of
+from wenditas.core.look.document import Look, ShotDocument, parse_shot, shots_laid, tracks_of
 from wenditas.core.look.patch import difference, patched
 from wenditas.core.look.upgrade import SCHEMA
 from wenditas.core.select.tracks import Track
@@ -114,9 +115,23 @@ class Documents:
         if meet(touched(edit.commands), others) is not None:
             raise StaleRevision(edit.base, head)
 
+    def _check_laid(self, shot_id: str, look: Look) -> None:
+        """Raise `BadLook` where a shot would lay in itself, by whatever detour."""
+        waiting, seen = shots_laid(look), set[str]()
+        while waiting:
+            id = waiting.pop()
+            if id == shot_id:
+                name = shots.shot(self.db, shot_id).name
+                raise BadLook(f"“{name}” cannot be laid into itself" + (": a shot that it lays in lays it in already." if seen else "."))
+            if id not in seen:
+                seen.add(id)
+                with contextlib.suppress(NotFound):
+                    waiting += shots_laid(self.look(id))
+
     def _store(self, shot_id: str, edit: Edit, head: Loaded) -> int:
         before, coming = tracks_of(head.document.look), {track.digest: track for track in edit.tracks}
         document = parse_shot(carried_out(head.plain, edit.commands), self.length(shot_id), ChainMap(coming, before, self.tracks))  # type: ignore[arg-type]
+        self._check_laid(shot_id, document.look)
         after = document.model_dump(mode="json")
         if after == head.plain:
             return head.revision

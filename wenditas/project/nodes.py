@@ -1,19 +1,13 @@
 """Shots of a project as nodes, and exports as jobs."""
 
-from wenditas.core.film import Shot
-from wenditas.core.look.document import Look
+from wenditas.core.film import Inlaid, Shot
+from wenditas.core.look.document import Look, shots_laid
 from wenditas.media.facts import Facts
 from wenditas.media.index import Index
 from wenditas.project.documents import Documents
 from wenditas.project.files import Files
 from wenditas.project.library import Library
 from wenditas.store import exports, footage, shots
-
-
-def shot_node(library: Library, files: Files, footage_id: str, look: Look) -> Shot:
-    """All frames of a piece of footage under a look, with the files that it uses and that are here: what the Bench shows."""
-    node = library.node(footage_id)
-    return Shot(of=node, first=0, last=node.length - 1, look=look, files=tuple(f.digest for f in files.used_by(look)))
 
 
 class Nodes:
@@ -23,8 +17,22 @@ class Nodes:
         self.library, self.files, self.documents = library, files, documents
 
     def shot(self, footage_id: str, look: Look) -> Shot:
-        """See `shot_node`."""
-        return shot_node(self.library, self.files, footage_id, look)
+        """All frames of a piece of footage under a look, with the files that it uses and that are here: what the Bench shows."""
+        return self._made(footage_id, look, None, ())
+
+    def _made(self, footage_id: str, look: Look, stretch: tuple[int, int] | None, above: tuple[str, ...]) -> Shot:
+        """A shot with those that are laid in it. above: the ids of those that it is laid in itself, none of which it can have."""
+        node = self.library.node(footage_id)
+        first, last = stretch or (0, node.length - 1)
+        laid = [Inlaid(id=id, of=of) for id in shots_laid(look) if id not in above and (of := self._laid(id, above)) is not None]
+        return Shot(of=node, first=first, last=last, look=look, files=tuple(f.digest for f in self.files.used_by(look)), laid=tuple(laid))
+
+    def _laid(self, id: str, above: tuple[str, ...]) -> Shot | None:
+        """A shot as it is now; None where it is gone, or cannot be had."""
+        if not shots.in_use(self.library.db, id):
+            return None
+        document = self.documents.load(id).document
+        return self._made(shots.shot(self.library.db, id).footage_id, document.look, (document.first, document.last), (*above, id))
 
     def exported(self, row: exports.ExportRow) -> tuple[Shot, tuple[int, int], Facts]:
         """The shot of an export at its revision, and the frames that it is to hold."""

@@ -44,6 +44,12 @@ def shot(db: Database, id: str) -> ShotRow:
     return _shot(row)
 
 
+def in_use(db: Database, id: str) -> bool:
+    """Whether there is a shot of that id, which neither itself nor with its footage was removed."""
+    sql = "SELECT 1 FROM shots s JOIN footage f ON f.id = s.footage_id WHERE s.id = ? AND s.removed IS NULL AND f.removed IS NULL"
+    return db.row(sql, (id,)) is not None
+
+
 def add_shot(db: Database, footage_id: str, name: str, first: history.NewRevision) -> ShotRow:
     """A new shot with its first revision, which keeps its document whole."""
     id = new_id()

@@ -1602,6 +1602,8 @@ export interface components {
          */
         Edited: {
             shot: components["schemas"]["ShotRow"];
+            /** Project Id */
+            project_id: string;
             footage: components["schemas"]["Footage"];
             /** Revision */
             revision: number;
@@ -2053,8 +2055,8 @@ export interface components {
          * Lane
          * @description The keyframes of one parameter, in order, and a constant rate added on top.
          *
-         *     target: which parameter: `passes/ID/amount`, `passes/ID/on`, `bundles/ID/amount`, `bundles/ID/on`, `passes/ID/params/KEY`, `selections/ID/keys/ID/KEY`,
-         *     `selections/ID/cleaning/KEY`, `selections/ID/shapes/ID/KEY`. drift: units a second, counted from `start`.
+         *     target: which parameter: `passes/ID/amount`, `passes/ID/on`, `passes/ID/params/KEY`, `passes/ID/params/KEY/BAND/FIELD`, `bundles/ID/amount`,
+         *     `bundles/ID/on`, `selections/ID/keys/ID/KEY`, `selections/ID/cleaning/KEY`, `selections/ID/shapes/ID/KEY`. drift: units a second, counted from `start`.
          *     way: how angles turn from one keyframe to the next.
          */
         Lane: {
@@ -2237,7 +2239,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "number" | "switch" | "choice" | "colour" | "colours" | "curve" | "gradient" | "file" | "points";
+            kind: "number" | "switch" | "choice" | "colour" | "colours" | "curve" | "gradient" | "file" | "points" | "bands" | "shot" | "part";
             /** Unit */
             unit: string;
             /** Low */
@@ -2263,6 +2265,11 @@ export interface components {
             at?: number | null;
             /** Period */
             period?: number | null;
+            /**
+             * Fields
+             * @default []
+             */
+            fields: components["schemas"]["ParamInfo"][];
         };
         /**
          * Pass
@@ -2789,6 +2796,8 @@ export interface components {
          */
         ShotView: {
             shot: components["schemas"]["ShotRow"];
+            /** Project Id */
+            project_id: string;
             footage: components["schemas"]["Footage"];
             /** Revision */
             revision: number;

@@ -8,8 +8,8 @@ import { around, engineOn, numbered, Shots, viewOf } from "./testing";
 import { rateOf } from "./timeline";
 import { endCommands } from "./transport";
 
-const info = { key: "amount", name: "Amount", help: "", kind: "number", unit: "%", low: 0, high: 100, step: 1, default: 100, animatable: true, choices: [] } as const;
-const AMOUNT = { ...info, choices: [], kind: "number" as const };
+const info = { key: "amount", name: "Amount", help: "", kind: "number", unit: "%", low: 0, high: 100, step: 1, default: 100, animatable: true, choices: [], fields: [] } as const;
+const AMOUNT = { ...info, choices: [], fields: [], kind: "number" as const };
 
 describe("the Bench", () => {
   it("opens on a frame within the shot, with the last pass and first selection chosen", () => {

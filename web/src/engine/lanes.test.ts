@@ -69,7 +69,7 @@ describe("edits of lanes", () => {
 describe("moves that are made all the time", () => {
   const rest = lane([20, 35]);
   const at = (l: Lane, n: number) => valueAt(l, info, n, 24);
-  const made = (what: "in" | "out" | "flash" | "step", frame: number, on = rest) => helper(on, { ...info, key: "amount", name: "Amount", help: "", step: 1, default: 100, animatable: true, choices: [], axis: null }, what, frame, 24);
+  const made = (what: "in" | "out" | "flash" | "step", frame: number, on = rest) => helper(on, { ...info, key: "amount", name: "Amount", help: "", step: 1, default: 100, animatable: true, choices: [], fields: [], axis: null }, what, frame, 24);
   it("leave the value before and after a flash as it was", () => {
     const flash = made("flash", 60);
     expect([0, 20, 55, 60, 65, 99].map((n) => at(flash, n))).toEqual([35, 35, 35, 100, 35, 35]);

@@ -8,7 +8,7 @@ import { mixPaths, type PathPoint } from "./paths";
 import { colourAt, type Stop } from "../colour/stops";
 
 const declared = (key: string, name: string, kind: ParamInfo["kind"], value: unknown): ParamInfo => ({
-  key, name, kind, help: "", unit: "", low: 0, high: 1, step: 1, default: value, animatable: true, choices: [],
+  key, name, kind, help: "", unit: "", low: 0, high: 1, step: 1, default: value, animatable: true, choices: [], fields: [],
 });
 
 /** Switches and paths have no declaration of their own in the catalogue. */

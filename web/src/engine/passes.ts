@@ -1,11 +1,14 @@
 /** Edits of passes, in words. */
 import type { Command, Lane, ParamInfo, Pass, Side, Treatment } from "../api/types";
+import { bandsOfFrame } from "./bands";
 import { bundleBetween } from "./bundles";
 import { meanHex } from "../colour/oklch";
 import type { Engine } from "./engine";
 import { SWITCH } from "./lanes";
 
 const INSIDE = new Set(["remove", "shift", "fill"]); // groups that mostly serve a selection; the others finish the whole picture
+
+const WHOLE = new Set(["place", "shot-laid-in", "overlay-picture", "hue-bands"]); // of these, what goes by the whole frame all the same
 
 /** The pass after a pass; null where it is the last, or none is given. Behind a chosen bundle stands what follows all of it. */
 const after = (engine: Engine, id: string | null) => {
@@ -17,16 +20,20 @@ const after = (engine: Engine, id: string | null) => {
 function sideOf(treatment: Treatment): Side {
   if (treatment.id === "monochrome" || treatment.id === "spill") return "outside";
   if (treatment.id === "glow") return "from inside";
+  if (WHOLE.has(treatment.id)) return "everywhere";
   return INSIDE.has(treatment.group) ? "inside" : "everywhere";
 }
 
 /** A new pass after the chosen one, on the side of the selection that most looks want. */
-export function addPass(engine: Engine, treatment: Treatment, side?: Side) {
+export async function addPass(engine: Engine, treatment: Treatment, side?: Side) {
   const { selectionId, passId, bundleId } = engine.now;
   const defaultSide = sideOf(treatment);
   const where = selectionId ? (side ?? defaultSide) : "everywhere";
   const id = engine.around.newId();
-  const params = { ...Object.fromEntries(treatment.params.map((p) => [p.key, p.default])), ...startOf(engine, treatment, where === "everywhere" ? null : selectionId) };
+  const bands = treatment.params.find((p) => p.kind === "bands");
+  const found = bands ? await bandsOfFrame(engine, bands.fields as ParamInfo[]).catch(() => []) : [];
+  const started = bands && found.length ? { [bands.key]: found } : {};
+  const params = { ...Object.fromEntries(treatment.params.map((p) => [p.key, p.default])), ...started, ...startOf(engine, treatment, where === "everywhere" ? null : selectionId) };
   const value = { id, name: treatment.name, on: true, treatment: treatment.id, params, selection: where === "everywhere" ? null : selectionId, side: where, reads: "running", blend: "normal", amount: 100, bundle: bundleId ? null : (engine.pass?.bundle ?? null) };
   void engine.document.edit([{ do: "add", target: engine.target.of("passes"), value, before: after(engine, passId) }], `${treatment.name} added`);
   engine.put({ passId: id, upTo: false });
@@ -100,15 +107,4 @@ export function setSide(engine: Engine, pass: Pass, side: Pass["side"], selectio
     ],
     `${pass.name}: ${side}`,
   );
-}
-
-/** Bring the hue bands of a pass back one after another, some frames apart. */
-export function returnOneByOne(engine: Engine, passId: string, infos: ParamInfo[], frames: number) {
-  const { frame } = engine.timeline;
-  const lanes = infos.map((info, n): Lane => {
-    const begin = frame + n * frames;
-    const keyframes = [begin, begin + frames].map((at, k) => ({ frame: at, value: k * 100, how: "smooth" as const, ease: 100 }));
-    return { target: `passes/${passId}/params/${info.key}`, keyframes, drift: 0, start: 0, way: "as typed" };
-  });
-  void engine.document.edit(engine.target.lanes(lanes), `Colours return one by one from frame ${frame}`);
 }

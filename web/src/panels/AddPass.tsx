@@ -59,7 +59,7 @@ function List({ close }: { close: () => void }) {
   const choose = (id: string | undefined) => {
     const treatment = found.find((t) => t.id === id);
     if (!treatment) return;
-    addPass(engine, treatment);
+    void addPass(engine, treatment);
     close();
   };
   return (

@@ -25,6 +25,12 @@ function rowOf(lane: Lane, document: ReturnType<typeof useDocument>, data: Catal
   if (words[0] === "passes") {
     const pass = passesOf(document).find((p) => p.id === words[1]);
     if (!pass) return null;
+    if (words.length === 6) {
+      const params = data.treatments.find((t) => t.id === pass.treatment)?.params.find((p) => p.key === words[3]);
+      const band = ((pass.params?.[words[3]!] ?? []) as { id: string; hue: number }[]).find((b) => b.id === words[4]);
+      const field = params?.fields?.find((f) => f.key === key) as ParamInfo | undefined;
+      return field && band ? { lane, info: { ...field, name: `${Math.round(band.hue)}° ${field.name.toLowerCase()}` }, owner: pass.name, of: pass.id } : null;
+    }
     const info = words[2] === "amount" ? data.amount : words[2] === "on" ? SWITCH : data.treatments.find((t) => t.id === pass.treatment)?.params.find((p) => p.key === key);
     return info ? { lane, info, owner: pass.name, of: pass.id } : null;
   }

@@ -3,9 +3,10 @@ import { useEffect, useReducer, useRef, useState, type KeyboardEvent, type Point
 import type { Command, Shape } from "../api/types";
 import { about, apply, boxCorners, inverse, isBox, middleOf, moved, outlineOf, transformOf, withCorner, withPoint, type Transform, type Placed } from "../engine/geometry";
 import { withMiddle, type XY } from "../engine/paths";
-import { keyOf } from "../engine/selections";
+import { keyOf, pick } from "../engine/selections";
 import { addShape, editShape, moveShape, pathCommands, pathsAround, removePoint, removeShape, shapeCommands, turnShape } from "../engine/shapes";
-import { useChoice, useEngine, useSelection, useShapes, useTime, useView } from "./engine";
+import { useChoice, useEngine, useSelection, useShapes, useStage, useTime, useView } from "./engine";
+import { PlacesOverlay } from "./PlacesOverlay";
 import { useDrag } from "../ui/drag";
 
 const HANDLE = 9; // pixels on the screen
@@ -27,7 +28,7 @@ function useMapping() {
   };
 }
 
-type Mapping = NonNullable<ReturnType<typeof useMapping>>;
+export type Mapping = NonNullable<ReturnType<typeof useMapping>>;
 
 const path = (points: XY[], close = true) => points.map((p, n) => `${n ? "L" : "M"}${p.x.toFixed(1)} ${p.y.toFixed(1)}`).join("") + (close && points.length ? "Z" : "");
 
@@ -40,6 +41,7 @@ export function ShapesOverlay() {
   const drawing = useChoice((s) => s.drawing);
   const playing = useTime((s) => s.playing);
   const frame = useTime((s) => s.frame);
+  const hidden = useStage((s) => s.outlines === false || s.compare !== "off" || s.peek);
   const svg = useRef<SVGSVGElement>(null);
   if (!mapping || playing) return null;
   const place = (e: PointerEvent | MouseEvent): XY => {
@@ -48,11 +50,12 @@ export function ShapesOverlay() {
   };
   return (
     <svg ref={svg} className="pointer-events-none absolute inset-0 h-full w-full" aria-label="Outlines and handles">
-      <Picks mapping={mapping} frame={frame} />
-      {shapes.filter((s) => s.on && s.id === shapeId).map((shape) => (
+      {!hidden && <Picks mapping={mapping} frame={frame} />}
+      {!hidden && <PlacesOverlay mapping={mapping} />}
+      {!hidden && shapes.filter((s) => s.on && s.id === shapeId).map((shape) => (
         <Onion key={shape.id} shape={shape} frame={frame} mapping={mapping} />
       ))}
-      {shapes.filter((s) => s.on).map((shape) => (
+      {!hidden && shapes.filter((s) => s.on).map((shape) => (
         <Outline key={shape.id} shape={shape} frame={frame} mapping={mapping} chosen={shape.id === shapeId} place={place} idle={drawing !== null} />
       ))}
       {island && (
@@ -87,24 +90,25 @@ function Picks({ mapping, frame }: { mapping: Mapping; frame: number }) {
 }
 
 type OutlineProps = { shape: Placed; frame: number; mapping: Mapping; chosen: boolean; place: (e: PointerEvent) => XY; idle: boolean };
-type Drag = { change: (p: XY) => Command[]; last: Command[] | null; words: string };
+type Drag = { change: (p: XY) => Command[]; last: Command[] | null; words: string; click?: () => void };
 
 /** The outlines of the keyframes before and after, as they would lie here: what the path comes from and goes to. */
 function Onion({ shape, frame, mapping }: { shape: Placed; frame: number; mapping: Mapping }) {
   const engine = useEngine();
   const { before, after } = pathsAround(engine, shape);
   const move = transformOf(shape, frame);
-  return [before, after].map((k) => {
+  return [before, after].map((k, side) => {
     if (!k) return null;
     const points = outlineOf({ ...shape, points: k.value as Shape["points"] }).map((p) => mapping.toScreen(apply(move, p)));
-    const top = points.reduce((a, b) => (b.y < a.y ? b : a));
+    // The one before is told at its left, the one after at its right: where both lie in one place, neither covers the other.
+    const ends = points.reduce((a, b) => ((side === 0 ? b.x < a.x : b.x > a.x) ? b : a));
     const dash = k === before ? "1 4" : "7 5";
     return (
       <g key={k.frame} pointerEvents="none" opacity={0.8} aria-label={`Path at frame ${k.frame}`} role="img">
         <path d={path(points)} fill="none" stroke="#000000" strokeWidth={2.5} strokeDasharray={dash} />
         <path d={path(points)} fill="none" stroke="#ffffff" strokeWidth={1} strokeDasharray={dash} />
-        <text x={top.x} y={top.y - 5} fill="#ffffff" stroke="#000000" strokeWidth={3} paintOrder="stroke" fontSize={11} textAnchor="middle">
-          {k.frame}
+        <text x={ends.x + (side === 0 ? -6 : 6)} y={ends.y + 4} fill="#ffffff" stroke="#000000" strokeWidth={3} paintOrder="stroke" fontSize={11} textAnchor={side === 0 ? "end" : "start"}>
+          {side === 0 ? `◂ ${k.frame}` : `${k.frame} ▸`}
         </text>
       </g>
     );
@@ -113,6 +117,7 @@ function Onion({ shape, frame, mapping }: { shape: Placed; frame: number; mappin
 
 function Outline({ shape, frame, mapping, chosen, place, idle }: OutlineProps) {
   const engine = useEngine();
+  const { facts } = useView().footage;
   const [point, setPoint] = useState<number | null>(null);
   const transform = transformOf(shape, frame);
   const points = outlineOf(shape).map((p) => apply(transform, p));
@@ -123,11 +128,12 @@ function Outline({ shape, frame, mapping, chosen, place, idle }: OutlineProps) {
 
   const { begin: hold, handlers } = useDrag<Drag>({
     move: (d, e) => {
+      if (d.click && !d.last && !e.movementX && !e.movementY) return d;
       const last = d.change(place(e));
       engine.document.show(last);
       return { ...d, last };
     },
-    end: ({ last, words }) => last && void engine.document.edit(last, last.some((c) => c.target.includes("/lanes/")) ? `${words} at frame ${engine.timeline.frame}` : words),
+    end: ({ last, words, click }) => !last ? click?.() : void engine.document.edit(last, last.some((c) => c.target.includes("/lanes/")) ? `${words} at frame ${engine.timeline.frame}` : words),
     giveUp: () => engine.document.drop(),
   });
   const draw = (words: string, change: (p: XY, from: XY) => Command[]) => (e: PointerEvent) => {
@@ -138,7 +144,17 @@ function Outline({ shape, frame, mapping, chosen, place, idle }: OutlineProps) {
   };
   const begin = (words: string, change: (p: XY, from: XY) => Partial<Shape>) => draw(words, (p, from) => shapeCommands(engine, shape, change(p, from)));
   const by = (make: (p: XY, from: XY) => Transform) => (p: XY, from: XY) => moved(shape, frame, make(p, from));
-  const shift = begin(`${shape.name} moved`, by((p, from) => [1, 0, p.x - from.x, p.y - from.y]));
+  const inside = by((p, from) => [1, 0, p.x - from.x, p.y - from.y]);
+  /** Dragged it moves; a click in it with a pick tool picks. */
+  const shift = (e: PointerEvent) => {
+    if (e.button !== 0) return;
+    e.stopPropagation();
+    const from = place(e);
+    const { tool, selectionId } = engine.now;
+    const width = (1080 * facts.width) / facts.height;
+    const click = () => void pick(engine, Math.min(Math.max(from.x / width, 0), 1), Math.min(Math.max(from.y / 1080, 0), 1), tool === "refuse", tool === "pick" ? null : selectionId);
+    hold(e, { change: (p) => shapeCommands(engine, shape, inside(p, from)), last: null, words: `${shape.name} moved`, click: tool === "hand" ? undefined : click });
+  };
 
   const keys = (e: KeyboardEvent) => {
     const step = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key];

@@ -59,7 +59,7 @@ function NoPass() {
     <div className="border border-dashed border-strong p-3">
       <p className="font-bold">{selection.name} is selected.</p>
       <p className="mt-1 text-quiet">Now turn the rest grey, or add any other pass with + above.</p>
-      <Button look="solid" className="mt-3" disabled={!monochrome} onClick={() => monochrome && addPass(engine, monochrome, "outside")}>
+      <Button look="solid" className="mt-3" disabled={!monochrome} onClick={() => monochrome && void addPass(engine, monochrome, "outside")}>
         Monochrome, outside
       </Button>
     </div>

@@ -4,7 +4,7 @@ import { useApp, useSheet } from "../panels/app";
 
 export const SHORTCUTS: [string, [string, string][]][] = [
   ["Time", [["Space", "play or pause"], ["J  K  L", "play backwards, stop, play; again is faster"], ["← →", "one frame; with Shift ten"], ["Home  End", "first and last frame of the shot"], ["I  O", "set in and out here"], [",  .", "keyframe before and after"], ["+  −  0", "time on the ruler: closer, further away, all"], ["G", "next weak frame of the selection; with Shift the one before"]]],
-  ["Picture", [["1 … 6", "result, source, matte, selected colour only, edge, hatched"], ["B", "before and after: hold to see the source"], ["W", "wipe"], ["D", "side by side"], ["F", "full screen"], ["Z", "fit or 100 %"], ["U", "up to the chosen pass, or finished"], ["S", "the chosen pass alone"]]],
+  ["Picture", [["1 … 6", "result, source, matte, selected colour only, edge, hatched"], ["B", "before and after: hold to see the source"], ["V", "outlines and handles on the picture, or not"], ["W", "wipe"], ["D", "side by side"], ["F", "full screen"], ["Z", "fit or 100 %"], ["U", "up to the chosen pass, or finished"], ["S", "the chosen pass alone"]]],
   ["Picking", [["P", "new pick"], ["A", "add pick"], ["N", "not this"], ["H", "hand: move the picture (or hold the middle button)"]]],
   ["Shapes", [["arrows", "on a chosen shape: nudge; Shift ×10, Alt turns, Ctrl scales"], ["Delete", "remove the shape or its point"], ["Enter  Esc", "close or give up what is being drawn"]]],
   ["Passes", [["[  ]", "choose the pass before or after; Page up and Page down too"], ["M", "the shelf: finished and saved looks"], ["X", "bypass the chosen pass"], ["Delete", "remove the chosen pass"]]],

@@ -4,7 +4,7 @@ import type { ParamInfo } from "../api/types";
 import { clampTo, format, parseNumber, readEntry, stepOf } from "./numbers";
 import { bytes, duration, frameOf, rateWords, timecode } from "./words";
 
-const info = (more: Partial<ParamInfo>): ParamInfo => ({ key: "k", name: "K", help: "", kind: "number", unit: "%", low: 0, high: 100, step: 1, default: 50, animatable: true, choices: [], ...more });
+const info = (more: Partial<ParamInfo>): ParamInfo => ({ key: "k", name: "K", help: "", kind: "number", unit: "%", low: 0, high: 100, step: 1, default: 50, animatable: true, choices: [], fields: [], ...more });
 
 describe("numbers", () => {
   it("are limited to their range", () => {

@@ -1,7 +1,7 @@
 """Moving pictures made of others: nodes that say what is shown, and `render`, the one way to a picture."""
 
 from wenditas.core.film.keys import Keys
-from wenditas.core.film.nodes import Footage, Join, Node, Placed, Reveal, Sequence, Shot, Span, footage_at, noise_under, parse_node
+from wenditas.core.film.nodes import Footage, Inlaid, Join, Node, Placed, Reveal, Sequence, Shot, Span, all_within, footage_at, noise_under, parse_node
 from wenditas.core.film.reel import Item, Joint, Laid, Reel
 from wenditas.core.film.render import Memo, Sources, TooHeavy, render, size_of
 from wenditas.core.film.sound import Heard, sound
@@ -9,6 +9,7 @@ from wenditas.core.film.sound import Heard, sound
 __all__ = [
     "Footage",
     "Heard",
+    "Inlaid",
     "Item",
     "Join",
     "Joint",
@@ -24,6 +25,7 @@ __all__ = [
     "Sources",
     "Span",
     "TooHeavy",
+    "all_within",
     "footage_at",
     "noise_under",
     "parse_node",

@@ -18,6 +18,7 @@ from wenditas.core.select.selection import Selection
 from wenditas.core.select.shapes import transform_at
 from wenditas.core.treat import TREATMENTS
 from wenditas.core.treat.record import never
+from wenditas.core.treat.shot_laid_in import ShotLaidIn, frame_shown
 
 REMEMBERED = 256
 
@@ -62,7 +63,23 @@ class Keys:
     def look_key(self, node: Shot | Span, number: int, view: View = "result", selection: str | None = None, upto: int | None = None) -> str:
         """The key of a view of the look of a node at a frame that its lanes count."""
         recipe = self.recipe(node.look, view, selection, upto)
-        return _digest(recipe.digest, sorted(recipe.files & set(node.files)), self._under(node, number, recipe.looks), recipe.moving(number, float(node.rate)))
+        moving = recipe.moving(number, float(node.rate))
+        laid = self._laid(node, number, recipe)
+        return _digest(recipe.digest, sorted(recipe.files & set(node.files)), self._under(node, number, recipe.looks), moving, *([laid] if laid else []))
+
+    def _laid(self, node: Shot | Span, number: int, recipe: "Recipe") -> list[str]:
+        """The keys of what other shots show that passes lay in, at the frames that are read too."""
+        found = []
+        for params in recipe.laid:
+            other = next((laid.of for laid in node.laid if laid.id == params.shot), None)
+            if other is not None:
+                ratio, begins = float(other.rate / node.rate), other.first if isinstance(other, Shot) else 0
+                for offset in sorted({0, *recipe.looks}):
+                    shown = frame_shown(params, number + offset, ratio) - begins
+                    found.append(self.of(other, shown))
+                    if params.part and isinstance(other, Shot) and any(s.id == params.part for s in other.look.selections):
+                        found.append(self.of(other, shown, "matte", params.part))
+        return found
 
     def matte_key(self, node: Shot | Span, selection: str, number: int) -> str:
         """The key of the matte of a selection at a frame that the lanes of its look count."""
@@ -117,6 +134,7 @@ class Recipe:
         self.moves = any(_moves(p, animated) for p in known)
         self.offsets = _offsets(known, animated)
         self.looks = tuple(sorted({*self.offsets, *(n for n in range(-self.steadied, self.steadied + 1) if n)} - {0}))
+        self.laid = [p for item in known if isinstance(p := params_of(item), ShotLaidIn) and p.shot]
         self.files = frozenset(v for p in known for v in p.params.values() if isinstance(v, str))
         shown = [p.model_dump(mode="json", exclude={"name"}) for p in passes] + [_without_moves(s) for s in selections]
         shown += [b.model_dump(mode="json", exclude={"name"}) for b in bundles]

@@ -79,14 +79,25 @@ class Stretched(Params):
         return self.of.size
 
 
+class Inlaid(Params):
+    """Another shot that passes of a look may lay in, by its id."""
+
+    id: str = Field(min_length=1, max_length=40)
+    of: "Node"
+
+
 class Shot(Stretched):
-    """Frames `first` to `last` of another node under a look, whose lanes count the frames of that node. files: the digests that are at hand."""
+    """Frames `first` to `last` of another node under a look, whose lanes count the frames of that node.
+
+    files: the digests that are at hand. laid: the shots that its passes lay in, as far as they are there.
+    """
 
     type: Literal["shot"] = "shot"
     first: Frame
     last: Frame
     look: Look = Look()
     files: tuple[str, ...] = ()
+    laid: tuple[Inlaid, ...] = ()
 
     @model_validator(mode="after")
     def _check(self) -> Self:
@@ -234,6 +245,7 @@ class Span(Stretched):
     amount: Percents = (Keyframe(frame=0, value=100.0),)
     blend: Blend = "normal"
     files: tuple[str, ...] = ()
+    laid: tuple[Inlaid, ...] = ()
 
     @model_validator(mode="after")
     def _check(self) -> Self:
@@ -300,6 +312,23 @@ def noise_under(node: "Node") -> Noise:
     return noise_under(node.of) if isinstance(node, Shot) and not node.look.passes else NO_NOISE
 
 
+def all_within(node: "Node") -> Iterator["Shot | Span | Footage"]:
+    """The shots, spans and footage that a node is made of, those that are laid in too."""
+    if isinstance(node, Footage | Shot | Span):
+        yield node
+    if isinstance(node, Shot | Span):
+        for other in node.laid:
+            yield from all_within(other.of)
+    if isinstance(node, Shot | Span | Placed):
+        yield from all_within(node.of)
+    elif isinstance(node, Join):
+        yield from all_within(node.a)
+        yield from all_within(node.b)
+    elif isinstance(node, Sequence):
+        for each in node.parts:
+            yield from all_within(each.of)
+
+
 def footage_at(node: "Node", frame: int) -> Iterator[tuple[Footage, int]]:
     """The footage, and its frames, that a node shows at a frame (without what passes read beside it)."""
     frame = min(max(frame, 0), node.length - 1)
@@ -320,7 +349,7 @@ def footage_at(node: "Node", frame: int) -> Iterator[tuple[Footage, int]]:
 
 
 Node = Annotated[Footage | Shot | Placed | Join | Span | Sequence, Field(discriminator="type")]
-for _model in (Stretched, Shot, Placed, Join, Span, Part, Sequence):
+for _model in (Stretched, Inlaid, Shot, Placed, Join, Span, Part, Sequence):
     _model.model_rebuild()
 _NODE: TypeAdapter[Any] = TypeAdapter(Node)
 

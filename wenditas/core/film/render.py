@@ -23,6 +23,7 @@ from wenditas.core.look.document import Look
 from wenditas.core.look.plan import Load, Plan, Store, View, compile_look, stages_read, within_bundles
 from wenditas.core.select.selection import Moment, Selection
 from wenditas.core.tiles import copy_rows, run_tiles
+from wenditas.core.treat.record import Inlay
 
 MOST_AT_ONCE = 1536 << 20  # bytes of pictures that one picture may be made of
 MEMO_BYTES = 256 << 20
@@ -289,9 +290,29 @@ class _Rendering:
             then=lambda id, n: self._look_at(node, n).selection(id),
             memo=memo,
             noise=noise_under(node.of),
+            inlay=partial(self._inlay, node),
             files=replace(self._files, only=frozenset(node.files)),
             check=self._check,
         )
+
+    def _inlay(self, node: Shot | Span, id: str) -> Inlay | None:
+        """A shot that is laid in, whose frames are counted as the Bench counts them: those of what it is made from."""
+        other = next((laid.of for laid in node.laid if laid.id == id), None)
+        if other is None:
+            return None
+        begins = other.first if isinstance(other, Shot) else 0
+        height = size_of(other)[0]
+
+        def picture(frame: int, rows: int, part: str) -> tuple[Picture, Matte | None]:
+            own_height, own_width = size_of(other)
+            size = (rows, max(1, round(own_width * rows / own_height)))
+            number = min(max(frame - begins, 0), other.length - 1)
+            shown = self.picture(other, number, size)
+            if part and isinstance(other, Shot) and any(s.id == part for s in other.look.selections):
+                return shown, self.picture(other, number, size, "matte", None, part)[0]
+            return shown, None if part else self._alpha(other, number, size)
+
+        return Inlay(height, float(other.rate / node.rate), picture)
 
     def _alpha(self, node: Node, frame: int, size: Size) -> Matte | None:
         if isinstance(node, Footage):

@@ -136,6 +136,8 @@ def _put(node: Any, words: Sequence[str], value: Any) -> Any:
     head, rest = words[0], words[1:]
     if isinstance(node, dict):
         return {**node, head: _put(node.get(head), rest, _plain(value) if not rest else value)}
+    if isinstance(node, list):
+        return [_put(item, rest, value) if item.get("id") == head else item for item in node]
     if isinstance(node, tuple):
         return tuple(_put(item, rest, value) if item.id == head else item for item in node)
     return node.model_copy(update={head: _put(getattr(node, head), rest, value)})

@@ -216,6 +216,12 @@ def parse_shot(data: Any, length: int, tracks: Tracks = NO_TRACKS) -> ShotDocume
     return document
 
 
+def shots_laid(look: Look) -> list[str]:
+    """The ids of the shots that a look's passes lay in, each once."""
+    named = (item.params.get("shot") for item in look.passes if item.treatment == "shot-laid-in")
+    return list(dict.fromkeys(id for id in named if isinstance(id, str) and id))
+
+
 def tracks_of(look: Look) -> dict[str, Track]:
     """The tracks of a look's shapes, by their digest."""
     found = (shape.track for selection in look.selections for shape in selection.shapes)

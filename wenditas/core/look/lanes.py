@@ -2,7 +2,7 @@
 
 from functools import cache
 from itertools import pairwise
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, get_args
 
 from pydantic import BaseModel, Field, TypeAdapter, ValidationError, field_validator
 from pydantic.fields import FieldInfo
@@ -34,8 +34,8 @@ class Keyframe(Params):
 class Lane(Params):
     """The keyframes of one parameter, in order, and a constant rate added on top.
 
-    target: which parameter: `passes/ID/amount`, `passes/ID/on`, `bundles/ID/amount`, `bundles/ID/on`, `passes/ID/params/KEY`, `selections/ID/keys/ID/KEY`,
-    `selections/ID/cleaning/KEY`, `selections/ID/shapes/ID/KEY`. drift: units a second, counted from `start`.
+    target: which parameter: `passes/ID/amount`, `passes/ID/on`, `passes/ID/params/KEY`, `passes/ID/params/KEY/BAND/FIELD`, `bundles/ID/amount`,
+    `bundles/ID/on`, `selections/ID/keys/ID/KEY`, `selections/ID/cleaning/KEY`, `selections/ID/shapes/ID/KEY`. drift: units a second, counted from `start`.
     way: how angles turn from one keyframe to the next.
     """
 
@@ -78,6 +78,17 @@ def _annotated(field: FieldInfo) -> Any:
     return Annotated[field.annotation, *field.metadata] if field.metadata else field.annotation
 
 
+def _band_field(item: Any, key: str, band: str, field: str) -> tuple[ParamInfo, TypeAdapter[Any]]:
+    """What a number of one of the bands of a pass is. Raises `KeyError` where the band is gone."""
+    bands = item.params.get(key)
+    if not isinstance(bands, list | tuple) or all(isinstance(b, str | float | int) for b in bands):
+        raise ValueError(f"{key!r} has no bands")
+    if all(b["id"] != band for b in bands):
+        raise KeyError(f"the pass has no band {band!r}")
+    model = get_args(TREATMENTS[item.treatment].params.model_fields[key].annotation)[0]
+    return _field(model, field)
+
+
 SWITCH = ParamInfo(key="on", name="On", help="", kind="switch", unit="", low=0, high=1, step=1, default=1.0, animatable=True)
 PATH = ParamInfo(key="points", name="Path", help="", kind="points", unit="px", low=-20_000, high=20_000, step=1, default=[], animatable=True)
 
@@ -105,6 +116,10 @@ def subject(look: Any, target: str) -> tuple[ParamInfo, TypeAdapter[Any] | None]
             if not item.known:
                 return PATH, None
             return _field(TREATMENTS[item.treatment].params, words[3])
+        if words[0] == "passes" and len(words) == 6 and words[2] == "params":
+            if not item.known:
+                return PATH, None
+            return _band_field(item, words[3], words[4], words[5])
     if words[0] == "selections" and len(words) >= 4:
         selection = _part(look.selections, words[1], "selection")
         if words[2] == "cleaning" and len(words) == 4:

@@ -54,6 +54,16 @@ _VERSION_2 = {
 }
 
 
+EIGHT_HUES = {"red": 29, "orange": 62, "yellow": 105, "green": 145, "teal": 195, "blue": 262, "violet": 305, "pink": 350}
+BY_BAND = {"saturation-by-band": "saturation", "hue-by-band": "turn", "lightness-by-band": "lightness"}  # what each changed of its eight bands
+
+
+def with_bands(treatment: str, params: dict[str, Any]) -> dict[str, Any]:
+    """The parameters of a treatment with eight fixed bands as those of hue bands (version 3)."""
+    of = BY_BAND[treatment]
+    return {"bands": [{"id": name, "hue": hue, **({of: params[name]} if name in params else {})} for name, hue in EIGHT_HUES.items()]}
+
+
 def in_version_2(treatment: str) -> Renamed:
     """How a treatment of version 1 is named in version 2."""
     return _VERSION_2.get(treatment, Renamed(treatment))

@@ -217,7 +217,7 @@ class Plan:
         """Runs of pointwise passes by tiles, the others on the whole frame."""
         _, height, width = source.shape
         running, spare = (source if start is None else start).copy(), np.empty_like(source)
-        at = At(height, width, 0, moment.frame, files=moment.files)
+        at = At(height, width, 0, moment.frame, files=moment.files, source=source, inlay=moment.inlay)
         number, kept = 0, running
         while number < len(self.steps):
             step = self.steps[number]

@@ -29,7 +29,7 @@ def render_reference(look: Look, picture: Picture, upto: int | None = None, at: 
 
 
 def _passed(look: Look, item: Pass, picture: Picture, running: Picture, at: At) -> Picture:
-    treatment = TREATMENTS[item.treatment]
+    treatment, at = TREATMENTS[item.treatment], replace(at, source=picture)
     if item.selection is not None and (item.side == "from inside" or (treatment.reads_matte and item.side != "everywhere")):
         at = replace(at, matte=selection_matte_reference(look.selection(item.selection), picture))
     treated = treatment.reference(picture if item.reads == "source" else running, treatment.params.model_validate(item.params), at)

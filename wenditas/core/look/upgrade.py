@@ -7,7 +7,7 @@ from collections.abc import Callable
 from typing import Any, Literal
 
 from wenditas.core.errors import BadLook
-from wenditas.core.look.names import Renamed, in_version_2
+from wenditas.core.look.names import BY_BAND, EIGHT_HUES, Renamed, in_version_2, with_bands
 
 SCHEMA: Literal[3] = 3
 Document = dict[str, Any]
@@ -64,8 +64,25 @@ def _to_version_2(data: Document) -> Document:
     return _changed(data, "lanes", lambda lane: _moved_lane(lane, renames))
 
 
+def _with_bands(item: Document) -> Document:
+    treatment, params = item.get("treatment"), item.get("params", {})
+    if not isinstance(treatment, str) or treatment not in BY_BAND or not isinstance(params, dict):
+        return item
+    return {**item, "treatment": "hue-bands", "params": with_bands(treatment, params)}
+
+
+def _banded_lane(lane: Document, banded: dict[str, str]) -> Document:
+    words = str(lane.get("target", "")).split("/")
+    if words[0] != "passes" or words[2:3] != ["params"] or len(words) != 4 or words[1] not in banded or words[3] not in EIGHT_HUES:
+        return lane
+    return {**lane, "target": "/".join([*words[:3], "bands", words[3], BY_BAND[banded[words[1]]]])}
+
+
 def _to_version_3(data: Document) -> Document:
-    """Selections are keyed in the picture as it is, as they were before there was calm."""
+    """Selections are keyed in the picture as it is, as they were before there was calm; the treatments with fixed bands are hue bands."""
+    banded = {str(p.get("id")): p["treatment"] for p in _items(data, "passes") if p.get("treatment") in BY_BAND}
+    data = _changed(data, "passes", _with_bands)
+    data = _changed(data, "lanes", lambda lane: _banded_lane(lane, banded))
     return _changed(data, "selections", lambda s: {**s, "cleaning": {**s["cleaning"], "calm": 0} if isinstance(s.get("cleaning"), dict) else {"calm": 0}})
 
 

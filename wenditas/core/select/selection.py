@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from pydantic import Field, field_validator
@@ -88,7 +89,7 @@ class Moment:
     stage: the picture after so many passes at a frame, with the values that are animated as they are there.
     then: a selection as it is at another frame. memo: given a selection and how to compute its matte, the
     remembered matte or a new one. files: LUTs and pictures that passes use. noise: of the footage that lies under the look;
-    calmed: a picture without it. check: called between the parts of
+    calmed: a picture without it. inlay: other shots, as `At` has them. check: called between the parts of
     the work; raises `Cancelled` where nobody waits for it any more.
     """
 
@@ -101,6 +102,7 @@ class Moment:
     files: Files = NO_FILES
     noise: Noise = NO_NOISE
     calmed: Callable[[Picture, Noise], Picture] = calmed
+    inlay: Any = None
     check: Callable[[], None] = lambda: None
 
 

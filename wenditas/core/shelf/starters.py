@@ -6,6 +6,7 @@ from typing import Any
 from wenditas.core.look.document import Look, parse_look
 from wenditas.core.shelf.dress import PICK
 from wenditas.core.tone.palettes import PALETTES, as_stops
+from wenditas.core.treat.hue_bands import EIGHT
 
 
 @dataclass(frozen=True)
@@ -169,7 +170,7 @@ _ALL = (
         "colours-return",
         "Colours return",
         "All hues but red gone, each band with a number of its own: bring them back one by one.",
-        step("saturation-by-band", "Bands", red=100, orange=0, yellow=0, green=0, teal=0, blue=0, violet=0, pink=0),
+        step("hue-bands", "Bands", bands=[{"id": name, "hue": hue, "saturation": 100 if name == "red" else 0} for name, hue in EIGHT.items()]),
         step("curves", "S-curve", master=S_CURVE),
     ),
     starter(

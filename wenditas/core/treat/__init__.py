@@ -21,13 +21,12 @@ from wenditas.core.treat import (
     grain,
     haze,
     highlights_shadows,
-    hue_by_band,
+    hue_bands,
     hue_by_hue,
     hue_shift,
     lens_distortion,
     levels,
     lift_gamma_gain,
-    lightness_by_band,
     lightness_by_hue,
     linear_gradient,
     lut,
@@ -36,16 +35,17 @@ from wenditas.core.treat import (
     overlay_picture,
     pixel_scatter,
     pixel_sort,
+    place,
     posterize,
     radial_gradient,
     recolour,
     rod_vision,
     saturation,
-    saturation_by_band,
     saturation_by_hue,
     saturation_by_lightness,
     saturation_by_saturation,
     sharpen,
+    shot_laid_in,
     solid,
     spill,
     tint,
@@ -56,10 +56,10 @@ from wenditas.core.treat import (
 )
 from wenditas.core.treat.record import GROUPS, Apply, At, Treatment
 
-_REMOVE = (monochrome, saturation, saturation_by_band, saturation_by_hue, saturation_by_lightness, saturation_by_saturation, spill)
-_SHIFT = (hue_shift, recolour, edge_colour, hue_by_hue, hue_by_band, lightness_by_hue, lightness_by_band, white_balance, channel_mixer)
+_REMOVE = (monochrome, saturation, saturation_by_hue, saturation_by_lightness, saturation_by_saturation, spill)
+_SHIFT = (hue_shift, recolour, edge_colour, hue_by_hue, hue_bands, lightness_by_hue, white_balance, channel_mixer)
 _MAP = (gradient_map, duotone, tint, posterize, lut)
-_FILL = (solid, linear_gradient, radial_gradient, overlay_picture)
+_FILL = (solid, linear_gradient, radial_gradient, overlay_picture, place, shot_laid_in)
 _TONE = (exposure, contrast, levels, curves, lift_gamma_gain, cdl, tone_zones, highlights_shadows, rod_vision, deband)
 _SOFTEN = (gaussian_blur, directional_blur, glow, haze, sharpen, grain, vignette)
 _BREAK = (trails, channel_offset, fringing, lens_distortion, block_displacement, pixel_scatter, pixel_sort, mirror)

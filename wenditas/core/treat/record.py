@@ -14,13 +14,26 @@ Reach = Literal["pixel", "frame", "time"]
 
 
 @dataclass(frozen=True)
+class Inlay:
+    """Another shot as a pass may lay it in. rows: of its own pictures. ratio: its frames to one of the shot that it is laid in.
+
+    picture: given one of its frames (the nearest there is), how many rows and the id of one of its selections (empty for all): its picture
+    `(3, rows, w)`, and what of it is seen `(rows, w)`, None for all.
+    """
+
+    rows: int
+    ratio: float
+    picture: Callable[[int, int, str], tuple[Picture, Matte | None]]
+
+
+@dataclass(frozen=True)
 class At:
     """Where a treatment works.
 
     height, width: of the whole frame. first: the first row of the tile. frame: its number.
     read: the picture that the pass reads at another frame, whole; None where there is only this one.
     files: LUTs and pictures that passes use. matte: of the pass's selection, whole, for treatments that read it, and for those that
-    spread and are to spread from inside it alone; else None.
+    spread and are to spread from inside it alone; else None. source: what lies under the look, whole. inlay: another shot, by its id.
     """
 
     height: int
@@ -30,6 +43,8 @@ class At:
     read: Callable[[int], Picture] | None = None
     files: Files = NO_FILES
     matte: Matte | None = None
+    source: Picture | None = None
+    inlay: Callable[[str], Inlay | None] | None = None
 
     @property
     def scale(self) -> float:

@@ -33,6 +33,8 @@ export type StageState = {
   begun: boolean;
   /** Why there is no picture of what is asked for. */
   failure: string | null;
+  /** Outlines and handles are drawn over the picture. */
+  outlines: boolean;
   /** The picture takes the window. */
   whole: boolean;
 };
@@ -43,6 +45,7 @@ export const NOTHING: Omit<StageState, "scope"> = {
   against: null,
   wipe: 0.5,
   peek: false,
+  outlines: true,
   upTo: false,
   solo: false,
   scopeImage: null,

@@ -14,9 +14,8 @@ import { FileRow } from "./FileRow";
 import { GradientEditor } from "./GradientEditor";
 import { INKS, type Channel } from "./Plot";
 import type { PanelProps } from "./panel";
+import { PartRow, ShotRow } from "./ShotRow";
 import { ZonesEditor } from "./ZonesEditor";
-import { returnOneByOne } from "../../engine/passes";
-import { useEngine } from "../engine";
 
 /** Panels of their own, where a picture beats numbers; every other treatment is drawn from its metadata. */
 const PANELS: Record<string, ComponentType<PanelProps>> = {
@@ -24,20 +23,13 @@ const PANELS: Record<string, ComponentType<PanelProps>> = {
   "lift-gamma-gain": EndsEditor,
   cdl: DecisionList,
   curves: ChannelCurves,
+  "hue-bands": BandsEditor,
 };
 
 export function ParamsPanel(props: PanelProps) {
-  const Panel = PANELS[props.treatment.id] ?? (props.treatment.params.every((p) => p.at != null) ? Bands : Declared);
+  const Panel = PANELS[props.treatment.id] ?? Declared;
   return <Panel {...props} />;
 }
-
-function Bands({ pass, treatment, params, show, set }: PanelProps) {
-  const engine = useEngine();
-  const one = (info: ParamInfo) => <Pin target={`passes/${pass.id}/params/${info.key}`} info={info} shown={params[info.key] ?? info.default} />;
-  const restore = treatment.params[0]!.default === 100 ? () => returnOneByOne(engine, pass.id, treatment.params, 12) : undefined;
-  return <BandsEditor label={treatment.name} infos={treatment.params} values={params as Record<string, number>} pin={one} onReturn={restore} onLive={show} onCommit={set} />;
-}
-
 
 /** The four tone curves, one at a time on the histogram of its channel. */
 function ChannelCurves(props: PanelProps) {
@@ -96,6 +88,8 @@ function Declared(props: PanelProps) {
         />
       );
     }
+    if (info.kind === "shot") return <ShotRow key={info.key} info={info} value={String(params[info.key] ?? "")} onCommit={(v, name) => set({ [info.key]: v, part: "" }, `${info.name}: ${name}`)} />;
+    if (info.kind === "part") return <PartRow key={info.key} info={info} shot={String(params["shot"] ?? "")} value={String(params[info.key] ?? "")} onCommit={(v, name) => set({ [info.key]: v }, `${info.name}: ${name}`)} />;
     if (info.kind === "file") return <FileRow key={info.key} info={info} value={String(params[info.key] ?? "")} onCommit={(v, name) => set({ [info.key]: v }, `${info.name}: ${name}`)} />;
     return <ParamRow key={info.key} info={info} value={params[info.key]} onLive={(v) => show({ [info.key]: v })} onCommit={(v, words) => set({ [info.key]: v }, words)} />;
   }

@@ -52,6 +52,7 @@ const TYPED: Record<string, Run> = {
   d: toggle({ compare: "side" }, { compare: "off", against: null }),
   f: fullScreen,
   z: (engine) => engine.stage.zoomToggle(),
+  v: (engine) => engine.put({ outlines: !engine.now.outlines }),
   u: (engine) => engine.put({ upTo: !engine.now.upTo }),
   p: put({ tool: "pick" }),
   a: put({ tool: "add" }),

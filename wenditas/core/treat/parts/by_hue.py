@@ -1,7 +1,6 @@
 """Changes that depend on a pixel's hue: chroma, hue and lightness, each from a table round the circle."""
 
 from collections.abc import Sequence
-from typing import Any
 
 import numpy as np
 import numpy.typing as npt
@@ -9,28 +8,15 @@ import numpy.typing as npt
 from wenditas.core.colour.fast import angle_of, oklab, rgb_from_oklab, smoothstep
 from wenditas.core.colour.oklab import into_gamut, lch_from_lab, limited_oklab
 from wenditas.core.kernel import Floats, Picture, as_picture, kernel
-from wenditas.core.params import number
 from wenditas.core.tone.curves import look_up, ring
 from wenditas.core.treat.parts.tables import at_place
 from wenditas.core.treat.record import Apply
 
-# Eight bands round the circle, in OkLCh degrees: where sRGB's red, yellow, green and blue lie, and what is between; by eye (common practice).
-BANDS = {"red": 29, "orange": 62, "yellow": 105, "green": 145, "teal": 195, "blue": 262, "violet": 305, "pink": 350}
 SAMPLES = 1440
 GATE_LOW, GATE_WIDTH = 0.02, 0.04  # chroma below which hue is noise, and the width of the ramp above it
 LOW, INVERSE_WIDTH, PER_DEGREE = np.float32(GATE_LOW), np.float32(1 / GATE_WIDTH), np.float32(SAMPLES / 360)
 
 Points = Sequence[Sequence[float]]
-
-
-def band_field(name: str, what: str, default: float, low: float, high: float, unit: str) -> Any:
-    """The parameter of one band."""
-    return number(default, name.capitalize(), f"{what} of hues around {name} ({BANDS[name]}°).", low=low, high=high, step=1, unit=unit, at=BANDS[name])
-
-
-def band_points(values: Sequence[float]) -> Points:
-    """The values of the eight bands as points round the circle."""
-    return list(zip(BANDS.values(), values, strict=True))
 
 
 def hue_table(points: Points) -> Floats:

@@ -1,0 +1,62 @@
+/** Hue bands: the user's own hues, each with what becomes of it. */
+import { ask, client } from "../api/client";
+import type { Command, Lane, ParamInfo, Pass } from "../api/types";
+import { hueOf } from "../colour/oklch";
+import type { Engine } from "./engine";
+
+export type Band = { id: string; hue: number } & Record<string, number | string>;
+
+export const MOST_BANDS = 12;
+
+const listOf = (engine: Engine, pass: Pass) => engine.target.of("passes", pass.id, "params", "bands");
+
+/** A band as it is declared to begin. */
+export const newBand = (engine: Engine, infos: ParamInfo[], hue: number): Band => ({ id: engine.around.newId(), ...Object.fromEntries(infos.map((i) => [i.key, Number(i.default)])), hue: Math.round(hue) }) as Band;
+
+export function addBand(engine: Engine, pass: Pass, infos: ParamInfo[], hue: number): string {
+  const band = newBand(engine, infos, hue);
+  void engine.document.edit([{ do: "add", target: listOf(engine, pass), value: band }], `${pass.name}: band at ${band.hue}°`);
+  return band.id;
+}
+
+export function removeBand(engine: Engine, pass: Pass, band: Band) {
+  void engine.document.edit([{ do: "remove", target: `${listOf(engine, pass)}/${band.id}` }], `${pass.name}: band at ${Math.round(band.hue)}° removed`);
+}
+
+/** A band at each of the frame's main colours, in the order of their hues; none where it has none. */
+export async function bandsOfFrame(engine: Engine, infos: ParamInfo[]): Promise<Band[]> {
+  const path = { footage_id: engine.view.footage.id, frame: engine.timeline.frame };
+  const found = await ask(client.GET("/api/footage/{footage_id}/colours/{frame}", { params: { path } }));
+  const hues = found.slice(0, MOST_BANDS).map((c) => hueOf(c.colour));
+  return hues.sort((a, b) => a - b).map((hue) => newBand(engine, infos, hue));
+}
+
+/** Bands at the frame's main colours, in place of those that are there. */
+export async function bandsFromFrame(engine: Engine, pass: Pass, infos: ParamInfo[]) {
+  try {
+    const value = await bandsOfFrame(engine, infos);
+    if (!value.length) return engine.around.say("This frame has no colours to make bands of.");
+    await engine.document.edit([{ do: "set", target: listOf(engine, pass), value }], `${pass.name}: bands at the frame's main colours`);
+  } catch (error) {
+    engine.around.say(error instanceof Error ? error.message : "The frame's colours were not found.", { bad: true });
+  }
+}
+
+/** When each of some bands begins to come back, and when it is back: one after another from a frame on, all of them by the last. */
+export function returning(count: number, from: number, last: number): [number, number][] {
+  const each = (last - from) / count;
+  return Array.from({ length: count }, (_, n) => [Math.round(from + n * each), Math.round(from + (n + 1) * each)]);
+}
+
+/** Bring the bands of a pass back one after another, between the playhead and the out frame. */
+export function returnOneByOne(engine: Engine, pass: Pass, bands: Band[]) {
+  const { frame, ends } = engine.timeline;
+  if (ends.last - frame < bands.length) return engine.around.say(`From here to out there are too few frames for ${bands.length} bands: go further back, or set out later.`);
+  const times = returning(bands.length, frame, ends.last);
+  const lanes = bands.map((band, n): Lane => {
+    const keyframes = times[n]!.map((at, k) => ({ frame: at, value: k * 100, how: "smooth" as const, ease: 100 }));
+    return { target: `passes/${pass.id}/params/bands/${band.id}/saturation`, keyframes, drift: 0, start: 0, way: "as typed" };
+  });
+  const commands: Command[] = engine.target.lanes(lanes);
+  void engine.document.edit(commands, `Colours return one by one from frame ${frame} to ${ends.last}`);
+}
