@@ -6,7 +6,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from wenditas.core.look.commands import Command
 from wenditas.core.look.document import ShotDocument
-from wenditas.core.params import ParamInfo, Stop
+from wenditas.core.params import Colour, ParamInfo, Stop
 from wenditas.core.select.keys import HueKey
 from wenditas.core.shelf import Where
 from wenditas.media.facts import Facts
@@ -225,6 +225,7 @@ class TreatmentInfo(BaseModel):
     intents: list[str] = []
     spreads: bool
     reads_matte: bool
+    takes_palette: bool
     source: str
     params: list[ParamInfo]
     presets: dict[str, dict[str, Any]]
@@ -265,6 +266,31 @@ class ShelfRequest(Asked):
     name: str = Field(min_length=1, max_length=80)
     words: str = Field("", max_length=300)
     only: str | None = None
+
+
+class FromPictureRequest(Asked):
+    """Take a palette of so many colours from a shot's frame (its in frame by default; its source, or its result) or from a picture file."""
+
+    shot: str | None = None
+    frame: int | None = Field(None, ge=0)
+    source: bool = False
+    file: str | None = Field(None, max_length=64)
+    count: int = Field(5, ge=2, le=12)
+
+
+class PaletteRequest(Asked):
+    """Keep a palette."""
+
+    name: str = Field(min_length=1, max_length=80)
+    colours: tuple[Colour, ...] = Field(min_length=1, max_length=12)
+
+
+class PutPaletteRequest(Based):
+    """Put a palette into the pass `of`."""
+
+    of: str
+    colours: tuple[Colour, ...] = Field(min_length=1, max_length=12)
+    name: str = Field("", max_length=80)
 
 
 class DressRequest(Based):

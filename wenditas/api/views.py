@@ -28,7 +28,9 @@ def shot_view(services: Services, id: str) -> ShotView:
     document = services.documents.load(id, head.id).document
     redo = history.redo_target(services.db, id)
     undo = head.words if head.parent is not None else None
-    return ShotView(shot=row, project_id=stored.project_id, footage=footage_view(stored), revision=head.id, document=document, undo=undo, redo=redo.words if redo else None)
+    return ShotView(
+        shot=row, project_id=stored.project_id, footage=footage_view(stored), revision=head.id, document=document, undo=undo, redo=redo.words if redo else None
+    )
 
 
 def suffix_of(row: exports.ExportRow) -> str:

@@ -7,7 +7,7 @@ import type { Catalogue, TrackFrame } from "./types";
 
 export const newQueries = () => new QueryClient({ defaultOptions: { queries: { staleTime: 5_000, retry: 1, refetchOnWindowFocus: false } } });
 
-const CHANGED: Partial<Record<ServerEvent["kind"], string>> = { project: "project", takes: "takes", shelf: "shelf", export: "exports" };
+const CHANGED: Partial<Record<ServerEvent["kind"], string>> = { project: "project", takes: "takes", shelf: "shelf", palettes: "palettes", export: "exports" };
 
 /** What an event says has changed is read again. */
 export function changedBy(queries: QueryClient, event: ServerEvent) {

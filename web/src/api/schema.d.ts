@@ -870,6 +870,130 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/palettes/from": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * From Picture
+         * @description The colours that stand for a frame of a shot, or for a picture file: dark to light.
+         */
+        post: operations["from_picture_api_palettes_from_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/palettes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Kept
+         * @description The palettes that are kept, newest first.
+         */
+        get: operations["kept_api_palettes_get"];
+        put?: never;
+        /**
+         * Keep
+         * @description Keep a palette.
+         */
+        post: operations["keep_api_palettes_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/palettes/{palette}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove
+         * @description Take a palette away; `restore` brings it back.
+         */
+        delete: operations["remove_api_palettes__palette__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/palettes/{palette}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore
+         * @description Bring a palette back.
+         */
+        post: operations["restore_api_palettes__palette__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/palette": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put
+         * @description Put a palette into a pass, where it is animated as a whole too.
+         */
+        post: operations["put_api_shots__shot_id__palette_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/palettes/{revision}/{frame}.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Variant
+         * @description What a palette would make of a frame, in the pass `of`.
+         */
+        get: operations["variant_api_shots__shot_id__palettes__revision___frame__jpg_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/history": {
         parameters: {
             query?: never;
@@ -1869,6 +1993,28 @@ export interface components {
             seconds: number;
         };
         /**
+         * FromPictureRequest
+         * @description Take a palette of so many colours from a shot's frame (its in frame by default; its source, or its result) or from a picture file.
+         */
+        FromPictureRequest: {
+            /** Shot */
+            shot?: string | null;
+            /** Frame */
+            frame?: number | null;
+            /**
+             * Source
+             * @default false
+             */
+            source: boolean;
+            /** File */
+            file?: string | null;
+            /**
+             * Count
+             * @default 5
+             */
+            count: number;
+        };
+        /**
          * GoRequest
          * @description A state of the shot to return to.
          */
@@ -2225,6 +2371,28 @@ export interface components {
             name: string;
         };
         /**
+         * PaletteRequest
+         * @description Keep a palette.
+         */
+        PaletteRequest: {
+            /** Name */
+            name: string;
+            /** Colours */
+            colours: string[];
+        };
+        /**
+         * PaletteRow
+         * @description A palette: its colours as #rrggbb, dark to light.
+         */
+        PaletteRow: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Colours */
+            colours: string[];
+        };
+        /**
          * ParamInfo
          * @description What the editor needs to draw one parameter. A switch has 0 and 1 for its ends; a curve its range of y.
          */
@@ -2488,6 +2656,30 @@ export interface components {
             footage: components["schemas"]["Footage"][];
             /** Shots */
             shots: components["schemas"]["ShotRow"][];
+        };
+        /**
+         * PutPaletteRequest
+         * @description Put a palette into the pass `of`.
+         */
+        PutPaletteRequest: {
+            /** Base */
+            base: number;
+            /** Id */
+            id?: string | null;
+            /**
+             * Author
+             * @default
+             */
+            author: string;
+            /** Of */
+            of: string;
+            /** Colours */
+            colours: string[];
+            /**
+             * Name
+             * @default
+             */
+            name: string;
         };
         /**
          * RangesKey
@@ -2951,6 +3143,8 @@ export interface components {
             spreads: boolean;
             /** Reads Matte */
             reads_matte: boolean;
+            /** Takes Palette */
+            takes_palette: boolean;
             /** Source */
             source: string;
             /** Params */
@@ -4497,6 +4691,221 @@ export interface operations {
             path: {
                 shot_id: string;
                 treatment: string;
+                revision: number;
+                frame: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    from_picture_api_palettes_from_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FromPictureRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    kept_api_palettes_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaletteRow"][];
+                };
+            };
+        };
+    };
+    keep_api_palettes_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PaletteRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaletteRow"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    remove_api_palettes__palette__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                palette: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    restore_api_palettes__palette__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                palette: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    put_api_shots__shot_id__palette_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PutPaletteRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Edited"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    variant_api_shots__shot_id__palettes__revision___frame__jpg_get: {
+        parameters: {
+            query: {
+                of: string;
+                colours: string;
+            };
+            header?: {
+                "if-none-match"?: string | null;
+            };
+            path: {
+                shot_id: string;
                 revision: number;
                 frame: number;
             };

@@ -9,6 +9,7 @@ import { Choice } from "../ui/choice";
 import { ParamsPanel } from "./editors";
 import type { Params } from "./editors/panel";
 import { AnimatedRow } from "./Pin";
+import { Palettes } from "./Palettes";
 import { Scope } from "./Scope";
 import { SWITCH } from "../engine/lanes";
 import { addPass, setOfPass, setSide, switchPass } from "../engine/passes";
@@ -101,6 +102,7 @@ function PassPanel({ pass, treatment }: { pass: Pass; treatment: Treatment }) {
             <HoldButton tip="Hold to see the picture without this pass" onHold={() => engine.document.show([{ do: "set", target: engine.target.of("passes", pass.id, "on"), value: false }])}>
               without
             </HoldButton>
+            {treatment.takes_palette && <Palettes pass={pass} treatment={treatment} />}
             <Presets pass={pass} treatment={treatment} />
           </span>
         }

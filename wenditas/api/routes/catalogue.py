@@ -30,6 +30,7 @@ def catalogue() -> Catalogue:
             intents=list(t.intents),
             spreads=t.spreads,
             reads_matte=t.reads_matte,
+            takes_palette=t.takes_palette is not None,
             source=t.source,
             params=describe(t.params),
             presets={name: dict(values) for name, values in t.presets.items()},

@@ -4,6 +4,8 @@ The scientific ones are sixteen-odd samples of published tables (perceptually ev
 8 bits, held to the tables that matplotlib publishes in the tests). Black body is computed from Planck's law as colours.
 """
 
+from collections.abc import Sequence
+
 Palette = tuple[tuple[float, str], ...]
 
 
@@ -27,6 +29,11 @@ PALETTES: dict[str, Palette] = {
     "Plasma": _even("#0d0887", "#46039f", "#7201a8", "#9c179e", "#bd3786", "#d8576b", "#ed7953", "#fb9f3a", "#fdca26", "#f0f921"),
     "Cividis": _even("#00224e", "#123570", "#3b496c", "#575d6d", "#707173", "#8a8678", "#a59c74", "#c3b369", "#e1cc55", "#fee838"),
 }  # fmt: skip
+
+
+def even_stops(colours: Sequence[str]) -> list[dict[str, object]]:
+    """Colours as gradient stops, spread evenly."""
+    return as_stops(_even(*colours)) if len(colours) > 1 else as_stops(((0, colours[0]),))
 
 
 def as_stops(palette: Palette) -> list[dict[str, object]]:

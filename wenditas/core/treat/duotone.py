@@ -1,5 +1,6 @@
 """Duotone and tritone: the picture printed in two or three inks."""
 
+from collections.abc import Sequence
 from typing import Literal
 
 import numpy as np
@@ -62,6 +63,12 @@ def duotone(picture: Picture, params: Duotone, at: At) -> Picture:
     return by_number(picture, "luma", _tables(params), LOW, HIGH)
 
 
+def inks_from(params: Duotone, colours: Sequence[str]) -> dict[str, str]:
+    """The darkest and the lightest of some colours as inks, and of three or more the middle one for the middle tones."""
+    ends = {"dark": colours[0], "light": colours[-1]}
+    return {**ends, "inks": "three", "middle": colours[len(colours) // 2]} if len(colours) > 2 else {**ends, "inks": "two"}
+
+
 TREATMENT = Treatment(
     id="duotone",
     name="Duotone",
@@ -71,6 +78,7 @@ TREATMENT = Treatment(
     source="W3C Compositing 1, 9.1 (multiply, lighten); straight interpolation",
     check="coloraide: the same two blend modes one after the other, and CSS color-mix in sRGB",
     params=Duotone,
+    takes_palette=inks_from,
     reference=duotone,
     prepare=lambda params: prepare_by_number("luma", _tables(params), LOW, HIGH),
     presets={

@@ -5,7 +5,7 @@ import numpy as np
 from wenditas.core.kernel import Floats, Picture
 from wenditas.core.params import Gradient, Params, choice, gradient, number, percent, pixels
 from wenditas.core.tone.gradient import Mixing, Space, gradient_table
-from wenditas.core.tone.palettes import PALETTES, as_stops
+from wenditas.core.tone.palettes import PALETTES, as_stops, even_stops
 from wenditas.core.treat.parts.blurs import LEAST, gaussian, gaussian_reference
 from wenditas.core.treat.parts.tables import Input, by_number, prepare_by_number
 from wenditas.core.treat.record import Apply, At, Reach, Treatment
@@ -76,6 +76,7 @@ TREATMENT = Treatment(
     source="CSS Images 3, 3.4 (stops); CSS Color 4, 12 (Oklab)",
     check="the same gradient painted by the browser from CSS; NumPy interp",
     params=GradientMap,
+    takes_palette=lambda params, colours: {"stops": even_stops(colours)},
     reference=gradient_map,
     prepare=prepare,
     reach=reach,

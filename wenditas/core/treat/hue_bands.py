@@ -1,9 +1,12 @@
 """Hue bands: hues changed around hues of one's own choice."""
 
+from collections.abc import Sequence
 from typing import Annotated
 
 from pydantic import AfterValidator, Field
 
+from wenditas.core.colour.hexes import rgb_from_hex
+from wenditas.core.colour.oklab import oklch_from_rgb
 from wenditas.core.kernel import Floats, Picture
 from wenditas.core.named import named
 from wenditas.core.params import Params, bands, degrees, number, percent
@@ -12,7 +15,7 @@ from wenditas.core.treat.record import At, Treatment
 
 # Where sRGB's red, yellow, green and blue lie in OkLCh, and what is between; by eye (common practice).
 EIGHT = {"red": 29, "orange": 62, "yellow": 105, "green": 145, "teal": 195, "blue": 262, "violet": 305, "pink": 350}
-MOST = 12
+MOST, LEAST_CHROMA = 12, 0.03
 
 
 class Band(Params):
@@ -53,6 +56,14 @@ def hue_bands(picture: Picture, params: HueBands, at: At) -> Picture:
     return by_hue(picture, _tables(params))
 
 
+def bands_at(params: HueBands, colours: Sequence[str]) -> dict[str, list[dict[str, object]]]:
+    """Bands at the hues of some colours, as they begin; greys have none. What there was stays where none of them has a hue."""
+    lch = [oklch_from_rgb(rgb_from_hex(c)) for c in colours]
+    hues = sorted(round(float(hue), 1) for _, chroma, hue in lch if chroma > LEAST_CHROMA)[:MOST]
+    made = HueBands(bands=tuple(Band(hue=hue) for hue in hues)) if hues else params
+    return made.model_dump(mode="json")
+
+
 TREATMENT = Treatment(
     id="hue-bands",
     name="Hue bands",
@@ -62,6 +73,7 @@ TREATMENT = Treatment(
     source="Oklab (Ottosson 2020); periodic monotone cubic (Fritsch and Carlson 1980) through the bands",
     check="coloraide OkLCh of single colours; SciPy on the tripled domain for the curve",
     params=HueBands,
+    takes_palette=bands_at,
     reference=hue_bands,
     prepare=lambda params: prepare_by_hue(_tables(params)),
     example={

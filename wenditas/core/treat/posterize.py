@@ -139,6 +139,7 @@ TREATMENT = Treatment(
     source="Levels at k * 100 / (N - 1) % (common practice); Bayer 1973; Ulichney 1993",
     check="NumPy rounding; levels at 0, 25, 50, 75 and 100 % for five (common practice); the mean is kept by the grains",
     params=Posterize,
+    takes_palette=lambda params, colours: {"per": "luma, a colour each", "colours": list(colours), "levels": max(2, len(colours))},
     reference=posterize,
     prepare=prepare,
     presets={

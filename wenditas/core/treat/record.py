@@ -1,6 +1,6 @@
 """What is declared about a treatment."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any, Literal
 
@@ -79,6 +79,7 @@ class Treatment:
     moves: whether it does something else to the same picture at another frame. looks: which other frames it reads, relative to its own.
     spreads: whether what it takes from a place shows around it, so that it can spread from inside a selection over all.
     reads_matte: whether it does something with the edge of the pass's selection, and nothing without one.
+    takes_palette: given its parameters and colours from dark to light, the parameters that these change, as plain data.
     intents: what people who look for it may call what they are after, beyond its name and summary.
     """
 
@@ -99,6 +100,7 @@ class Treatment:
     looks: Callable[[Any], tuple[int, ...]] = lambda params: ()
     spreads: bool = False
     reads_matte: bool = False
+    takes_palette: Callable[[Any, Sequence[str]], dict[str, Any]] | None = None
     intents: tuple[str, ...] = ()
 
 
