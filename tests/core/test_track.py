@@ -5,7 +5,8 @@ import numpy as np
 import pytest
 
 from wenditas.core.select.similarity import Similarity
-from wenditas.core.select.track import LOST, Tracker
+from wenditas.core.select.track import DOUBT, LOST, Tracker
+from wenditas.core.select.tracks import Track, TrackFrame, doubtful
 
 RNG = np.random.default_rng(12)
 SCENE = cv2.GaussianBlur(RNG.random((360, 640)).astype(np.float32), (0, 0), 2.5)
@@ -87,3 +88,30 @@ def test_leaving_the_frame_and_nothing_to_follow() -> None:
     assert not Tracker(flat, HOME).usable and Tracker(flat, HOME).step(flat).confidence == 0
     outside = Tracker(frame(motion(0)), HOME + 5000)
     assert outside.step(frame(motion(1))).confidence == 0
+
+
+def test_what_is_followed_but_is_something_else_is_doubtful() -> None:
+    """The object fades into the scene it lies on: corners of that are followed ever after. Its place is kept, and it is said to be doubtful."""
+    ground = frame(Similarity())
+    tracker = Tracker(ground, HOME)
+    found = []
+    for n in range(1, 24):
+        share = min(n / 14, 1)
+        found.append(tracker.step(np.clip(ground * (1 - share) + SCENE * share, 0, 255).astype(np.uint8)).confidence)
+    assert found[0] > DOUBT and found[2] > DOUBT
+    assert min(found) < LOST or max(found[-4:]) <= DOUBT  # lost, or said to be doubtful; before this was held for sure
+
+
+@pytest.mark.parametrize("motion", MOTIONS.values(), ids=list(MOTIONS))
+def test_what_stays_like_itself_is_not_doubtful(motion) -> None:
+    tracker = Tracker(frame(motion(0)), HOME)
+    for n in range(1, 30):
+        assert tracker.step(frame(motion(n), noise=6, gain=1 - n / 60)).confidence > DOUBT, n
+
+
+def test_doubtful_stretches_are_told() -> None:
+    def track(*sure: float) -> Track:
+        return Track(tuple(TrackFrame(frame=n, values=(1, 0, 0, 0), confidence=c) for n, c in enumerate(sure)))
+
+    assert doubtful(track(*[0.9] * 20)) == [] and doubtful(track(*[0.3] * 5)) == []
+    assert doubtful(track(*[0.9] * 3, *[0.3] * 8, 0.9, *[0.4] * 6)) == [(3, 10), (12, 17)]

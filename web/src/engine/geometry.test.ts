@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
 import type { Shape } from "../api/types";
-import { about, apply, boxCorners, compose, correctionOf, IDENTITY, inverse, middleOf, moved, outlineOf, transformOf, withCorner, withPoint, type Transform, type Placed } from "./geometry";
+import { about, apply, boxCorners, compose, correctionOf, doubtful, goodAround, IDENTITY, inverse, middleOf, moved, outlineOf, transformOf, withCorner, withPoint, type Transform, type Placed } from "./geometry";
 import { curve, mixPaths, withMiddle, withoutPoint, type XY } from "./paths";
 
 const shape = (kind: Shape["kind"], points: [number, number][], more: Partial<Placed> = {}): Placed => ({
@@ -71,6 +71,25 @@ describe("tracks and corrections", () => {
     near(apply(transformOf(fixed, 8), { x: 0, y: 0 }), { x: 80, y: 16 });
     near(apply(transformOf(fixed, 4), { x: 0, y: 0 }), { x: 40, y: 8 });
     near(apply(transformOf(fixed, 9), { x: 0, y: 0 }), { x: 90, y: 16 });
+  });
+  it("a correction where the shape was lost leaves the frames that were found as they are", () => {
+    const lost = shape("rectangle", [[0, 0], [10, 10]], { track: track.slice(0, 6) }); // lost from frame 6 on
+    const fixed = { ...lost, ...moved(lost, 9, [1, 0, 0, 16]) };
+    expect(fixed.corrections!.map((c) => c.frame)).toEqual([0, 5, 9]);
+    for (let n = 0; n < 6; n++) near(apply(transformOf(fixed, n), { x: 0, y: 0 }), { x: 10 * n, y: 0 });
+    near(apply(transformOf(fixed, 7), { x: 0, y: 0 }), { x: 50, y: 8 });
+    near(apply(transformOf(fixed, 9), { x: 0, y: 0 }), { x: 50, y: 16 });
+    const more = { ...fixed, ...moved(fixed, 7, [1, 0, 5, 0]) };
+    expect(more.corrections!.map((c) => c.frame)).toEqual([0, 5, 7, 9]);
+  });
+  it("a correction where the track is doubtful stays between the frames that it is sure of", () => {
+    const shaky = shape("rectangle", [[0, 0], [10, 10]], { track: track.map((t) => ({ ...t, confidence: t.frame >= 4 && t.frame <= 7 ? 0.3 : 0.9 })) });
+    const fixed = { ...shaky, ...moved(shaky, 5, [1, 0, 0, 20]) };
+    expect(fixed.corrections!.map((c) => c.frame)).toEqual([0, 3, 5, 8]);
+    for (const n of [1, 3, 8, 9]) near(apply(transformOf(fixed, n), { x: 0, y: 0 }), { x: 10 * n, y: 0 });
+    expect(doubtful(shaky.track, 3)).toEqual([[4, 7]]);
+    expect(doubtful(shaky.track, 5)).toEqual([]);
+    expect(goodAround(shaky, 2)).toEqual([]);
   });
   it("turning corrections go the short way", () => {
     const turned = { ...tracked, corrections: [{ frame: 0, values: about({ x: 0, y: 0 }, 1, 3) }, { frame: 10, values: about({ x: 0, y: 0 }, 1, -3) }] };

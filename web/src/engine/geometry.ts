@@ -101,6 +101,31 @@ export function middleOf(points: XY[]): XY {
 const round = (v: number) => Math.round(v * 100) / 100;
 const roundTransform = (t: Transform): Transform => t.map((v) => Math.round(v * 1e5) / 1e5) as Transform;
 
+/** How sure a track is below which a frame counts as doubtful. */
+export const DOUBTFUL = 0.5;
+
+/** Whether a frame lies from one to another, either way round, the first included. */
+const between = (frame: number, from: number, to: number) => (frame - from) * (frame - to) < 0 || frame === from;
+
+/** Where a shape is lost, or doubtful: the nearest frames on either side that its track is sure of. None where it is sure there. */
+export function goodAround(shape: Pick<Placed, "track">, frame: number): number[] {
+  const sure = shape.track.filter((t) => t.confidence >= DOUBTFUL).map((t) => t.frame);
+  if (sure.includes(frame)) return [];
+  return [sure.findLast((f) => f < frame), sure.find((f) => f > frame)].filter((f) => f !== undefined);
+}
+
+/** Stretches of at least some frames in which a track is doubtful: first and last frame. */
+export function doubtful(track: Placed["track"], least = 6): [number, number][] {
+  const found: [number, number][] = [];
+  for (const t of track) {
+    if (t.confidence >= DOUBTFUL) continue;
+    const last = found.at(-1);
+    if (last && t.frame - last[1] <= 1) last[1] = t.frame;
+    else found.push([t.frame, t.frame]);
+  }
+  return found.filter(([a, b]) => b - a + 1 >= least);
+}
+
 /** The fields of a shape after it is moved on screen by `move` at a frame: points where it is not tracked, else a correction. */
 export function moved(shape: Placed, frame: number, move: Transform): Change {
   if (shape.tracked) {
@@ -108,7 +133,9 @@ export function moved(shape: Placed, frame: number, move: Transform): Change {
     const others = (shape.corrections ?? []).filter((c) => c.frame !== frame);
     // The frame where tracking began stays as it was drawn, unless it is the one that is corrected.
     const first = others.length ? [] : [{ frame: anchorOf(shape), values: IDENTITY }].filter((c) => c.frame !== frame);
-    return { corrections: [...others, ...first, { frame, values }].sort((a, b) => a.frame - b.frame) };
+    const known = [...others, ...first];
+    const kept = goodAround(shape, frame).filter((at) => !known.some((c) => between(c.frame, at, frame))).map((at) => ({ frame: at, values: roundTransform(correctionOf(shape, at)) }));
+    return { corrections: [...known, ...kept, { frame, values }].sort((a, b) => a.frame - b.frame) };
   }
   if (!isBox(shape)) {
     const turned = (v: number[] | null | undefined) => {

@@ -146,7 +146,7 @@ export async function fenceIsland(engine: Engine, island: number, keep: boolean)
   void trackShape(engine, String(answer["shape"]), "both");
 }
 
-type Line = { kind: "progress"; done: number; total: number; frame: number } | { kind: "done"; lost: number[] } | { kind: "failed"; message: string };
+type Line = { kind: "progress"; done: number; total: number; frame: number } | { kind: "done"; lost: number[]; doubtful: [number, number][] } | { kind: "failed"; message: string };
 
 /** Track a shape; what comes of it is an edit of this document, whichever is open by then. */
 export async function trackShape(engine: Engine, id: string, direction: "forward" | "backward" | "both") {
@@ -167,7 +167,9 @@ export async function trackShape(engine: Engine, id: string, direction: "forward
       if (line.kind === "done") {
         await engine.document.newest();
         const there = { action: { name: "Go there", run: () => engine.go(line.lost[0]!) }, bad: true };
+        const [drift] = line.doubtful;
         if (line.lost.length) say(`${shape.name} was lost at frame ${line.lost.join(" and ")}. Put it right there, then track on.`, there);
+        else if (drift) say(`${shape.name} is tracked, but from frame ${drift[0]} to ${drift[1]} it may have drifted: what is under it looks unlike where it began.`, { action: { name: "Go there", run: () => engine.go(drift[0]) }, bad: true });
         else say(`${shape.name} tracked.`);
       }
     }

@@ -3,8 +3,10 @@ import { perFrame, xOf, type Span } from "../engine/timespan";
 import { Button } from "../ui/basics";
 import { followCoverage, nextWeak } from "../engine/coverage";
 import { useChoice, useEngine, useShapes, useTime } from "./engine";
+import { doubtful, DOUBTFUL } from "../engine/geometry";
 
 const HEIGHT = 34;
+const SURE = 10; // pixels of the graph that tells how sure the chosen shape's track is
 
 /** Selected area over time along the ruler; weak frames are marked. Below it how sure the chosen shape's track is. */
 export function Curve({ span }: { span: Span }) {
@@ -23,8 +25,8 @@ export function Curve({ span }: { span: Span }) {
     return `M${x(values[0]![0])} ${HEIGHT}` + values.map(([n, v]) => `L${x(n).toFixed(1)} ${y(v).toFixed(1)}`).join("") + `L${x(values.at(-1)![0])} ${HEIGHT}Z`;
   };
   return (
-    <div className="relative" style={{ height: HEIGHT + 8 }}>
-      <svg width={width} height={HEIGHT + 8} className="pointer-events-none absolute" aria-label="Selected area over time" role="img" data-fresh={curve?.fresh ?? false}>
+    <div className="relative" style={{ height: HEIGHT + SURE + 4 }}>
+      <svg width={width} height={HEIGHT + SURE + 4} className="pointer-events-none absolute" aria-label="Selected area over time" role="img" data-fresh={curve?.fresh ?? false}>
         <defs>
           <pattern id="old-curve" width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
             <line x1="0" y1="0" x2="0" y2="5" stroke="var(--quiet)" strokeWidth="1.4" />
@@ -32,8 +34,18 @@ export function Curve({ span }: { span: Span }) {
         </defs>
         {curve && !curve.fresh && <path d={area(0, curve.values.length)} fill="url(#old-curve)" />}
         {curve?.known.map(([from, to]) => <g key={from}><path d={area(from, to)} fill="var(--panel)" /><path d={area(from, to)} fill="var(--quiet)" /></g>)}
-        {shape?.track.map((t) => <rect key={t.frame} x={x(t.frame)} y={HEIGHT + 2} width={Math.max(1, perFrame(span) - 0.3)} height={4} fill="var(--ink)" opacity={0.15 + 0.85 * t.confidence} />)}
+        {shape?.track.map((t) => {
+          const high = 1 + SURE * t.confidence;
+          const sure = t.confidence >= DOUBTFUL;
+          return <rect key={t.frame} x={x(t.frame)} y={HEIGHT + 2 + SURE + 1 - high} width={Math.max(1, perFrame(span) - 0.3)} height={high} fill={sure ? "var(--quiet)" : "url(#old-curve)"} />;
+        })}
       </svg>
+      {shape &&
+        doubtful(shape.track).map(([from, to]) => (
+          <button key={from} type="button" className="absolute bottom-0 -translate-x-1/2 bg-black px-1 text-[11px] leading-[14px] whitespace-nowrap text-white outline outline-1 outline-strong" style={{ left: Math.min(Math.max(x((from + to) / 2), 70), width - 70) }} title={`Frames ${from} to ${to}: what is under ${shape.name} looks unlike where it was drawn`} onPointerDown={(e) => e.stopPropagation()} onClick={() => engine.go(from)}>
+            {shape.name} drifts? {from}–{to}
+          </button>
+        ))}
       {curve?.fresh &&
         curve.weak.filter((w) => w.frame >= span.from && w.frame <= span.to).map((w) => (
           <button

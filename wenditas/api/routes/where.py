@@ -24,7 +24,7 @@ from wenditas.core.select.fit import explodes, fit_to_picks
 from wenditas.core.select.islands import Island, islands
 from wenditas.core.select.keys import HueKey
 from wenditas.core.select.suggest import main_colours
-from wenditas.core.select.tracks import TrackFrame
+from wenditas.core.select.tracks import TrackFrame, doubtful
 from wenditas.media.reader import Reader
 from wenditas.project import edits
 from wenditas.render.request import Request
@@ -114,7 +114,9 @@ def _progress(say: Say, progress: Progress) -> None:
 def track(services: Shared, shot_id: str, request: TrackRequest) -> Lines:
     """Track a shape. Lines of JSON: progress while it goes on, then the shot's new state; closing the connection cancels."""
     row = shots.shot(services.db, shot_id)
-    facts, look = services.library.facts(row.footage_id), services.documents.look(shot_id, request.base)
+    document = services.documents.load(shot_id, request.base).document
+    facts, look = services.library.facts(row.footage_id), document.look
+    ends = min(document.first, request.frame), max(document.last, request.frame)  # a shot's own frames, and the one that it is told at
     shape = edits.shape_of(look, request.selection, request.shape)
     shown = edits.shape_of(look_at(look, request.frame, float(facts.frame_rate)), request.selection, request.shape)
 
@@ -122,14 +124,14 @@ def track(services: Shared, shot_id: str, request: TrackRequest) -> Lines:
         opened = services.library.open(row.footage_id)
         with closing(Reader(opened.path, opened.facts, opened.index)) as reader:
             progress = partial(_progress, say)
-            found = track_shape(reader, shape, request.frame, request.direction, 0, facts.length - 1, progress, gone, shown)
+            found = track_shape(reader, shape, request.frame, request.direction, *ends, progress, gone, shown)
         if found is None:
             return
         value = found.shape.model_dump(mode="json")
         commands = [Set(target=edits.selection_target(request.selection, "shapes", shape.id, field), value=value[field]) for field in ("track", "corrections")]
         words = f"{shape.name} tracked {request.direction} from frame {request.frame}"
         done = stored(services, shot_id, request, commands, words, (found.shape.track,))
-        say({"kind": "done", "lost": found.lost, "view": done.model_dump(mode="json"), "made": done.made})
+        say({"kind": "done", "lost": found.lost, "doubtful": doubtful(found.shape.track), "view": done.model_dump(mode="json"), "made": done.made})
 
     return Lines(services.long, work)
 

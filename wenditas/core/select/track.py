@@ -20,6 +20,7 @@ INNER, QUALITY, APART = 0.8, 0.03, 4.0
 LEAST_INSIDE = 0.3  # share of the shape that must be in the frame
 LOST = 0.25  # confidence below which the object counts as lost
 REACH = 0.45  # how far around the shape to look, as a share of its size
+PATCH, UNLIKE, DOUBT = 48, 0.25, 0.4  # side of the patch that is compared; correlation below which a frame is doubtful, and how sure it then is at most
 WINDOW, LEVELS, ROUND_TRIP, AGREE = 15, 3, 1.0, 1.5  # pixels of the picture that is tracked on
 
 
@@ -69,6 +70,7 @@ class Tracker:
         self._home: Floats = np.empty((0, 2))  # places of the corners when the shape was where it began
         self._now: Floats = np.empty((0, 2))
         self._plenty = 0
+        self._began = self._patch(grey, Similarity())
         self._seed(grey)
 
     @property
@@ -109,8 +111,28 @@ class Tracker:
         self._now = np.concatenate([self._now, fresh])
         self._plenty = len(self._now)
 
+    def _likeness(self, grey: Grey, move: Similarity) -> float:
+        """How like what is under the shape is to what was there where tracking began: normalised cross-correlation, -1 to 1."""
+        now = self._patch(grey, move)
+        one, other = self._began - self._began.mean(), now - now.mean()
+        size = float(np.sqrt((one**2).sum() * (other**2).sum()))
+        return float((one * other).sum()) / size if size > 1e-6 else 1.0
+
+    def _patch(self, grey: Grey, move: Similarity) -> Floats:
+        """What is under the shape's box, brought back to where it began and to one size, its light made even."""
+        low, high = self._outline.min(axis=0), self._outline.max(axis=0)
+        per = (high - low) / PATCH
+        into = np.array([[per[0], 0, low[0]], [0, per[1], low[1]]])
+        m = np.array([[move.m.real, -move.m.imag, move.t.real], [move.m.imag, move.m.real, move.t.imag]])
+        matrix = m[:, :2] @ into + np.column_stack([np.zeros((2, 2)), m[:, 2]])
+        patch = cv2.warpAffine(grey, matrix, (PATCH, PATCH), flags=cv2.INTER_AREA | cv2.WARP_INVERSE_MAP, borderMode=cv2.BORDER_REPLICATE)
+        return flatten(patch).astype(np.float32)
+
     def step(self, grey: Grey) -> Step:
-        """Follow into the next picture. A confidence below `LOST` means that the object is lost there."""
+        """Follow into the next picture. A confidence below `LOST` means that the object is lost there.
+
+        One that is followed but looks unlike where it began is doubtful: what is followed may have become the background.
+        """
         if not self.usable or self._inside(grey.shape) < LEAST_INSIDE:
             return Step(self._move, 0.0)
         left, top, right, bottom = self._box(grey.shape, REACH)
@@ -129,6 +151,8 @@ class Tracker:
             self._now, self._home = there[keep], self._home[keep]
             if len(self._now) < max(LEAST_CORNERS * 2, self._plenty * 0.5):
                 self._seed(grey)
+        if confidence >= LOST and self._likeness(grey, move) < UNLIKE:
+            confidence = min(confidence, DOUBT)
         return Step(move, float(confidence))
 
     def _confidence(self, keep: Floats) -> float:

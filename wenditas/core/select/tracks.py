@@ -73,6 +73,22 @@ class Track:
         return {"title": "Track", "anyOf": [{"type": "string"}, inline]} if handler.mode == "validation" else {"title": "Track", "type": "string"}
 
 
+DOUBTFUL, LEAST_DOUBTFUL = 0.5, 6  # how sure a frame is below which it is doubtful; how many of them in a row are told of
+
+
+def doubtful(track: Track) -> list[tuple[int, int]]:
+    """Stretches in which a track may have drifted: first and last frame of each."""
+    found: list[tuple[int, int]] = []
+    for item in track:
+        if item.confidence >= DOUBTFUL:
+            continue
+        if found and item.frame - found[-1][1] <= 1:
+            found[-1] = (found[-1][0], item.frame)
+        else:
+            found.append((item.frame, item.frame))
+    return [(a, b) for a, b in found if b - a + 1 >= LEAST_DOUBTFUL]
+
+
 WHOLE: dict[str, Any] = {"whole": True}
 NO_TRACK = Track()
 
