@@ -1,5 +1,7 @@
 """Fixtures shared by all tests."""
 
+import subprocess
+import sys
 from importlib import resources
 from pathlib import Path
 
@@ -14,6 +16,15 @@ def tram_clip() -> Path:
     """The shipped demo clip."""
     with resources.as_file(resources.files("wenditas.demo") / "footage" / "tram-up-the-hill.mp4") as path:
         return Path(path)
+
+
+@pytest.fixture(scope="session")
+def demo_data(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A data folder with the demo project, made once; every server gets a copy."""
+    data = tmp_path_factory.mktemp("demo") / "data"
+    command = "from wenditas.cli import main; main()"
+    subprocess.run([sys.executable, "-c", command, "demo", "--data", str(data), "--prepare-only"], check=True)
+    return data
 
 
 @pytest.fixture

@@ -25,6 +25,7 @@ from wenditas.core.files import NO_FILES, Files
 from wenditas.core.film import Shot
 from wenditas.formats.look_json import Carried, read_files, read_look
 from wenditas.media.encode import Quality
+from wenditas.media.noise import measured
 from wenditas.media.probe import inspect
 from wenditas.media.reader import Reader
 from wenditas.project.demo import open_demo
@@ -152,6 +153,7 @@ def _apply(look, files: Files, source: Path, target: Path, first: int, last: int
     if target.exists() and target.samefile(source):
         raise ValueError("INPUT and OUTPUT are the same file; choose another name for OUTPUT.")
     facts, index = inspect(source, take=True)
+    facts = facts.model_copy(update={"noise": measured(source, facts, index)})
     for sentence in facts.damage:
         errors.print(f"{source.name}: {sentence}", highlight=False)
     end = facts.length - 1 if last is None else last

@@ -49,6 +49,14 @@ def type_number(page: Page, label: str, value: float) -> None:
     settle(page)
 
 
+def add(page: Page, treatment: str) -> None:
+    """Add a pass from the list behind +."""
+    page.get_by_role("button", name="Add a pass").click()
+    page.get_by_label("Search treatments").fill(treatment)
+    page.keyboard.press("Enter")
+    settle(page)
+
+
 def animate(page: Page) -> None:
     """An amount that falls and rises, and stops that are pinned."""
     for frame, value in ((12, 100), (40, 10), (70, 100)):
@@ -169,6 +177,34 @@ def looks(page: Page) -> None:
     save(page, "bench-bright-room")
 
 
+def composed(page: Page) -> None:
+    """A bundle, a shot laid in with its handles, palettes in variants; the demo's looks are as they were afterwards."""
+    stages = page.get_by_role("list", name="Stages")
+    stages.get_by_role("button", name="Do something with").nth(1).click()
+    page.get_by_role("menuitem", name="Bundle with the one before").click()
+    settle(page)
+    type_number(page, "Amount in %", 80)
+    page.get_by_role("button", name="Open Bundle", exact=True).click()
+    page.wait_for_timeout(12_500)  # until the notices have gone
+    save(page, "bench-bundle")
+    add(page, "Shot laid in")
+    page.get_by_label("Shot", exact=True).select_option(label="The kiln")
+    settle(page)
+    for label, value in (("Size in %", 42), ("Centre across in %", 74), ("Centre down in %", 28), ("Turn in °", -4)):
+        type_number(page, label, value)
+    save(page, "bench-laid-in")
+    add(page, "Gradient map")
+    page.get_by_role("button", name="Colours from").click()
+    page.get_by_role("radio", name="A shot").click()
+    page.get_by_label("Shot", exact=True).select_option(label="Six awnings")
+    page.wait_for_timeout(4000)
+    save(page, "bench-palettes")
+    page.keyboard.press("Escape")
+    for _ in range(9):
+        page.keyboard.press("Control+z")
+        settle(page)
+
+
 def take(page: Page, url: str) -> None:
     """Walk through the rooms."""
     page.goto(url)
@@ -178,6 +214,7 @@ def take(page: Page, url: str) -> None:
     page.get_by_role("button", name="Open on the Bench", exact=True).first.click()
     bench_views(page)
     dialogs_and_exports(page)
+    composed(page)
     looks(page)
 
 

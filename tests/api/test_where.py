@@ -1,12 +1,24 @@
 """Fit, main colours, islands, fences, tracking, coverage over time, over the API."""
 
 import json
+import shutil
+from collections.abc import Iterator
+from pathlib import Path
 
 import numpy as np
 import pytest
 from fastapi.testclient import TestClient
 
-from tests.api.conftest import edited
+from tests.api.conftest import BASE, edited
+from wenditas.api.app import create_app
+
+
+@pytest.fixture
+def client(tmp_path: Path, demo_data: Path) -> Iterator[TestClient]:
+    """An application on a copy of the demo project."""
+    shutil.copytree(demo_data, tmp_path / "data")
+    with TestClient(create_app(tmp_path / "data"), base_url=BASE) as test_client:
+        yield test_client
 
 
 @pytest.fixture

@@ -63,15 +63,6 @@ class Server:
         self.process.wait(timeout=20)
 
 
-@pytest.fixture(scope="session")
-def demo_data(tmp_path_factory: pytest.TempPathFactory) -> Path:
-    """A data folder with the demo project, made once; every server gets a copy."""
-    data = tmp_path_factory.mktemp("demo") / "data"
-    command = "from wenditas.cli import main; main()"
-    subprocess.run([sys.executable, "-c", command, "demo", "--data", str(data), "--prepare-only"], check=True)
-    return data
-
-
 @pytest.fixture
 def server(tmp_path: Path, demo_data: Path) -> Iterator[Server]:
     shutil.copytree(demo_data, tmp_path / "data")
@@ -210,7 +201,7 @@ class BenchPage:
         self.wait_for_picture()
 
     def side(self, name: str) -> None:
-        self.page.get_by_role("radiogroup", name="Applies to").get_by_role("radio", name=name).click()
+        self.page.get_by_role("radiogroup", name="Applies to").get_by_role("radio", name=name, exact=True).click()
         self.wait_for_picture()
 
     def type_in(self, label: str, text: str) -> None:
@@ -241,8 +232,10 @@ class BenchPage:
 
     def source(self) -> Reader:
         """The footage of the shot on the Bench, opened by the core itself."""
-        path = self.server.data / "media" / f"{self.view_of_shot['shot']['footage_id']}.mp4"
-        return Reader(path, *inspect(path))
+        view = self.view_of_shot
+        path = self.server.data / "media" / f"{view['shot']['footage_id']}.mp4"
+        facts, index = inspect(path)
+        return Reader(path, facts.model_copy(update={"noise": view["footage"]["facts"]["noise"]}), index)
 
     def export(self, name: str, first: int, last: int, target: Path) -> list[np.ndarray]:
         """Export some frames through the interface, download the file, and read it with another reader."""

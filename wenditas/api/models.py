@@ -93,7 +93,7 @@ class HeadRequest(Asked):
 
 
 class PickRequest(Based):
-    """A click in the picture at x, y (0-1), or the middle of a dragged box of a width and height; refuse makes it a not-this pick."""
+    """A click in the picture at x, y (0-1), or the middle of a dragged box of a width and height; refuse makes it a not-this pick; name: of a new selection."""
 
     frame: int = Field(ge=0)
     x: float = Field(ge=0, le=1)
@@ -104,6 +104,7 @@ class PickRequest(Based):
     selection: str | None = None
     key: str | None = None
     refuse: bool = False
+    name: str | None = Field(None, min_length=1, max_length=80)
 
 
 class PickAnswer(BaseModel):

@@ -15,7 +15,6 @@ import av
 from wenditas.core.errors import FootageDamaged, FootageRefused
 from wenditas.media.facts import STILL_RATE, STILL_SECONDS, Facts
 from wenditas.media.index import Found, Index, build_index
-from wenditas.media.noise import measured
 from wenditas.media.scan import scan_picture, scan_sound
 
 SECONDS, MEMORY = 120, 4 << 30
@@ -191,7 +190,7 @@ def _child(path: Path, index_path: Path, take: bool) -> None:
     try:
         facts, index = inspect(path, take)
         index.save(index_path)
-        print(facts.model_copy(update={"noise": measured(path, facts, index)}).model_dump_json())
+        print(facts.model_dump_json())
     except FootageDamaged as damaged:
         print(json.dumps({"damaged": damaged.damage}))
     except FootageRefused as refused:

@@ -20,6 +20,7 @@ from wenditas.store.database import new_id
 
 FENCE_MARGIN = 14  # pixels of a 1080-line picture around an island
 HUELESS, GREYER = GREY_CHROMA, 0.01  # chroma below which a hue says nothing; how far above a grey the least chroma is set
+GREY_KEY = {"tolerance": 4, "softness": 4, "lightness_weight": 100}  # closer than for colours: greys differ by lightness alone
 DARK, BRIGHT, ROOM, SOFT = 0.35, 0.85, 6, 8  # lightness that is keyed by itself, below and above; percent around a pick, and soft beyond
 FOLLOWING = {"recolour": "original", "spill": "colour"}  # the parameter of a treatment that follows the picks of its selection
 Made = tuple[list[Command], str]  # commands, and words
@@ -112,16 +113,17 @@ class Picked:
     note: str = ""
 
 
-def picked(look: Look, pick: Pick, selection_id: str | None, refuse: bool, key_id: str | None = None) -> Picked:
+def picked(look: Look, pick: Pick, selection_id: str | None, refuse: bool, key_id: str | None = None, name: str | None = None) -> Picked:
     """What a pick makes.
 
-    Without a selection: a new one, named after its colour, keyed by hue from this pick; a grey has none, so it is keyed by lightness, or by colour.
+    Without a selection: a new one, of the name given or named after its colour, keyed by hue from this pick; a grey has none, so it is keyed by
+    lightness, or by colour.
     With one: a pick or not-this pick added to the given key, or to the first that takes picks.
     """
     if selection_id is None:
         if refuse:
             raise BadLook("A not-this pick narrows a selection; pick the colour to select first.")
-        name = _free(colour_name(pick.colour), {s.name for s in look.selections})
+        name = _free(name or colour_name(pick.colour), {s.name for s in look.selections})
         key, note = _first_key(pick)
         made = Selection(id=new_id(), name=name, keys=(key,))
         return Picked([Add(target="look/selections", value=made.model_dump(mode="json"))], f"Selection {name}", made.id, note)
@@ -139,7 +141,7 @@ def _first_key(pick: Pick) -> tuple[Key, str]:
     if chroma >= HUELESS:
         return HueKey(id=new_id(), picks=(pick,)), ""
     if DARK <= lightness <= BRIGHT:
-        return ColourKey(id=new_id(), picks=(pick,)), "This is grey, whose hue says nothing: it is keyed by colour instead, lightness included."
+        return ColourKey(id=new_id(), picks=(pick,), **GREY_KEY), "This is grey, whose hue says nothing: it is keyed by colour instead, lightness included."
     dark = lightness < DARK
     low, high = (0, 100 * lightness + ROOM) if dark else (100 * lightness - ROOM, 100)
     soft = {"soft_low": 0 if dark else SOFT, "soft_high": SOFT if dark else 0}

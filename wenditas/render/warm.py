@@ -27,7 +27,10 @@ def warm_up() -> int:
     selections = [{"id": "s", "name": "s", "keys": keys}, {"id": "t", "name": "t", "keys": keys, "shapes": [fence]}]
     sides = ("inside", "outside", "everywhere")
     settings = [(t, dict(TREATMENTS[t].example)) for t in TREATMENTS] + [("posterize", {"border": "random"}), ("gaussian-blur", {"light": "in linear light"})]
-    passes = [{"treatment": id, "params": params, "selection": "s", "side": sides[n % 3]} for n, (id, params) in enumerate(settings)]
+    passes = [
+        {"treatment": id, "params": params, "selection": "s", "side": "outside" if TREATMENTS[id].reads_matte else sides[n % 3]}
+        for n, (id, params) in enumerate(settings)
+    ]
     passes += [{"treatment": "solid", "blend": blend, "selection": "s", "side": side} for blend in BLENDS for side in sides[1:]]
     # Two at a time, so that a look stays within its limits.
     for first in range(0, len(passes), 2):

@@ -2565,7 +2565,7 @@ export interface components {
         };
         /**
          * PickRequest
-         * @description A click in the picture at x, y (0-1), or the middle of a dragged box of a width and height; refuse makes it a not-this pick.
+         * @description A click in the picture at x, y (0-1), or the middle of a dragged box of a width and height; refuse makes it a not-this pick; name: of a new selection.
          */
         PickRequest: {
             /** Base */
@@ -2607,6 +2607,8 @@ export interface components {
              * @default false
              */
             refuse: boolean;
+            /** Name */
+            name?: string | null;
         };
         /**
          * Point

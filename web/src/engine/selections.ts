@@ -81,9 +81,9 @@ export function showPickAlone(engine: Engine, selection: Selection, key: Key, pi
 }
 
 /** A click in the picture (or a dragged box) with one of the pick tools. */
-export async function pick(engine: Engine, x: number, y: number, refuse: boolean, selection: string | null, box = { width: 0, height: 0 }) {
+export async function pick(engine: Engine, x: number, y: number, refuse: boolean, selection: string | null, box = { width: 0, height: 0 }, name: string | null = null) {
   const { frame, patch, keyId } = engine.now;
-  const answer = await engine.ask("picks", { frame, x, y, patch, ...box, selection, refuse, key: keyId }, "The pick was not stored.");
+  const answer = await engine.ask("picks", { frame, x, y, patch, ...box, selection, refuse, key: keyId, name }, "The pick was not stored.");
   if (!answer) return;
   engine.put({ selectionId: String(answer["selection"]), tool: refuse ? "refuse" : "add", ...(selection === null ? { keyId: null, shapeId: null } : {}) });
   if (answer["note"]) engine.around.say(String(answer["note"]));

@@ -110,7 +110,7 @@ function Suggested() {
       <div className="flex gap-1.5" role="group" aria-label="Main colours">
         {data.slice(0, 7).map((c) => (
           <Tip key={`${c.x},${c.y}`} text={`${c.name}, ${c.coverage.toFixed(1)} % of the frame: select it`}>
-            <button type="button" aria-label={`Select ${c.name}`} className="h-[20px] max-w-[72px] flex-1 border border-line hover:border-ink" style={{ background: css(c) }} onClick={() => void pick(engine, c.x, c.y, false, null)} />
+            <button type="button" aria-label={`Select ${c.name}`} className="h-[20px] max-w-[72px] flex-1 border border-line hover:border-ink" style={{ background: css(c) }} onClick={() => void pick(engine, c.x, c.y, false, null, undefined, c.name)} />
           </Tip>
         ))}
       </div>

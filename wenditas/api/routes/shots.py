@@ -85,7 +85,7 @@ def pick(services: Shared, shot_id: str, request: PickRequest) -> PickAnswer:
     box = (request.width, request.height) if request.width and request.height else None
     colour = services.scopes.sample(Request(node=services.library.node(row.footage_id), frame=request.frame), request.x, request.y, request.patch, box)
     made = Pick(id=new_id(), colour=colour, x=request.x, y=request.y, frame=request.frame, patch=request.patch)
-    found = edits.picked(look, made, request.selection, request.refuse, request.key)
+    found = edits.picked(look, made, request.selection, request.refuse, request.key, request.name)
     after = services.documents.with_commands(shot_id, loaded, found.commands).look
     done = stored(services, shot_id, request, [*found.commands, *edits.following(look, after)], found.words)
     return PickAnswer(view=done, made=done.made, selection=found.selection, note=found.note)

@@ -54,7 +54,7 @@ _ALL = (
         "Colour swap",
         "Moves the picked colour onto another and lets it glow a little; pick the object, then choose its new colour.",
         step("recolour", "New colour", "inside", target="#2f6fb5"),
-        step("glow", "Glow", "inside", amount=70, threshold=35, radius=18, intensity=60),
+        step("glow", "Glow", "from inside", amount=70, threshold=35, radius=18, intensity=60),
         asks="Pick the object that changes colour",
         cleaning={"despeckle": 20, "choke": 1, "soften": 2},
     ),
