@@ -35,9 +35,14 @@ def test_export_from_start_to_file(client: TestClient, project: str, shot: dict,
     assert exports(client, project) == [] and not list((tmp_path / "data" / "exports").iterdir())
 
 
+@pytest.fixture(scope="module")
+def long_clip(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    return make_clip(tmp_path_factory.mktemp("long") / "long.mp4", width=960, height=540, count=400)
+
+
 @pytest.fixture
-def long_shot(client: TestClient, project: str, tmp_path: Path) -> dict:
-    footage = send(client, project, make_clip(tmp_path / "long.mp4", width=960, height=540, count=400)).json()
+def long_shot(client: TestClient, project: str, long_clip: Path) -> dict:
+    footage = send(client, project, long_clip).json()
     made = client.post(f"/api/footage/{footage['id']}/shots").json()
     return client.get(f"/api/shots/{made['id']}").json()
 

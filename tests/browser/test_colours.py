@@ -6,8 +6,14 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.api.conftest import wait_for
-from tests.browser.conftest import BenchPage
+from tests.browser.conftest import BenchPage, Server
 from tests.browser.test_where import BOX, TRAM, drag, draw, pick_the_tram, place
+
+
+@pytest.fixture
+def server(one_server: Server) -> Server:
+    """One for all tests of this file: each makes a shot of its own."""
+    return one_server
 
 
 @pytest.fixture

@@ -9,11 +9,17 @@ from PIL import Image
 from playwright.sync_api import expect
 
 from tests.api.conftest import wait_for
-from tests.browser.conftest import BenchPage
+from tests.browser.conftest import BenchPage, Server
 from wenditas.core.tone.lut import Lut
 from wenditas.formats.cube import write_cube
 
 TRAM, SKY = (0.27, 0.795), (0.12, 0.18)
+
+
+@pytest.fixture
+def server(one_server: Server) -> Server:
+    """One for all tests of this file: each makes a shot of its own."""
+    return one_server
 
 
 def params(bench: BenchPage, n: int = -1) -> dict:

@@ -109,6 +109,7 @@ class Library:
                     arrived.unlink(missing_ok=True)
                     return Taken(known, already=True)
                 facts = probe(arrived, index, take)
+                facts = facts.model_copy(update={"noise": measured(arrived, facts, Index.read(index))})
                 row = store.FootageRow(
                     id=id,
                     project_id=project_id,

@@ -3,6 +3,7 @@ import { Popover } from "radix-ui";
 import { useRef, useState } from "react";
 
 import { ask, client } from "../api/client";
+import { bringFile } from "../api/files";
 import { useProject } from "../api/queries";
 import type { Pass, Treatment } from "../api/types";
 import { Button, Segments } from "../ui/basics";
@@ -62,9 +63,7 @@ function Content({ pass, treatment }: { pass: Pass; treatment: Treatment }) {
   const saved = (kept ?? []).map((k): Item => ({ key: k.id, name: k.name, colours: k.colours, kept: k.id }));
   const bring = async (chosen: File) => {
     try {
-      const response = await fetch(`/api/files?name=${encodeURIComponent(chosen.name)}`, { method: "POST", body: chosen });
-      const answer = (await response.json()) as { digest: string; name: string; kind: string; message?: string };
-      if (!response.ok) throw new Error(answer.message ?? "The file was not taken.");
+      const answer = await bringFile(chosen);
       if (answer.kind !== "picture") throw new Error("This is a LUT. Choose a picture (PNG, JPEG, TIFF or WebP).");
       setPicture(answer);
       setFrom("file");

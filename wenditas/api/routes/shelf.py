@@ -151,6 +151,8 @@ def treatment_thumbnail(
         raise NotFound(f"There is no treatment {treatment!r}.")
     current = services.documents.look(shot_id, revision)
     shown = Pass(id="shown", name=treatment, treatment=treatment, params=dict(TREATMENTS[treatment].example))
+    if TREATMENTS[treatment].reads_matte and current.selections:  # it shows nothing without one
+        shown = shown.model_copy(update={"selection": current.selections[0].id, "side": "outside"})
     passes = current.passes[:upto]
     look = current.model_copy(update={"passes": (*passes, shown)})
     return _thumbnail(services, shot_id, look, frame, if_none_match)

@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 
 import { ask, client } from "../../api/client";
+import { bringFile } from "../../api/files";
 import type { ParamInfo } from "../../api/types";
 import { Button } from "../../ui/basics";
 import { FileInput } from "../../ui/fileinput";
@@ -20,9 +21,7 @@ export function FileRow({ info, value, onCommit }: { info: ParamInfo; value: str
   const bring = async (file: File) => {
     setBusy(true);
     try {
-      const response = await fetch(`/api/files?name=${encodeURIComponent(file.name)}`, { method: "POST", body: file });
-      const answer = (await response.json()) as { digest: string; name: string; message?: string };
-      if (!response.ok) throw new Error(answer.message ?? "The file was not taken.");
+      const answer = await bringFile(file);
       await queryClient.invalidateQueries({ queryKey: ["files"] });
       onCommit(answer.digest, answer.name);
     } catch (error) {
