@@ -1,7 +1,7 @@
 /** Edits of passes, in words. */
 import type { Command, Lane, ParamInfo, Pass, Side, Treatment } from "../api/types";
 import { bandsOfFrame } from "./bands";
-import { bundleBetween } from "./bundles";
+import { bundleBetween, membersOf } from "./bundles";
 import { meanHex } from "../colour/oklch";
 import type { Engine } from "./engine";
 import { SWITCH } from "./lanes";
@@ -26,7 +26,11 @@ function sideOf(treatment: Treatment): Side {
 
 /** A new pass after the chosen one, on the side of the selection that most looks want. */
 export async function addPass(engine: Engine, treatment: Treatment, side?: Side) {
-  const { selectionId, passId, bundleId } = engine.now;
+  const { selectionId, passId, bundleId, open } = engine.now;
+  // It joins the bundle of the chosen pass where that is open; else it stands behind all of it.
+  const own = engine.pass?.bundle ?? null;
+  const joins = own !== null && !bundleId && open.includes(own);
+  const behind = own !== null && !joins ? membersOf(engine, own).at(-1)!.id : passId;
   const defaultSide = sideOf(treatment);
   const where = selectionId ? (side ?? defaultSide) : "everywhere";
   const id = engine.around.newId();
@@ -34,8 +38,8 @@ export async function addPass(engine: Engine, treatment: Treatment, side?: Side)
   const found = bands ? await bandsOfFrame(engine, bands.fields as ParamInfo[]).catch(() => []) : [];
   const started = bands && found.length ? { [bands.key]: found } : {};
   const params = { ...Object.fromEntries(treatment.params.map((p) => [p.key, p.default])), ...started, ...startOf(engine, treatment, where === "everywhere" ? null : selectionId) };
-  const value = { id, name: treatment.name, on: true, treatment: treatment.id, params, selection: where === "everywhere" ? null : selectionId, side: where, reads: "running", blend: "normal", amount: 100, bundle: bundleId ? null : (engine.pass?.bundle ?? null) };
-  void engine.document.edit([{ do: "add", target: engine.target.of("passes"), value, before: after(engine, passId) }], `${treatment.name} added`);
+  const value = { id, name: treatment.name, on: true, treatment: treatment.id, params, selection: where === "everywhere" ? null : selectionId, side: where, reads: "running", blend: "normal", amount: 100, bundle: joins ? own : null };
+  void engine.document.edit([{ do: "add", target: engine.target.of("passes"), value, before: after(engine, behind) }], `${treatment.name} added`);
   engine.put({ passId: id, upTo: false });
 }
 

@@ -88,6 +88,8 @@ function BundleCard({ bundle, members, url }: { bundle: Bundle; members: Pass[];
   const upTo = useStage((s) => s.upTo);
   const on = useValue(`bundles/${bundle.id}/on`, SWITCH, bundle.on) === true;
   const isOpen = open.includes(bundle.id);
+  const passId = useChoice((s) => s.passId);
+  const within = members.some((p) => p.id === passId);
   const toggle = () => engine.put({ open: isOpen ? open.filter((id) => id !== bundle.id) : [...open, bundle.id] });
   const menu = (
     <CardMenu
@@ -109,7 +111,7 @@ function BundleCard({ bundle, members, url }: { bundle: Bundle; members: Pass[];
     <li className="flex items-start gap-1">
       <ChevronRight size={12} className="mt-[24px] shrink-0 text-quiet" aria-hidden />
       <div className="relative">
-        <Card name={bundle.name} aside={on ? `${members.length} ${members.length === 1 ? "pass" : "passes"}` : "bypassed"} url={url} chosen={chosen} dim={!on} upTo={chosen && upTo} onChoose={choose} menu={menu} />
+        <Card name={bundle.name} aside={on ? `${members.length} ${members.length === 1 ? "pass" : "passes"}` : "bypassed"} url={url} chosen={chosen || (!isOpen && within)} dim={!on} upTo={chosen && upTo} onChoose={choose} menu={menu} />
         <button type="button" aria-expanded={isOpen} aria-label={`${isOpen ? "Close" : "Open"} ${bundle.name}`} title={isOpen ? "Close the bundle" : "Open the bundle: its passes"} className="absolute top-[2px] left-[2px] h-[24px] w-[24px] bg-black text-white" onClick={toggle}>
           {isOpen ? "◂" : "▸"}
         </button>

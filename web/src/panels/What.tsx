@@ -140,6 +140,7 @@ function AppliesTo({ item, sides, onSide }: AppliesProps) {
       </Heading>
       <Segments
         boxed
+        wide={sides.length > 3}
         label="Applies to"
         value={item.side!}
         onChange={(side) => onSide(side, null)}
