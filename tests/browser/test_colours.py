@@ -132,7 +132,13 @@ def test_palettes_come_from_other_shots_and_are_kept(bench: BenchPage, problems:
     found.get_by_role("button", name="Keep").first.click()
     page.get_by_role("textbox").last.fill("Market")
     page.keyboard.press("Enter")
-    expect(page.get_by_text("“Market” is kept.")).to_be_visible()
+    expect(page.get_by_text("“Market” is on the shelf.")).to_be_visible()
+    page.keyboard.press("Escape")
+    bench.add("Exposure")  # which takes no palette: the shelf makes a gradient map of it
+    page.get_by_role("button", name="Shelf").click()
+    page.get_by_role("region", name="Palettes").get_by_role("button", name="Market").click()
+    expect(page.get_by_text("Market is in Gradient map.")).to_be_visible()
+    assert [p.treatment for p in bench.look().passes] == ["gradient-map", "exposure", "gradient-map"] and len(bench.look().passes[2].params["stops"]) == 3
     assert problems == []
 
 

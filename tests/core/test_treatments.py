@@ -15,7 +15,7 @@ from wenditas.core.look.reference import render_reference
 from wenditas.core.params import describe
 from wenditas.core.select.selection import Moment
 from wenditas.core.treat import GROUPS, TREATMENTS
-from wenditas.core.treat.record import At
+from wenditas.core.treat.record import At, beginning
 
 EACH = pytest.mark.parametrize("treatment", TREATMENTS.values(), ids=list(TREATMENTS))
 FRAME = 9
@@ -158,6 +158,8 @@ def test_declaration_is_complete(treatment) -> None:
             assert len(info.choices) > 1 and info.default in info.choices
     for values in [*treatment.presets.values(), treatment.example]:
         treatment.params.model_validate(values)
+    assert treatment.follows_picks is None or next(i.kind for i in infos if i.key == treatment.follows_picks) == "colour"
+    assert beginning(treatment) != "from inside" or treatment.spreads
 
 
 @EACH

@@ -109,6 +109,16 @@ def test_greys_and_keys_by_hue() -> None:
     assert isinstance(key, HueKey) and key.refused == () and key.least_chroma == 0.04 and "least chroma" in less.note
 
 
+def test_colours_that_follow_picks_follow_them_where_their_pass_begins() -> None:
+    """A recolour inside and spill outside start from what was picked; the same on another side keep what they were told."""
+    keyed = Selection(id="s", name="S", keys=(HueKey(id="h", picks=(PICK,)),))
+    kinds = (("recolour", "inside", "original"), ("spill", "outside", "colour"), ("recolour", "outside", "original"), ("spill", "inside", "colour"))
+    passes = [{"id": str(n), "name": "p", "treatment": t, "selection": "s", "side": side, "params": {key: "#00ff00"}} for n, (t, side, key) in enumerate(kinds)]
+    before = parse_look({**look(keyed).model_dump(mode="json"), "passes": passes})
+    commands = edits.following(before, before)
+    assert [(c.target, c.value) for c in commands] == [("look/passes/0/params/original", "#cc1a1a"), ("look/passes/1/params/colour", "#cc1a1a")]
+
+
 def test_picks_stretch_a_key_by_lightness() -> None:
     dark = look(Selection(id="s", name="S", keys=(LightnessKey(id="l", low=0, high=20, soft_low=0, soft_high=5),)))
     wider = after(dark, edits.picked(dark, grey(0.2), "s", False).commands).selections[0].keys[0]

@@ -7,8 +7,8 @@ from pydantic import BaseModel, ConfigDict, Field
 from wenditas.core.look.commands import Command
 from wenditas.core.look.document import ShotDocument
 from wenditas.core.params import Colour, ParamInfo, Stop
-from wenditas.core.select.keys import HueKey
 from wenditas.core.shelf import Where
+from wenditas.core.treat.record import Begins
 from wenditas.media.facts import Facts
 from wenditas.render.export import VideoOptions
 from wenditas.render.tracking import Direction
@@ -126,14 +126,14 @@ class FitRequest(Based):
 
 
 class FitAnswer(BaseModel):
-    """The shot after fitting, the revision made (none where it asks first), the fitted key, and what was found.
+    """The shot after fitting, the revision made, and what was found; where it asks first nothing is stored, and the commands are what it would do.
 
     inside, outside: shares (0-1) of the picked and of the refused pixels that fall on their own side. before, after: percent of the frame.
     """
 
     view: ShotView
     made: int
-    key: HueKey
+    commands: list[Command]
     words: str
     apart: bool
     asks: bool
@@ -227,6 +227,8 @@ class TreatmentInfo(BaseModel):
     spreads: bool
     reads_matte: bool
     takes_palette: bool
+    begins: Begins
+    follows_picks: str | None
     source: str
     params: list[ParamInfo]
     presets: dict[str, dict[str, Any]]

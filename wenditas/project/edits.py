@@ -16,13 +16,14 @@ from wenditas.core.select.keys import ColourKey, HueKey, Key, LightnessKey
 from wenditas.core.select.picks import Pick
 from wenditas.core.select.selection import Selection
 from wenditas.core.select.shapes import Point, Shape
+from wenditas.core.treat import TREATMENTS
+from wenditas.core.treat.record import beginning
 from wenditas.store.database import new_id
 
 FENCE_MARGIN = 14  # pixels of a 1080-line picture around an island
 HUELESS, GREYER = GREY_CHROMA, 0.01  # chroma below which a hue says nothing; how far above a grey the least chroma is set
 GREY_KEY = {"tolerance": 4, "softness": 4, "lightness_weight": 100}  # closer than for colours: greys differ by lightness alone
 DARK, BRIGHT, ROOM, SOFT = 0.35, 0.85, 6, 8  # lightness that is keyed by itself, below and above; percent around a pick, and soft beyond
-FOLLOWING = {"recolour": "original", "spill": "colour"}  # the parameter of a treatment that follows the picks of its selection
 Made = tuple[list[Command], str]  # commands, and words
 
 
@@ -65,14 +66,15 @@ def following(before: Look, after: Look) -> list[Command]:
     """What brings such colours along after an edit of picks."""
     old = {item.id: item.params for item in before.passes}
     changed = (item for item in follow_picks(after).passes if old.get(item.id) != item.params)
-    params = ((item, FOLLOWING[item.treatment]) for item in changed if item.id in old)
+    params = ((item, str(TREATMENTS[item.treatment].follows_picks)) for item in changed if item.id in old)
     return [Set(target=join(["look", "passes", item.id, "params", param]), value=item.params[param]) for item, param in params]
 
 
 def _following(item: Pass, look: Look) -> Pass:
-    param = FOLLOWING.get(item.treatment)
-    if param is None or item.selection is None or (item.treatment == "recolour" and item.side != "inside"):
+    treatment = TREATMENTS.get(item.treatment)
+    if treatment is None or treatment.follows_picks is None or item.selection is None or item.side != beginning(treatment):
         return item
+    param = treatment.follows_picks
     picks = [p.colour for k in look.selection(item.selection).keys if isinstance(k, HueKey | ColourKey) for p in k.picks]
     if not picks:
         return item

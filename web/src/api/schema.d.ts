@@ -1927,7 +1927,7 @@ export interface components {
         };
         /**
          * FitAnswer
-         * @description The shot after fitting, the revision made (none where it asks first), the fitted key, and what was found.
+         * @description The shot after fitting, the revision made, and what was found; where it asks first nothing is stored, and the commands are what it would do.
          *
          *     inside, outside: shares (0-1) of the picked and of the refused pixels that fall on their own side. before, after: percent of the frame.
          */
@@ -1935,7 +1935,8 @@ export interface components {
             view: components["schemas"]["ShotView"];
             /** Made */
             made: number;
-            key: components["schemas"]["HueKey"];
+            /** Commands */
+            commands: (components["schemas"]["Set"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Move"])[];
             /** Words */
             words: string;
             /** Apart */
@@ -3147,6 +3148,13 @@ export interface components {
             reads_matte: boolean;
             /** Takes Palette */
             takes_palette: boolean;
+            /**
+             * Begins
+             * @enum {string}
+             */
+            begins: "inside" | "outside" | "everywhere" | "from inside";
+            /** Follows Picks */
+            follows_picks: string | null;
             /** Source */
             source: string;
             /** Params */

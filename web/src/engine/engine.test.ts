@@ -49,7 +49,7 @@ describe("the Bench", () => {
   it("adds a pass after the chosen one", () => {
     const engine = engineOn();
     engine.put({ passId: "a", selectionId: null });
-    addPass(engine, { id: "tint", name: "Tint", group: "map", summary: "", intents: [], spreads: false, reads_matte: false, takes_palette: false, source: "", params: [], presets: {} });
+    addPass(engine, { id: "tint", name: "Tint", group: "map", summary: "", intents: [], spreads: false, reads_matte: false, takes_palette: false, begins: "everywhere", follows_picks: null, source: "", params: [], presets: {} });
     expect([engine.passes.map((p) => p.id), engine.now.passId]).toEqual([["a", "new1", "b"], "new1"]);
   });
   it("stores what is typed before the playhead moves on", () => {

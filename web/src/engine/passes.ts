@@ -6,23 +6,11 @@ import { meanHex } from "../colour/oklch";
 import type { Engine } from "./engine";
 import { SWITCH } from "./lanes";
 
-const INSIDE = new Set(["remove", "shift", "fill"]); // groups that mostly serve a selection; the others finish the whole picture
-
-const WHOLE = new Set(["place", "shot-laid-in", "overlay-picture", "hue-bands"]); // of these, what goes by the whole frame all the same
-
 /** The pass after a pass; null where it is the last, or none is given. Behind a chosen bundle stands what follows all of it. */
 const after = (engine: Engine, id: string | null) => {
   const at = engine.passes.findIndex((p) => p.id === id);
   return at < 0 ? null : (engine.passes[at + 1]?.id ?? null);
 };
-
-/** Where a new pass applies that has a selection to go by. */
-function sideOf(treatment: Treatment): Side {
-  if (treatment.id === "monochrome" || treatment.id === "spill") return "outside";
-  if (treatment.id === "glow") return "from inside";
-  if (WHOLE.has(treatment.id)) return "everywhere";
-  return INSIDE.has(treatment.group) ? "inside" : "everywhere";
-}
 
 /** A new pass after the chosen one, on the side of the selection that most looks want. */
 export async function addPass(engine: Engine, treatment: Treatment, side?: Side) {
@@ -31,8 +19,7 @@ export async function addPass(engine: Engine, treatment: Treatment, side?: Side)
   const own = engine.pass?.bundle ?? null;
   const joins = own !== null && !bundleId && open.includes(own);
   const behind = own !== null && !joins ? membersOf(engine, own).at(-1)!.id : passId;
-  const defaultSide = sideOf(treatment);
-  const where = selectionId ? (side ?? defaultSide) : "everywhere";
+  const where = selectionId ? (side ?? treatment.begins) : "everywhere";
   const id = engine.around.newId();
   const bands = treatment.params.find((p) => p.kind === "bands");
   const found = bands ? await bandsOfFrame(engine, bands.fields as ParamInfo[]).catch(() => []) : [];
@@ -43,12 +30,9 @@ export async function addPass(engine: Engine, treatment: Treatment, side?: Side)
   engine.put({ passId: id, upTo: false });
 }
 
-/** The parameter of a treatment that follows the picks of its selection. */
-const FOLLOWING: Record<string, string> = { recolour: "original", spill: "colour" };
-
-/** Parameters that a new pass begins with: a recolour starts from the mean of its selection's picks, and that is what strays as spill. */
+/** Parameters that a new pass begins with: the one that follows picks is the mean of its selection's. */
 function startOf(engine: Engine, treatment: Treatment, selectionId: string | null): Record<string, unknown> {
-  const param = FOLLOWING[treatment.id];
+  const param = treatment.follows_picks;
   if (!param || !selectionId) return {};
   const selection = engine.selections.find((s) => s.id === selectionId);
   const colours = (selection?.keys ?? []).flatMap((k) => ("picks" in k ? (k.picks ?? []).map((p) => p.colour) : []));

@@ -86,13 +86,11 @@ export async function pick(engine: Engine, x: number, y: number, refuse: boolean
   const answer = await engine.ask("picks", { frame, x, y, patch, ...box, selection, refuse, key: keyId, name }, "The pick was not stored.");
   if (!answer) return;
   engine.put({ selectionId: String(answer["selection"]), tool: refuse ? "refuse" : "add", ...(selection === null ? { keyId: null, shapeId: null } : {}) });
-  if (answer["note"]) engine.around.say(String(answer["note"]));
+  if (answer["note"]) engine.done(String(answer["note"]), answer.made);
 }
 
 /** A fit that selects much more than before: what it would be, until it is decided on. */
 export type Fitting = { selection: string; key: string; words: string; before: number; after: number; commands: Command[] };
-
-const FITTED = ["tolerance", "least_chroma", "gate_softness", "hue_offset"] as const;
 
 /** Fit a key by hue to its picks. Where that would select much more than before, it is shown and asked about first. */
 export async function fit(engine: Engine, selection: Selection, key: Key, sure = false) {
@@ -101,8 +99,7 @@ export async function fit(engine: Engine, selection: Selection, key: Key, sure =
   if (!answer) return;
   const words = String(answer["words"]);
   if (answer["asks"]) {
-    const fitted = answer["key"] as Record<string, unknown>;
-    const commands = FITTED.map((field): Command => ({ do: "set", target: keyTarget(engine, selection, key, field), value: fitted[field] }));
+    const commands = answer["commands"] as Command[];
     engine.put({ fitting: { selection: selection.id, key: key.id!, words, before: Number(answer["before"]), after: Number(answer["after"]), commands } });
     engine.document.show(commands);
     return;

@@ -11,6 +11,7 @@ import { FileInput } from "../ui/fileinput";
 import { useSay } from "../ui/notices";
 import { useAskName } from "../ui/prompt";
 import { SmallNumber } from "../ui/small";
+import { putPalette } from "../engine/palettes";
 import { useEngine, useSettledFrame, useView } from "./engine";
 import type { Stop } from "../colour/stops";
 
@@ -71,13 +72,10 @@ function Content({ pass, treatment }: { pass: Pass; treatment: Treatment }) {
       say(problem instanceof Error ? problem.message : "The file was not taken.", { bad: true });
     }
   };
-  const put = async (item: Item) => {
-    const answer = await engine.ask("palette", { of: pass.id, colours: item.colours, name: item.name }, "The palette was not put in.");
-    if (answer) engine.done(`${item.name} is in ${pass.name}.`, answer.made);
-  };
+  const put = (item: Item) => void putPalette(engine, pass.id, { name: item.name, colours: item.colours });
   const refresh = () => queries.invalidateQueries({ queryKey: ["palettes"] });
   const run = (work: Promise<unknown>, done?: () => void) => void work.then(() => (void refresh(), done?.()), (problem: Error) => say(problem.message, { bad: true }));
-  const keep = (item: Item) => askName("Keep this palette", item.name, (title) => run(ask(client.POST("/api/palettes", { body: { name: title, colours: item.colours } })), () => say(`“${title}” is kept.`)));
+  const keep = (item: Item) => askName("Keep this palette", item.name, (title) => run(ask(client.POST("/api/palettes", { body: { name: title, colours: item.colours } })), () => say(`“${title}” is on the shelf.`)));
   const path = (id: string) => ({ params: { path: { palette: id } } });
   const drop = (item: Item) =>
     run(ask(client.DELETE("/api/palettes/{palette}", path(item.kept!))), () => say(`“${item.name}” was taken away.`, { action: { name: "Bring back", run: () => run(ask(client.POST("/api/palettes/{palette}/restore", path(item.kept!)))) } }));
@@ -102,7 +100,7 @@ function Content({ pass, treatment }: { pass: Pass; treatment: Treatment }) {
       <FileInput ref={file} label="Picture for colours" accept=".png,.jpg,.jpeg,.tif,.tiff,.webp" onFile={(chosen) => void bring(chosen)} />
       {error && <p className="mt-2 text-quiet">{error.message}</p>}
       <Grid title={`From ${name}`} items={items} pass={pass} frame={frame} onPut={put} action={{ name: "Keep", run: keep }} />
-      <Grid title="Kept" items={saved} pass={pass} frame={frame} onPut={put} action={{ name: "Remove", run: drop }} />
+      <Grid title="On the shelf" items={saved} pass={pass} frame={frame} onPut={put} action={{ name: "Remove", run: drop }} />
       <Grid title="Built in" items={built} pass={pass} frame={frame} onPut={put} />
     </>
   );

@@ -14,6 +14,7 @@ from wenditas.core.select.keys import KEYS
 from wenditas.core.select.shapes import Shape
 from wenditas.core.shelf import STARTERS
 from wenditas.core.treat import GROUPS, TREATMENTS
+from wenditas.core.treat.record import beginning
 
 router = APIRouter(tags=["catalogue"])
 
@@ -31,6 +32,8 @@ def catalogue() -> Catalogue:
             spreads=t.spreads,
             reads_matte=t.reads_matte,
             takes_palette=t.takes_palette is not None,
+            begins=beginning(t),
+            follows_picks=t.follows_picks,
             source=t.source,
             params=describe(t.params),
             presets={name: dict(values) for name, values in t.presets.items()},

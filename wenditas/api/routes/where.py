@@ -16,7 +16,7 @@ from wenditas.core.errors import BadLook, NotFound
 from wenditas.core.film import noise_under
 from wenditas.core.kernel import Picture
 from wenditas.core.look.animate import look_at
-from wenditas.core.look.commands import Set
+from wenditas.core.look.commands import Command, Set
 from wenditas.core.measure.coverage import weak_frames
 from wenditas.core.measure.cuts import cuts
 from wenditas.core.select.calm import calmed
@@ -53,7 +53,7 @@ def fit(services: Shared, shot_id: str, request: FitRequest) -> FitAnswer:
     found = fit_to_picks(key, lambda frame: calmed(_source(services, footage_id, frame, FIT_WIDTH), noise))
     value = found.key.model_dump(mode="json")
     of_key = edits.selection_target(selection.id, "keys", key.id)
-    commands = [Set(target=f"{of_key}/{field}", value=value[field]) for field in FITTED]
+    commands: list[Command] = [Set(target=f"{of_key}/{field}", value=value[field]) for field in FITTED]
     fitted = services.documents.with_commands(shot_id, loaded, commands).look
     nodes = (services.nodes.shot(footage_id, look) for look in (loaded.document.look, fitted))
     before, after = (services.coverage.at(node, request.frame, selection.id) for node in nodes)
@@ -61,7 +61,7 @@ def fit(services: Shared, shot_id: str, request: FitRequest) -> FitAnswer:
     done = stored(services, shot_id, request, [] if asks else commands, f"{selection.name} fitted to its picks")
     words = f"{found.words} It covers {after:.1f} % of the frame, {before:.1f} % before."
     told = {"words": words, "apart": found.apart, "asks": asks, "inside": found.inside, "outside": found.outside, "before": before, "after": after}
-    return FitAnswer(view=done, made=done.made, key=found.key, **told)
+    return FitAnswer(view=done, made=done.made, commands=commands, **told)
 
 
 @router.get("/api/footage/{footage_id}/colours/{frame}")

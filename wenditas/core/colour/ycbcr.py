@@ -50,6 +50,30 @@ def luma(coded: npt.ArrayLike, weights: tuple[float, float, float] = LUMA_709) -
     return np.asarray(np.tensordot(np.asarray(weights), np.asarray(coded, dtype=np.float64), axes=1))
 
 
+def spans(weights: tuple[float, float, float] = LUMA_709) -> tuple[float, float]:
+    """How far B'-Y' and R'-Y' reach where Cb and Cr go from -0.5 to 0.5 (BT.709-6, 3.3)."""
+    return 2 * (1 - weights[2]), 2 * (1 - weights[0])
+
+
+def differences(coded: npt.ArrayLike, weights: tuple[float, float, float] = LUMA_709) -> Floats:
+    """Gamma-coded R'G'B' `(3, ...)` as luma (nominal 0-1), Cb and Cr (-0.5 to 0.5) `(3, ...)`. Source: BT.709-6, 3.2-3.3.
+
+    >>> differences([0.0, 0.0, 1.0]).round(4).tolist()
+    [0.0722, 0.5, -0.0458]
+    """
+    rgb = np.asarray(coded, dtype=np.float64)
+    y, (blue, red) = luma(rgb, weights), spans(weights)
+    return np.stack([y, (rgb[2] - y) / blue, (rgb[0] - y) / red])
+
+
+def rgb_from_differences(values: npt.ArrayLike, weights: tuple[float, float, float] = LUMA_709) -> Floats:
+    """The inverse of `differences`, not limited."""
+    y, cb, cr = np.asarray(values, dtype=np.float64)
+    (kr, kg, kb), (blue, red) = weights, spans(weights)
+    r, b = y + red * cr, y + blue * cb
+    return np.stack([r, (y - kr * r - kb * b) / kg, b])
+
+
 def ycbcr_from_rgb(coded: npt.ArrayLike, signal: Signal) -> Floats:
     """Gamma-coded R'G'B' `(3, ...)`, nominal 0-1, to unrounded code values `(3, ...)`.
 
@@ -58,11 +82,7 @@ def ycbcr_from_rgb(coded: npt.ArrayLike, signal: Signal) -> Floats:
     >>> ycbcr_from_rgb([1.0, 1.0, 1.0], Signal()).round(3).tolist()
     [235.0, 128.0, 128.0]
     """
-    rgb = np.asarray(coded, dtype=np.float64)
-    kr, _, kb = signal.luma
-    y = luma(rgb, signal.luma)
-    cb = (rgb[2] - y) / (2 * (1 - kb))
-    cr = (rgb[0] - y) / (2 * (1 - kr))
+    y, cb, cr = differences(coded, signal.luma)
     zero = signal.chroma_zero
     return np.stack([y * signal.luma_span + signal.black, cb * signal.chroma_span + zero, cr * signal.chroma_span + zero])
 
@@ -70,9 +90,6 @@ def ycbcr_from_rgb(coded: npt.ArrayLike, signal: Signal) -> Floats:
 def rgb_from_ycbcr(codes: npt.ArrayLike, signal: Signal) -> Floats:
     """Code values `(3, ...)` to gamma-coded R'G'B', not limited; the inverse of `ycbcr_from_rgb`."""
     values = np.asarray(codes, dtype=np.float64)
-    kr, kg, kb = signal.luma
     y = (values[0] - signal.black) / signal.luma_span
     cb, cr = (values[1:] - signal.chroma_zero) / signal.chroma_span
-    r = y + 2 * (1 - kr) * cr
-    b = y + 2 * (1 - kb) * cb
-    return np.stack([r, (y - kr * r - kb * b) / kg, b])
+    return rgb_from_differences([y, cb, cr], signal.luma)

@@ -71,14 +71,14 @@ class Keys:
         """The keys of what other shots show that passes lay in, at the frames that are read too."""
         found = []
         for params in recipe.laid:
-            other = next((laid.of for laid in node.laid if laid.id == params.shot), None)
-            if other is not None:
-                ratio, begins = float(other.rate / node.rate), other.first if isinstance(other, Shot) else 0
-                for offset in sorted({0, *recipe.looks}):
-                    shown = frame_shown(params, number + offset, ratio) - begins
-                    found.append(self.of(other, shown))
-                    if params.part and isinstance(other, Shot) and any(s.id == params.part for s in other.look.selections):
-                        found.append(self.of(other, shown, "matte", params.part))
+            laid = next((laid for laid in node.laid if laid.id == params.shot), None)
+            if laid is None:
+                continue
+            part = laid.part(params.part)
+            for offset in sorted({0, *recipe.looks}):
+                shown = laid.frame(frame_shown(params, number + offset, float(laid.of.rate / node.rate)))
+                found.append(self.of(laid.of, shown))
+                found += [] if part is None else [self.of(laid.of, shown, "matte", part)]
         return found
 
     def matte_key(self, node: Shot | Span, selection: str, number: int) -> str:

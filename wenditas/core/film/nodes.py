@@ -83,7 +83,15 @@ class Inlaid(Params):
     """Another shot that passes of a look may lay in, by its id."""
 
     id: str = Field(min_length=1, max_length=40)
-    of: "Node"
+    of: "Shot"
+
+    def frame(self, number: int) -> int:
+        """The frame of the shot for one that is counted as the Bench counts them, from the start of its footage: the nearest there is."""
+        return min(max(number - self.of.first, 0), self.of.length - 1)
+
+    def part(self, id: str) -> str | None:
+        """The selection of the shot that is its shape; None for all of it, and where there is no such selection any more."""
+        return next((s.id for s in self.of.look.selections if s.id == id), None)
 
 
 class Shot(Stretched):

@@ -297,22 +297,17 @@ class _Rendering:
 
     def _inlay(self, node: Shot | Span, id: str) -> Inlay | None:
         """A shot that is laid in, whose frames are counted as the Bench counts them: those of what it is made from."""
-        other = next((laid.of for laid in node.laid if laid.id == id), None)
-        if other is None:
+        laid = next((laid for laid in node.laid if laid.id == id), None)
+        if laid is None:
             return None
-        begins = other.first if isinstance(other, Shot) else 0
-        height = size_of(other)[0]
+        height, width = size_of(laid.of)
 
         def picture(frame: int, rows: int, part: str) -> tuple[Picture, Matte | None]:
-            own_height, own_width = size_of(other)
-            size = (rows, max(1, round(own_width * rows / own_height)))
-            number = min(max(frame - begins, 0), other.length - 1)
-            shown = self.picture(other, number, size)
-            if part and isinstance(other, Shot) and any(s.id == part for s in other.look.selections):
-                return shown, self.picture(other, number, size, "matte", None, part)[0]
-            return shown, None if part else self._alpha(other, number, size)
+            size, number, selection = (rows, max(1, round(width * rows / height))), laid.frame(frame), laid.part(part)
+            matte = self._alpha(laid.of, number, size) if selection is None else self.picture(laid.of, number, size, "matte", None, selection)[0]
+            return self.picture(laid.of, number, size), matte
 
-        return Inlay(height, float(other.rate / node.rate), picture)
+        return Inlay(height, float(laid.of.rate / node.rate), picture)
 
     def _alpha(self, node: Node, frame: int, size: Size) -> Matte | None:
         if isinstance(node, Footage):

@@ -11,8 +11,8 @@ from collections.abc import Sequence
 import cv2
 import numpy as np
 
-from wenditas.core.colour.ycbcr import LUMA_709
-from wenditas.core.kernel import Floats, Picture
+from wenditas.core.colour.ycbcr import differences
+from wenditas.core.kernel import Floats, Picture, as_picture
 from wenditas.core.select.calm import Noise
 
 ROBUST = 0.6745  # the median of the absolute values of a standard normal distribution
@@ -54,9 +54,7 @@ def sigma_of(picture: Picture) -> float:
 
     Source: see above; the median estimator by definition, the sizes of steps by our own fit.
     """
-    rgb = np.clip(picture, 0, 1)
-    y = np.tensordot(np.array(LUMA_709, np.float32), rgb, axes=1)
-    planes = [y, (rgb[2] - y) / np.float32(1.8556), (rgb[0] - y) / np.float32(1.5748)]
+    planes = as_picture(differences(np.clip(picture, 0, 1)))
     _, height, width = picture.shape
     if min(height, width) < 4 * BLOCK:
         return 0.0

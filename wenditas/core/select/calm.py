@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from wenditas.core.colour.ycbcr import LUMA_709
+from wenditas.core.colour.ycbcr import LUMA_709, differences, rgb_from_differences, spans
 from wenditas.core.kernel import Floats, Picture, as_picture, kernel
 from wenditas.core.tiles import run_tiles
 
@@ -21,8 +21,8 @@ LIFT_REACH, LIFT_LEAST = 0.12, 1e-3  # difference in luma at which a sample no l
 LEAST_NOISE = 1e-3  # a quarter of a code value of 8 bits: nothing to calm
 NATIVE = 0.75  # of the footage's lines from which a picture of it still has chroma at half size
 KR, KG, KB = (np.float32(k) for k in LUMA_709)
-PER_B, PER_R = np.float32(1 / (2 * (1 - LUMA_709[2]))), np.float32(1 / (2 * (1 - LUMA_709[0])))
-BLUE, RED = np.float32(2 * (1 - LUMA_709[2])), np.float32(2 * (1 - LUMA_709[0]))
+BLUE, RED = (np.float32(v) for v in spans())
+PER_B, PER_R = (np.float32(1 / v) for v in spans())
 QUARTER, ZERO, ONE, LEAST = np.float32(0.25), np.float32(0), np.float32(1), np.float32(LIFT_LEAST)
 SHARES = np.array([[9, 3], [3, 1]], np.float32) / np.float32(16)  # of bilinear interpolation: the sample that a pixel lies in, and its neighbours
 
@@ -64,9 +64,8 @@ def calmed_reference(picture: Picture, noise: Noise) -> Picture:
     """`calmed` in plain NumPy, float64."""
     if noise.calm:
         return picture
-    rgb = picture.astype(np.float64)
-    y = np.tensordot(np.array(LUMA_709), rgb, axes=1)
-    planes: Floats = np.stack([y, (rgb[2] - y) * float(PER_B), (rgb[0] - y) * float(PER_R)])
+    planes = differences(picture)
+    y = planes[0]
     halves = _halves(noise, *y.shape)
     small: Floats = _halved_reference(planes) if halves else planes
     nearness = NEARNESS if halves else SMALL_NEARNESS
@@ -83,8 +82,7 @@ def calmed_reference(picture: Picture, noise: Noise) -> Picture:
             total, sums = total + weight, sums + weight * there[1:]
     smooth = sums / total
     chroma: Floats = _lifted_reference(np.concatenate([small[:1], smooth]), y) if halves else smooth
-    red, blue = y + float(RED) * chroma[1], y + float(BLUE) * chroma[0]
-    return as_picture(np.stack([red, (y - float(KR) * red - float(KB) * blue) / float(KG), blue]))
+    return as_picture(rgb_from_differences([y, *chroma]))
 
 
 def _halved_reference(planes: Floats) -> Floats:

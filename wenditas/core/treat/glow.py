@@ -90,6 +90,7 @@ TREATMENT = Treatment(
     check="SciPy gaussian_filter on linear light; a point of light keeps its energy",
     params=Glow,
     reference=glow,
+    begins="from inside",
     prepare=prepare,
     reach=on_frames,
     spreads=True,

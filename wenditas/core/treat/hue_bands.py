@@ -75,6 +75,7 @@ TREATMENT = Treatment(
     params=HueBands,
     takes_palette=bands_at,
     reference=hue_bands,
+    begins="everywhere",
     prepare=lambda params: prepare_by_hue(_tables(params)),
     example={
         "bands": [

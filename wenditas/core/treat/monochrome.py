@@ -52,6 +52,7 @@ TREATMENT = Treatment(
     check="luma weights of BT.709-6 on pure red, green and blue",
     params=Monochrome,
     reference=monochrome,
+    begins="outside",
     prepare=lambda params: prepare_matrix(_matrix(params)),
     presets={
         "Rec. 709 luma": LUMA,

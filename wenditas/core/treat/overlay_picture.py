@@ -87,6 +87,7 @@ TREATMENT = Treatment(
     check="Pillow's alpha_composite at full size",
     params=OverlayPicture,
     reference=overlay_picture,
+    begins="everywhere",
     prepare=prepare,
     reach=on_frames,
 )

@@ -78,6 +78,7 @@ TREATMENT = Treatment(
     check="SciPy ndimage.affine_transform; NumPy flip",
     params=Place,
     reference=place,
+    begins="everywhere",
     prepare=prepare,
     reach=on_frames,
     example={"size": 60, "turn": 12, "crop_top": 10, "colour": "#303030"},

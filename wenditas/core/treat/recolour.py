@@ -47,6 +47,7 @@ TREATMENT = Treatment(
     check="coloraide: the original colour lands on the target's hue, chroma and lightness",
     params=Recolour,
     reference=recolour,
+    follows_picks="original",
     prepare=lambda p: prepare_rotate(*_turn(p)),
     example={"original": "#b83227", "target": "#2f6fb5"},
 )

@@ -10,6 +10,8 @@ from wenditas.core.params import Params
 
 Group = Literal["remove", "shift", "map", "fill", "tone", "soften", "break"]
 GROUPS: tuple[Group, ...] = ("remove", "shift", "map", "fill", "tone", "soften", "break")
+Begins = Literal["inside", "outside", "everywhere", "from inside"]
+SERVING: tuple[Group, ...] = ("remove", "shift", "fill")  # groups that mostly serve a selection; the others finish the whole picture
 Reach = Literal["pixel", "frame", "time"]
 
 
@@ -79,7 +81,9 @@ class Treatment:
     moves: whether it does something else to the same picture at another frame. looks: which other frames it reads, relative to its own.
     spreads: whether what it takes from a place shows around it, so that it can spread from inside a selection over all.
     reads_matte: whether it does something with the edge of the pass's selection, and nothing without one.
-    takes_palette: given its parameters and colours from dark to light, the parameters that these change, as plain data.
+    begins: where a new pass of it applies that has a selection to go by; else by its group. follows_picks: the parameter that is the mean colour
+    of the picks of the pass's selection, as long as the pass is on the side where it begins. takes_palette: given its parameters and colours from
+    dark to light, the parameters that these change, as plain data.
     intents: what people who look for it may call what they are after, beyond its name and summary.
     """
 
@@ -100,8 +104,15 @@ class Treatment:
     looks: Callable[[Any], tuple[int, ...]] = lambda params: ()
     spreads: bool = False
     reads_matte: bool = False
+    begins: Begins | None = None
+    follows_picks: str | None = None
     takes_palette: Callable[[Any, Sequence[str]], dict[str, Any]] | None = None
     intents: tuple[str, ...] = ()
+
+
+def beginning(treatment: Treatment) -> Begins:
+    """Where a new pass applies that has a selection to go by."""
+    return treatment.begins or ("inside" if treatment.group in SERVING else "everywhere")
 
 
 def on_frames(params: Params) -> Reach:

@@ -80,6 +80,7 @@ TREATMENT = Treatment(
     check="coloraide's source-over; SciPy ndimage.affine_transform",
     params=ShotLaidIn,
     reference=shot_laid_in,
+    begins="everywhere",
     prepare=prepare,
     reach=on_frames,
     example={"size": 50, "turn": 8},

@@ -3,15 +3,15 @@
 import numpy as np
 
 from wenditas.core.colour.hexes import rgb_from_hex
-from wenditas.core.colour.ycbcr import LUMA_709
-from wenditas.core.kernel import Floats, Matte, Picture, as_picture, kernel
+from wenditas.core.colour.ycbcr import differences, rgb_from_differences, spans
+from wenditas.core.kernel import Matte, Picture, as_picture, kernel
 from wenditas.core.params import Colour, Params, colour, number, percent, pixels
 from wenditas.core.select.clean import signed_distance
 from wenditas.core.tiles import run_tiles
+from wenditas.core.treat.parts.tables import KB, KG, KR
 from wenditas.core.treat.record import Apply, At, Treatment, on_frames
 
-KR, KG, KB = (np.float32(k) for k in LUMA_709)
-BLUE, RED = np.float32(2 * (1 - LUMA_709[2])), np.float32(2 * (1 - LUMA_709[0]))
+BLUE, RED = (np.float32(v) for v in spans())
 TINY, ZERO, ONE = np.float32(1e-9), np.float32(0), np.float32(1)
 SOFT = 20.0  # degrees over which hues beyond the reach fade out
 
@@ -34,9 +34,7 @@ def weight_of(matte: Matte, reach: float) -> Matte:
 
 def _direction(params: Spill) -> tuple[float, float]:
     """The colour's direction in the plane of Cb and Cr; none of a grey."""
-    r, _, b = rgb_from_hex(params.colour)
-    y = float(np.dot(LUMA_709, rgb_from_hex(params.colour)))
-    cb, cr = (b - y) / float(BLUE), (r - y) / float(RED)
+    _, cb, cr = (float(v) for v in differences(rgb_from_hex(params.colour)))
     length = float(np.hypot(cb, cr))
     return (cb / length, cr / length) if length > 1e-3 else (0.0, 0.0)
 
@@ -52,15 +50,12 @@ def spill(picture: Picture, params: Spill, at: At) -> Picture:
         return picture
     weight = weight_of(at.matte, params.reach * at.scale) * params.strength / 100
     ub, ur = _direction(params)
-    values: Floats = picture.astype(np.float64)
-    y = np.tensordot(np.array(LUMA_709), values, axes=1)
-    cb, cr = (values[2] - y) / float(BLUE), (values[0] - y) / float(RED)
+    y, cb, cr = differences(picture)
     along = np.maximum(cb * ub + cr * ur, 0)
     apart = np.degrees(np.arccos(np.clip(along / np.maximum(np.hypot(cb, cr), 1e-9), 0, 1)))
     t = np.clip((apart - params.hues) / SOFT, 0, 1)
     taken = weight * (1 - t * t * (3 - 2 * t)) * along
-    r, b = y + float(RED) * (cr - taken * ur), y + float(BLUE) * (cb - taken * ub)
-    return as_picture(np.stack([r, (y - LUMA_709[0] * r - LUMA_709[2] * b) / LUMA_709[1], b]))
+    return as_picture(rgb_from_differences([y, cb - taken * ub, cr - taken * ur]))
 
 
 @kernel
@@ -104,6 +99,8 @@ TREATMENT = Treatment(
     check="SciPy distance_transform_edt; luma by colour-science stays",
     params=Spill,
     reference=spill,
+    begins="outside",
+    follows_picks="colour",
     prepare=prepare,
     reach=on_frames,
     reads_matte=True,

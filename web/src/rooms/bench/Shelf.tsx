@@ -7,6 +7,7 @@ import { useCatalogue } from "../../api/queries";
 import { Button, Segments } from "../../ui/basics";
 import { Menu } from "../../ui/menu";
 import { walk } from "../../panels/AddPass";
+import { type Palette, takePalette } from "../../engine/palettes";
 import { putOn, saveOnShelf, type Where } from "../../engine/pocket";
 import { useApp, useSheet } from "../../panels/app";
 import { useChoice, useDocument, useEngine, useSettledFrame, useView } from "../../panels/engine";
@@ -50,6 +51,12 @@ function Content({ close }: { close: () => void }) {
   const selections = selectionsOf(document);
   const selectionId = useChoice((s) => s.selectionId);
   const chosen = selections.find((s) => s.id === selectionId);
+  const { data: kept } = useQuery({ queryKey: ["palettes"], queryFn: () => ask(client.GET("/api/palettes")) });
+  const palettes = (kept ?? []).filter((p) => p.name.toLowerCase().includes(search.toLowerCase()));
+  const put = (palette: Palette) => {
+    close();
+    void takePalette(engine, data?.treatments ?? [], palette);
+  };
   const matches = (i: Item) => `${i.name} ${i.words}`.toLowerCase().includes(search.toLowerCase());
   const mine = (saved ?? []).map((s): Item => ({ ...s, words: s.words || (s.kind === "pass" ? "A saved pass; it is added to the look." : "A saved look."), mine: true })).filter(matches);
   const starters = (data?.starters ?? []).filter(matches);
@@ -72,8 +79,25 @@ function Content({ close }: { close: () => void }) {
       </div>
       <div className="min-h-0 overflow-auto px-4 pb-4" onKeyDown={(e) => walk(e, 5)}>
         {mine.length > 0 && <Group title="Saved" items={mine} take={take} where={where} />}
+        {palettes.length > 0 && (
+          <section aria-label="Palettes">
+            <h3 className="pt-3 pb-1.5 text-[12px] font-semibold text-quiet">Palettes</h3>
+            <div className="grid grid-cols-5 gap-3">
+              {palettes.map((p) => (
+                <button key={p.id} type="button" data-cell title="Into the chosen pass where it takes a palette, else into a new gradient map" className="min-w-0 border border-transparent text-left hover:border-ink focus-visible:border-ink" onClick={() => put({ name: p.name, colours: p.colours })}>
+                  <span className="flex h-[24px]">
+                    {p.colours.map((c, n) => (
+                      <span key={n} className="flex-1" style={{ background: c }} />
+                    ))}
+                  </span>
+                  <b className="block truncate">{p.name}</b>
+                </button>
+              ))}
+            </div>
+          </section>
+        )}
         {starters.length > 0 && <Group title="To begin with" items={starters} take={take} where={where} />}
-        {!mine.length && !starters.length && <p className="py-6 text-quiet">Nothing on the shelf is called that.</p>}
+        {!mine.length && !starters.length && !palettes.length && <p className="py-6 text-quiet">Nothing on the shelf is called that.</p>}
       </div>
     </>
   );

@@ -9,7 +9,7 @@ from typing import TypeVar
 import numpy as np
 
 from wenditas.core.colour.oklab import oklab_from_rgb
-from wenditas.core.colour.ycbcr import LUMA_709
+from wenditas.core.colour.ycbcr import differences, rgb_from_differences
 from wenditas.core.kernel import Floats
 from wenditas.core.select.calm import Noise
 from wenditas.core.select.keys.colour import ColourKey
@@ -21,20 +21,14 @@ STEP = 1 / 255  # of coded chroma, for the derivative
 MOST_DEGREES, MOST_CHROMA, MOST_DISTANCE = 30.0, 0.05, 10.0  # that a soft edge is widened by
 
 
-def _rgb(y: float, cb: float, cr: float) -> Floats:
-    kr, kg, kb = LUMA_709
-    r, b = y + 2 * (1 - kr) * cr, y + 2 * (1 - kb) * cb
-    return np.clip([r, (y - kr * r - kb * b) / kg, b], 0, 1.25)
+def _lab(y: float, cb: float, cr: float) -> Floats:
+    return oklab_from_rgb(np.clip(rgb_from_differences([y, cb, cr]), 0, 1.25))
 
 
 def chroma_error(pick: Pick, sigma: float) -> float:
     """Standard deviation of Oklab's a and b at a pick, where coded Cb and Cr have that of `sigma` each."""
-    r, g, b = pick.colour
-    kr, kg, kb = LUMA_709
-    y = kr * r + kg * g + kb * b
-    cb, cr = (b - y) / (2 * (1 - kb)), (r - y) / (2 * (1 - kr))
-    by_blue = oklab_from_rgb(_rgb(y, cb + STEP, cr)) - oklab_from_rgb(_rgb(y, cb - STEP, cr))
-    by_red = oklab_from_rgb(_rgb(y, cb, cr + STEP)) - oklab_from_rgb(_rgb(y, cb, cr - STEP))
+    y, cb, cr = (float(v) for v in differences(pick.colour))
+    by_blue, by_red = _lab(y, cb + STEP, cr) - _lab(y, cb - STEP, cr), _lab(y, cb, cr + STEP) - _lab(y, cb, cr - STEP)
     slopes = np.concatenate([by_blue[1:], by_red[1:]]) / (2 * STEP)
     return float(sigma * np.sqrt((slopes**2).sum() / 2))
 
