@@ -79,3 +79,23 @@ def test_bad_options_and_missing_media(client: TestClient, project: str, shot: d
     start(client, shot)
     failed = wait_for(lambda: next((e for e in exports(client, project) if e["state"] == "failed"), None))
     assert "failed" in failed["message"]
+
+
+@pytest.mark.parametrize("quality", ["fine", "small"])
+def test_an_estimate_is_near_what_comes_out_and_leaves_nothing(client: TestClient, project: str, long_shot: dict, tmp_path: Path, quality: str) -> None:
+    asked = {"revision": long_shot["revision"], "options": {"quality": quality}}
+    told = client.post(f"/api/shots/{long_shot['shot']['id']}/exports/estimate", json=asked)
+    assert told.status_code == 200, told.text
+    estimate = told.json()
+    assert not list((tmp_path / "data" / "cache").glob("estimate-*"))
+    start(client, long_shot, **{k: v for k, v in asked.items() if k == "options"})
+    row = wait_for(lambda: next((e for e in exports(client, project) if e["state"] == "done"), None))
+    assert (estimate["frames"], estimate["width"], estimate["height"]) == (row["total"], 960, 540)
+    assert row["bytes"] / 2 < estimate["bytes"] < row["bytes"] * 2
+    assert estimate["seconds"] > 0
+
+
+def test_an_estimate_of_what_cannot_be_exported_says_so(client: TestClient, shot: dict) -> None:
+    url = f"/api/shots/{shot['shot']['id']}/exports/estimate"
+    assert client.post(url, json={"revision": shot["revision"], "options": {"kind": "matte"}}).status_code in (400, 404, 422)
+    assert client.post(url, json={"revision": 9999}).status_code == 404

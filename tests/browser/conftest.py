@@ -137,7 +137,9 @@ class BenchPage:
         return self.page.evaluate(script, [x, y])
 
     def click(self, x: float, y: float) -> None:
-        """Click in the picture at x, y (0-1) and wait for what it does."""
+        """Click in the picture at x, y (0-1) and wait for what it does: a new pick, where only the hand is out."""
+        if self.page.get_by_role("radio", name="Hand", exact=True).is_checked() and not self.page.get_by_role("button", name="not now").count():
+            self.page.get_by_role("radio", name="New pick", exact=True).click()
         place = self.page.evaluate("() => { const c = document.querySelector('#picture canvas'); const b = JSON.parse(c.dataset.place); return b }")
         corner = self.canvas.bounding_box()
         self.page.mouse.click(corner["x"] + place["x"] + x * place["width"], corner["y"] + place["y"] + y * place["height"])
@@ -165,8 +167,7 @@ class BenchPage:
         """Drag a slider's handle by some pixels, in many small steps."""
         slider = self.page.get_by_role("slider", name=name, exact=True)
         box = slider.bounding_box()
-        now, low, high = (float(slider.get_attribute(f"aria-value{k}")) for k in ("now", "min", "max"))
-        x, y = box["x"] + (now - low) / (high - low) * box["width"], box["y"] + box["height"] / 2
+        x, y = box["x"] + float(slider.get_attribute("data-place")) * box["width"], box["y"] + box["height"] - 5
         self.page.mouse.move(x, y)
         self.page.mouse.down()
         for n in range(1, abs(pixels) + 1):

@@ -40,6 +40,8 @@ def test_pixel_report() -> None:
     picture[:, 1, 1] = (1.0, 0.5, 1.7)
     report = pixel_report(picture, 0.99, 1.0)
     assert report.hex == "#FF80FF"
+    assert report.rgb == pytest.approx((100, 50, 170), abs=1e-4)  # what lies above white is told as it is
+    assert report.luma == pytest.approx(0.2126 * 100 + 0.7152 * 50 + 0.0722 * 170, abs=1e-4)  # ITU-R BT.709-6, 3.2
     assert pixel_report(picture, 0, 0).hex == "#000000"
 
 

@@ -11,6 +11,8 @@ import { Uploads } from "./api/uploads";
 import { Document, type Refused } from "./engine/document";
 import { Engine } from "./engine/engine";
 import { newId } from "./engine/ids";
+import { Places } from "./engine/places";
+import { Layout } from "./engine/layout";
 import { readPocket, type Pocket } from "./engine/pocket";
 import { Notices } from "./ui/notices";
 import { Prompts } from "./ui/prompt";
@@ -32,6 +34,8 @@ export class App {
   readonly uploads = new Uploads(this.queries, (name) => this.notices.say(`“${name}” is here already: the same file is not taken in twice.`));
   readonly sheets: StoreApi<Sheets> = createStore(() => ({ keyboard: false, shelf: false }));
   readonly pocket: StoreApi<{ held: Pocket | null }> = createStore(() => ({ held: readPocket(localStorage.getItem(POCKET)) }));
+  readonly layout = new Layout(localStorage);
+  private places = new Places(localStorage);
   /** The shot on the Bench. */
   readonly open: StoreApi<{ engine: Engine | null }> = createStore(() => ({ engine: null as Engine | null }));
   private documents = new Map<string, Document>();
@@ -46,13 +50,19 @@ export class App {
       void this.queries.invalidateQueries();
       for (const document of this.documents.values()) document.refresh();
     });
+    window.addEventListener("pagehide", () => {
+      const { engine } = this.open.getState();
+      if (engine) this.places.keep(engine);
+    });
     window.addEventListener("storage", (e) => e.key === POCKET && this.pocket.setState({ held: readPocket(e.newValue) }));
   }
 
   /** Put a shot on the Bench. One document for each shot, however often it is opened: what is on its way goes on. */
   bench(view: ShotView): Engine {
     const document = this.documentOf(view);
-    const engine = new Engine(document, this.around, this.last);
+    const about = view.shot.id; // what is said of a shot goes with it
+    const engine = new Engine(document, { ...this.around, say: (text, options) => this.notices.say(text, { ...options, about }) }, this.last);
+    this.places.find(engine);
     this.last = engine;
     this.open.setState({ engine });
     void document.resume();
@@ -61,6 +71,8 @@ export class App {
 
   /** Take a shot from the Bench. */
   leave(engine: Engine) {
+    this.places.keep(engine);
+    this.notices.leave(engine.view.shot.id);
     engine.dispose();
     if (this.open.getState().engine === engine) this.open.setState({ engine: null });
   }

@@ -1,5 +1,7 @@
 """Exports as jobs: where a project's documents and files meet the process that renders them."""
 
+from pathlib import Path
+
 from wenditas.core.film import Footage, all_within
 from wenditas.media.facts import Facts
 from wenditas.project.nodes import Nodes
@@ -11,9 +13,17 @@ from wenditas.store.exports import ExportRow
 
 
 def job_of(nodes: Nodes, row: ExportRow) -> Job:
-    """Everything that an export depends on."""
+    """An export as a job."""
     options = VideoOptions.model_validate(row.options)
-    node, (first, last), facts = nodes.exported(row)
+    target = nodes.library.export_path(row.id, SUFFIXES[options.kind]).resolve()
+    return job_for(nodes, row.shot_id, row.revision, options).model_copy(update={"target": target})
+
+
+def job_for(nodes: Nodes, shot_id: str, revision: int, options: VideoOptions) -> Job:
+    """Everything that an export of a shot at a revision depends on; its target is a name by itself."""
+    if options.kind != "video":
+        nodes.documents.load(shot_id, revision).document.look.selection(options.selection or "")
+    node, (first, last), facts = nodes.exported(shot_id, revision)
     library, files = nodes.library, nodes.files
     piece = footage.footage(library.db, node.of.content)  # type: ignore[union-attr]
     path = library.media_path(piece).resolve()
@@ -23,7 +33,7 @@ def job_of(nodes: Nodes, row: ExportRow) -> Job:
         first=first,
         last=last,
         options=options,
-        target=library.export_path(row.id, SUFFIXES[options.kind]).resolve(),
+        target=Path(f"export{SUFFIXES[options.kind]}"),
         media={f.content: _media(nodes, f.content) for f in all_within(node) if isinstance(f, Footage)},
         files={digest: _used(nodes, file_store.file(files.db, digest)) for n in all_within(node) if not isinstance(n, Footage) for digest in n.files},
         sound=Heard(path=path, start=nodes.sound_start(piece.id, first)) if heard else None,

@@ -216,6 +216,16 @@ class ExportView(ExportRow):
     suffix: str = ".mp4"
 
 
+class EstimateView(BaseModel):
+    """What an export will be: frames and pixels, and about how many bytes and seconds, from frames that were measured."""
+
+    frames: int
+    width: int
+    height: int
+    bytes: int
+    seconds: float
+
+
 class TreatmentInfo(BaseModel):
     """A treatment as the editor draws it."""
 

@@ -7,7 +7,7 @@ from wenditas.media.index import Index
 from wenditas.project.documents import Documents
 from wenditas.project.files import Files
 from wenditas.project.library import Library
-from wenditas.store import exports, footage, shots
+from wenditas.store import footage, shots
 
 
 class Nodes:
@@ -34,12 +34,12 @@ class Nodes:
         document = self.documents.load(id).document
         return self._made(shots.shot(self.library.db, id).footage_id, document.look, (document.first, document.last), (*above, id))
 
-    def exported(self, row: exports.ExportRow) -> tuple[Shot, tuple[int, int], Facts]:
-        """The shot of an export at its revision, and the frames that it is to hold."""
+    def exported(self, shot_id: str, revision: int) -> tuple[Shot, tuple[int, int], Facts]:
+        """A shot at a revision, and the frames that an export of it holds."""
         db = self.library.db
-        piece = footage.footage(db, shots.shot(db, row.shot_id).footage_id)
+        piece = footage.footage(db, shots.shot(db, shot_id).footage_id)
         facts = self.library.facts(piece.id)
-        document = self.documents.load(row.shot_id, row.revision).document
+        document = self.documents.load(shot_id, revision).document
         return self.shot(piece.id, document.look), (document.first, document.last), facts
 
     def sound_start(self, footage_id: str, first: int) -> float:

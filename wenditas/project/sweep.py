@@ -26,6 +26,7 @@ def _leftovers(folder: Path, db: Database) -> Iterator[Path]:
     for name in ("cache", "exports", "files", "media"):
         yield from (folder / name).glob("*.part*")
     yield from (folder / "cache").glob("job-*.json")
+    yield from (folder / "cache").glob("estimate-*")
     known = footage.all_ids(db)
     yield from (p for p in (folder / "media").iterdir() if p.name.split(".", 1)[0] not in known)
     finished = exports.all_ids(db)

@@ -1,5 +1,6 @@
 """Scopes, histograms and what is told of pixels, from the pictures of requests."""
 
+from dataclasses import asdict
 from typing import Literal
 
 import numpy as np
@@ -74,7 +75,7 @@ class Scopes:
         """The pixel report at x, y (0-1), with the matte of the request's selection in percent."""
         shown = request if request.view in ("result", "source") else request.but(view="source")
         found = pixel_report(self._pictures.picture(shown), x, y)
-        answer: dict[str, object] = {"hex": found.hex, "hue": found.hue, "chroma": found.chroma, "lightness": found.lightness, "matte": None}
+        answer: dict[str, object] = {**asdict(found), "matte": None}
         if request.selection is not None:
             matte = self.matte(request)
             _, height, width = matte.shape

@@ -7,6 +7,7 @@ progress cannot be written any more, because the server is gone, it stops by its
 import json
 import os
 import sys
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -20,7 +21,7 @@ from wenditas.media.facts import Facts
 from wenditas.media.index import Index
 from wenditas.media.opened import Opened
 from wenditas.media.overlay import load_still
-from wenditas.render.export import Sound, VideoOptions, export_video
+from wenditas.render.export import Progress, Sound, VideoOptions, export_video
 from wenditas.render.sources import FileSources, Readers
 
 
@@ -86,18 +87,18 @@ def _say(**message: object) -> None:
         raise Cancelled("The server is gone.") from error
 
 
-def run(job: Job) -> None:
+def run(job: Job, progress: Progress, cancelled: Callable[[], bool] = lambda: False) -> None:
     """Do a job. Raises `ExportFailed`, `Cancelled` and what else stands in its way."""
     sources = FileSources(Readers(_Media(job)).reader)
     files = Files({digest: _loaded(file) for digest, file in job.files.items() if file.path.exists()})
     sound = None if job.sound is None else Sound(job.sound.path, job.sound.start)
-    export_video(job.node, (job.first, job.last), job.target, job.options, sources, files, sound, lambda done, total: _say(done=done))
+    export_video(job.node, (job.first, job.last), job.target, job.options, sources, files, sound, progress, cancelled)
 
 
 def main(path: Path) -> int:
     """Run the job in a file. Returns the exit code."""
     try:
-        run(Job.model_validate_json(path.read_text("utf-8")))
+        run(Job.model_validate_json(path.read_text("utf-8")), lambda done, total: _say(done=done))
         _say(finished=True)
         return 0
     except Cancelled:

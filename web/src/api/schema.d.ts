@@ -1246,6 +1246,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/exports/estimate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Estimated
+         * @description How large such an export would be, and how long it would take: some frames of it are exported and measured.
+         */
+        post: operations["estimated_api_shots__shot_id__exports_estimate_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/exports/{export_id}/cancel": {
         parameters: {
             query?: never;
@@ -1738,6 +1758,22 @@ export interface components {
             redo: string | null;
             /** Made */
             made: number;
+        };
+        /**
+         * EstimateView
+         * @description What an export will be: frames and pixels, and about how many bytes and seconds, from frames that were measured.
+         */
+        EstimateView: {
+            /** Frames */
+            frames: number;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Bytes */
+            bytes: number;
+            /** Seconds */
+            seconds: number;
         };
         /**
          * ExportRequest
@@ -5398,6 +5434,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ExportView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    estimated_api_shots__shot_id__exports_estimate_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExportRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EstimateView"];
                 };
             };
             /** @description Validation Error */

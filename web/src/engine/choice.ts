@@ -53,7 +53,7 @@ export class Choice {
       open: [],
       keyId: null,
       shapeId: null,
-      tool: "pick",
+      tool: "hand",
       patch: 5,
       drawing: null,
       dropper: null,

@@ -8,7 +8,7 @@ import { Stage } from "./stage/stage";
 import { Target } from "./target";
 import { rateOf, Timeline } from "./timeline";
 
-const TIME: ReadonlySet<string> = new Set(["frame", "playing", "speed", "loop", "sound", "reached", "ready", "stretch"]);
+const TIME: ReadonlySet<string> = new Set(["frame", "playing", "speed", "loop", "sound", "reached", "ready", "rendering", "stretch"]);
 
 export class Engine implements Scene {
   readonly timeline: Timeline;
@@ -30,7 +30,11 @@ export class Engine implements Scene {
     this.stage = new Stage(() => this, kept ? { scope: kept.scope } : {});
     this.choice = new Choice(document.shown, kept ? { patch: kept.patch } : {});
     this.target = new Target(this, "look");
-    this.stop = document.state.subscribe((now, then) => now.shown !== then.shown && this.choice.follow(now.shown));
+    this.stop = document.state.subscribe((now, then) => {
+      if (now.shown === then.shown) return;
+      this.choice.follow(now.shown);
+      if (this.now.instead) this.put({ instead: null }); // what is changed is what is seen
+    });
   }
 
   dispose() {

@@ -13,6 +13,7 @@ const declared = (key: string, name: string, kind: ParamInfo["kind"], value: unk
 
 /** Switches and paths have no declaration of their own in the catalogue. */
 export const SWITCH = declared("on", "On", "switch", true);
+export const AMOUNT = declared("amount", "Amount", "number", 100);
 export const PATH = declared("points", "Path", "points", []);
 
 export type How = NonNullable<Keyframe["how"]>;

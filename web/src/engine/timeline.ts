@@ -15,6 +15,8 @@ export type TimelineState = {
   /** Frames a second, lately. */
   reached: number;
   ready: Ready | null;
+  /** Frames between in and out that are rendered before it plays; null: nothing waits for that. */
+  rendering: { done: number; total: number } | null;
   /** The stretch of time on the ruler; null: all frames. */
   stretch: Stretch | null;
 };
@@ -47,6 +49,7 @@ export class Timeline {
       sound: true,
       reached: 0,
       ready: null,
+      rendering: null,
       stretch: null,
       ...kept,
     }));

@@ -11,6 +11,13 @@ export function togglePlay(engine: Engine) {
   else engine.stage.play(1);
 }
 
+/** Render what is missing between in and out, then play it; again it is given up. */
+export function renderThenPlay(engine: Engine) {
+  engine.around.settle();
+  if (engine.now.rendering) engine.stage.stopFilling();
+  else engine.stage.fill();
+}
+
 /** Play backwards or forwards; again doubles the speed. */
 export function shuttle(engine: Engine, direction: 1 | -1) {
   engine.around.settle();

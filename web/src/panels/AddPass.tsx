@@ -31,7 +31,7 @@ export function AddPass({ invite }: { invite: boolean }) {
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
       <Popover.Trigger asChild>
-        <button type="button" aria-label="Add a pass" title="Add a pass" className={clsx("flex h-[66px] items-center justify-center gap-2 border border-dashed border-strong text-quiet hover:border-ink hover:text-ink", invite ? "w-[142px]" : "w-[56px]")}>
+        <button type="button" aria-label="Add a pass" title="Add a pass" className={clsx("flex h-[60px] items-center justify-center gap-2 border border-dashed border-strong text-quiet hover:border-ink hover:text-ink", invite ? "w-[142px]" : "w-[44px]")}>
           <Plus size={16} />
           {invite && "Add a pass"}
         </button>

@@ -1,16 +1,24 @@
-import { useEffect } from "react";
+import { useEffect, useRef, useState } from "react";
+
 import { perFrame, xOf, type Span } from "../engine/timespan";
 import { Button } from "../ui/basics";
 import { followCoverage, nextWeak } from "../engine/coverage";
 import { useChoice, useEngine, useShapes, useTime } from "./engine";
 import { doubtful, DOUBTFUL } from "../engine/geometry";
 
-const HEIGHT = 34;
+const LEAST = 34; // pixels of the curve, which takes what height there is
 const SURE = 10; // pixels of the graph that tells how sure the chosen shape's track is
 
 /** Selected area over time along the ruler; weak frames are marked. Below it how sure the chosen shape's track is. */
 export function Curve({ span }: { span: Span }) {
   const engine = useEngine();
+  const box = useRef<HTMLDivElement>(null);
+  const [height, setHeight] = useState(LEAST);
+  useEffect(() => {
+    const observer = new ResizeObserver(() => box.current && setHeight(Math.max(LEAST, box.current.clientHeight - SURE - 4)));
+    observer.observe(box.current!);
+    return () => observer.disconnect();
+  }, []);
   const { width } = span;
   useEffect(() => followCoverage(engine), [engine]);
   const curve = useChoice((s) => s.curve);
@@ -18,15 +26,15 @@ export function Curve({ span }: { span: Span }) {
   const shape = useShapes().find((s) => s.id === shapeId);
   const x = (n: number) => xOf(span, n);
   const most = Math.max(0.5, ...(curve?.values.filter(Number.isFinite) ?? []));
-  const y = (v: number) => HEIGHT - 2 - (v / most) * (HEIGHT - 8);
+  const y = (v: number) => height - 2 - (v / most) * (height - 8);
   const area = (from: number, to: number) => {
     const values = curve!.values.slice(from, to).map((v, n) => [from + n, v] as const).filter(([, v]) => Number.isFinite(v));
     if (!values.length) return "";
-    return `M${x(values[0]![0])} ${HEIGHT}` + values.map(([n, v]) => `L${x(n).toFixed(1)} ${y(v).toFixed(1)}`).join("") + `L${x(values.at(-1)![0])} ${HEIGHT}Z`;
+    return `M${x(values[0]![0])} ${height}` + values.map(([n, v]) => `L${x(n).toFixed(1)} ${y(v).toFixed(1)}`).join("") + `L${x(values.at(-1)![0])} ${height}Z`;
   };
   return (
-    <div className="relative" style={{ height: HEIGHT + SURE + 4 }}>
-      <svg width={width} height={HEIGHT + SURE + 4} className="pointer-events-none absolute" aria-label="Selected area over time" role="img" data-fresh={curve?.fresh ?? false}>
+    <div ref={box} className="relative flex-[2]" style={{ minHeight: LEAST + SURE + 4 }}>
+      <svg width={width} height={height + SURE + 4} className="pointer-events-none absolute" aria-label="Selected area over time" role="img" data-fresh={curve?.fresh ?? false}>
         <defs>
           <pattern id="old-curve" width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
             <line x1="0" y1="0" x2="0" y2="5" stroke="var(--quiet)" strokeWidth="1.4" />
@@ -37,7 +45,7 @@ export function Curve({ span }: { span: Span }) {
         {shape?.track.map((t) => {
           const high = 1 + SURE * t.confidence;
           const sure = t.confidence >= DOUBTFUL;
-          return <rect key={t.frame} x={x(t.frame)} y={HEIGHT + 2 + SURE + 1 - high} width={Math.max(1, perFrame(span) - 0.3)} height={high} fill={sure ? "var(--quiet)" : "url(#old-curve)"} />;
+          return <rect key={t.frame} x={x(t.frame)} y={height + 2 + SURE + 1 - high} width={Math.max(1, perFrame(span) - 0.3)} height={high} fill={sure ? "var(--quiet)" : "url(#old-curve)"} />;
         })}
       </svg>
       {shape &&

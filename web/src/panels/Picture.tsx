@@ -9,9 +9,9 @@ import { ShapesOverlay } from "./ShapesOverlay";
 import { type Tool } from "../engine/choice";
 import { pick } from "../engine/selections";
 import { fullScreen } from "../engine/transport";
-import { useChoice, useDoc, useEngine, useStage } from "./engine";
+import { useChoice, useDoc, useEngine, useSelection, useStage } from "./engine";
 import { useWaiting } from "../ui/settle";
-import type { Compare } from "../engine/stage/state";
+import type { Compare, PixelReport } from "../engine/stage/state";
 
 const VIEWS: { value: View; name: string; tip: string }[] = [
   { value: "result", name: "Result", tip: "The finished picture (1)" },
@@ -29,7 +29,7 @@ export function Picture() {
   const waiting = useWaiting();
   const idle = useDoc((s) => !s.waiting.length && !s.gesture);
   const settled = useStage((s) => s.settled) && idle && !waiting;
-  const choose = (value: Compare) => engine.put(compare === value ? { compare: "off", against: null } : { compare: value });
+  const choose = (value: Compare) => engine.put(compare === value ? { compare: "off", against: null, instead: null } : { compare: value });
   return (
     <section id="picture" aria-label="Picture" data-settled={settled} className="flex min-h-0 min-w-0 flex-col bg-ground">
       <div className="flex h-[36px] shrink-0 items-center gap-2 px-2">
@@ -50,7 +50,10 @@ export function Picture() {
 }
 
 function ZoomMenu() {
-  const { stage } = useEngine();
+  const engine = useEngine();
+  const { stage } = engine;
+  const put = engine.put.bind(engine);
+  const whole = useStage((s) => s.whole);
   const zoom = useZoomWords();
   return (
     <Menu
@@ -59,7 +62,8 @@ function ZoomMenu() {
         { name: "Fit", aside: "Z", onSelect: () => stage.viewport?.fit() },
         ...[50, 100, 200, 400].map((percent) => ({ name: `${percent} %`, onSelect: () => stage.viewport?.zoomTo(percent) })),
         "line",
-        { name: "Full screen", aside: "F", onSelect: () => fullScreen() },
+        { name: whole ? "Give the window back" : "The picture takes the window", aside: "F", onSelect: () => put({ whole: !whole }) },
+        { name: "Full screen", aside: "Shift F", onSelect: () => fullScreen() },
       ]}
     />
   );
@@ -95,7 +99,10 @@ function Canvas() {
   const canvas = useRef<HTMLCanvasElement>(null);
   const hand = useRef<{ x: number; y: number } | null>(null);
   const wiping = useRef(false);
-  const tool = useChoice((s) => s.tool);
+  const chip = useRef<HTMLSpanElement>(null);
+  const chosen = useChoice((s) => s.tool);
+  const asked = useChoice((s) => !!(s.dropper || s.asks));
+  const tool = asked && chosen === "hand" ? "pick" : chosen; // a colour that is asked for is clicked
   const compare = useStage((s) => s.compare);
   const [nearWipe, setNearWipe] = useState(false);
   const [boxed, setBoxed] = useState<Box | null>(null);
@@ -120,6 +127,7 @@ function Canvas() {
   };
   const move = (e: PointerEvent) => {
     const at = place(e);
+    if (chip.current) chip.current.style.transform = `translate(${at.x + 14}px, ${at.y + 16}px)`;
     const viewport = stage.viewport;
     if (wiping.current && viewport) {
       engine.put({ wipe: viewport.wipeAt(at.x) });
@@ -179,11 +187,25 @@ function Canvas() {
           style={{ left: Math.min(boxed.from.x, boxed.to.x), top: Math.min(boxed.from.y, boxed.to.y), width: Math.abs(boxed.to.x - boxed.from.x), height: Math.abs(boxed.to.y - boxed.from.y) }}
         />
       )}
+      <PointerChip ref={chip} tool={tool} asked={asked} />
       <Labels />
       <Asks />
       <Failure />
       <Busy />
     </div>
+  );
+}
+
+/** At the pointer: what a click does there, where it does more than take hold of the picture. */
+function PointerChip({ ref, tool, asked }: { ref: React.Ref<HTMLSpanElement>; tool: Tool; asked: boolean }) {
+  const drawing = useChoice((s) => s.drawing);
+  const over = useStage((s) => s.pointer !== null);
+  const name = useSelection()?.name ?? "selection";
+  const words = drawing ? drawing : asked ? "take this colour" : { pick: "new pick", add: `+ ${name}`, refuse: `not ${name}`, hand: null }[tool];
+  return (
+    <span ref={ref} aria-hidden data-tool={words ?? ""} className={clsx("pointer-events-none absolute top-0 left-0 z-10 bg-black px-1 text-[11px] whitespace-nowrap text-white", (!over || !words) && "invisible")}>
+      {words}
+    </span>
   );
 }
 
@@ -195,9 +217,10 @@ function Labels() {
   const upTo = useStage((s) => s.upTo);
   const solo = useStage((s) => s.solo);
   const against = useStage((s) => s.against);
+  const instead = useStage((s) => s.instead);
   const chip = "pointer-events-none absolute bottom-2 bg-black px-1.5 py-0.5 text-[12px] text-white";
   if (peek && compare === "off") return <span className={clsx(chip, "left-2")}>source</span>;
-  const names: [string, string] = against ? [against.name, "now"] : ["before", "after"];
+  const names: [string, string] = [against?.name ?? (instead ? "source" : "before"), instead?.name ?? (against ? "now" : "after")];
   if (compare === "side")
     return (
       <>
@@ -275,34 +298,69 @@ function Busy() {
 
 const HINTS: Record<Tool, string> = {
   pick: "Click a mid-tone of the colour to select, or drag a box over it.",
-  add: "Click lit and shaded parts of the same object to add them.",
-  refuse: "Click a colour that should not be selected.",
-  hand: "Drag to move the picture; the wheel zooms.",
+  add: "Click lit and shaded parts of the same object to add them. H: hand.",
+  refuse: "Click a colour that should not be selected. H: hand.",
+  hand: "Drag to move the picture; the wheel zooms. P picks a colour.",
 };
 
-/** The pixel under the pointer, or what a click will do. */
+/** What the control that was reached by the keyboard is for, in words. (Pointed at, controls tell it in a tooltip.) */
+function useHelp(): string | null {
+  const [help, setHelp] = useState<string | null>(null);
+  useEffect(() => {
+    const look = (e: FocusEvent) => {
+      const at = e.target as HTMLElement;
+      const told = at.matches(":focus-visible") && (at.closest<HTMLElement>("[data-help]")?.dataset.help || at.title || at.ariaDescription);
+      setHelp(told || null);
+    };
+    const leave = () => setHelp(null);
+    window.addEventListener("focusin", look);
+    window.addEventListener("focusout", leave);
+    window.addEventListener("pointerdown", leave);
+    return () => {
+      window.removeEventListener("focusin", look);
+      window.removeEventListener("focusout", leave);
+      window.removeEventListener("pointerdown", leave);
+    };
+  }, []);
+  return help;
+}
+
+/** One line under the picture: what the focused control is for, else the pixel under the pointer, else what a click will do. */
 function PixelLine() {
   const pixel = useStage((s) => s.pixel);
+  const pointed = useStage((s) => s.pointer !== null);
   const tool = useChoice((s) => s.tool);
   const drawing = useChoice((s) => s.drawing);
-  const number = (value: number, digits: number) => value.toFixed(digits);
+  const help = useHelp();
+  if (help && !pointed)
+    return (
+      <p data-helpline className="flex h-[30px] shrink-0 items-center overflow-hidden px-2 text-ink" title={help}>
+        <span className="truncate">{help}</span>
+      </p>
+    );
   return (
-    <p className="flex h-[30px] shrink-0 items-center gap-4 px-2 text-quiet" aria-label="Pixel report">
-      {pixel ? (
-        <>
-          <span className="flex items-center gap-1.5">
-            Under the pointer
-            <span className="inline-block h-3 w-3 border border-strong" style={{ background: pixel.hex }} />
-            <b className="text-ink">{pixel.hex}</b>
-          </span>
-          <span>hue <b className="text-ink">{pixel.chroma < 0.004 ? "–" : `${number(pixel.hue, 1)}°`}</b></span>
-          <span>chroma <b className="text-ink">{number(pixel.chroma, 3)}</b></span>
-          <span>lightness <b className="text-ink">{number(pixel.lightness, 2)}</b></span>
-          {pixel.matte !== null && <span>matte <b className="text-ink">{number(pixel.matte, 0)} %</b></span>}
-        </>
-      ) : (
-        drawing ? howToDraw(drawing) : HINTS[tool]
-      )}
+    <p className="flex h-[30px] shrink-0 items-center gap-3.5 overflow-hidden px-2 whitespace-nowrap text-quiet" aria-label="Pixel report">
+      {pixel ? <Pixel pixel={pixel} /> : drawing ? howToDraw(drawing) : HINTS[tool]}
     </p>
+  );
+}
+
+function Pixel({ pixel }: { pixel: PixelReport }) {
+  const number = (value: number, digits: number) => <b className="text-ink">{value.toFixed(digits)}</b>;
+  return (
+    <>
+      <span className="flex items-center gap-1.5">
+        <span className="inline-block h-3 w-3 border border-strong" style={{ background: pixel.hex }} />
+        <b className="text-ink">{pixel.hex}</b>
+      </span>
+      <span>
+        R {number(pixel.rgb[0], 1)} G {number(pixel.rgb[1], 1)} B {number(pixel.rgb[2], 1)} %
+      </span>
+      <span>luma {number(pixel.luma, 1)} %</span>
+      <span>hue <b className="text-ink">{pixel.chroma < 0.004 ? "–" : `${pixel.hue.toFixed(1)}°`}</b></span>
+      <span>chroma {number(pixel.chroma, 3)}</span>
+      <span>lightness {number(pixel.lightness, 2)}</span>
+      {pixel.matte !== null && <span>matte {number(pixel.matte, 0)} %</span>}
+    </>
   );
 }

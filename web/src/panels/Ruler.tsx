@@ -5,10 +5,10 @@ import { timecode } from "../ui/words";
 import { Curve } from "./Curve";
 import { Overview } from "./Overview";
 import { endCommands, setEnd } from "../engine/transport";
+import { useLayout } from "./app";
 import { useDocument, useEngine, useStage, useTime, useView } from "./engine";
 import { useDrag } from "../ui/drag";
 
-const CELL = 78; // pixels of a picture in the film strip
 const CLOSER = 1.0016; // per pixel of wheel
 
 /** The stretch of time that is shown, over the width of an element. */
@@ -52,57 +52,81 @@ const stepsAt = (rate: number) => {
 
 /** The ruler, the film strip, the in and out, what is rendered, the selected area over time, the playhead. */
 export function Ruler() {
-  const engine = useEngine();
-  const document = useDocument();
   const box = useRef<HTMLDivElement>(null);
   const span = useSpan(box);
-  const scrubbing = useRef(false);
   useWheel(box, span, 0);
+  const { at, handlers } = useScrub(box, span);
+  const document = useDocument();
+  const { rate } = useEngine().timeline;
   const { width } = span;
-  const { rate } = engine.timeline;
   const x = (n: number) => xOf(span, n);
+  return (
+    <div className="flex min-h-0 flex-col px-3">
+      <div ref={box} className="relative flex min-h-0 flex-1 touch-none flex-col overflow-x-clip select-none" {...handlers}>
+        <Marks span={span} rate={rate} />
+        <div className="relative max-h-[96px] min-h-[44px] flex-[3] overflow-hidden bg-black">
+          <Film span={span} />
+          <div className="absolute inset-y-0 left-0 bg-black/70" style={{ width: Math.max(0, x(document.first)) }} />
+          <div className="absolute inset-y-0 right-0 bg-black/70" style={{ width: Math.max(0, width - x(document.last)) }} />
+          <End which="first" at={x(document.first)} frameAt={at} />
+          <End which="last" at={x(document.last)} frameAt={at} />
+        </div>
+        <Curve span={span} />
+        <Playhead span={span} rate={rate} />
+      </div>
+      <Overview />
+    </div>
+  );
+}
+
+/** The ruler by itself. */
+export function RulerLine() {
+  const box = useRef<HTMLDivElement>(null);
+  const span = useSpan(box);
+  useWheel(box, span, 0);
+  const { handlers } = useScrub(box, span);
+  const { rate } = useEngine().timeline;
+  return (
+    <div ref={box} className="relative h-full touch-none overflow-x-clip pt-2 select-none" {...handlers}>
+      <div className="relative h-full">
+        <Marks span={span} rate={rate} />
+        <Playhead span={span} rate={rate} />
+      </div>
+    </div>
+  );
+}
+
+/** The pointer on time takes the playhead along. */
+function useScrub(box: RefObject<HTMLElement | null>, span: Span) {
+  const engine = useEngine();
+  const scrubbing = useRef(false);
   const at = (e: PointerEvent) => Math.round(frameAt(span, e.clientX - box.current!.getBoundingClientRect().left));
+  const over = () => (scrubbing.current = false);
   const down = (e: PointerEvent) => {
     if (e.button !== 0) return;
     e.currentTarget.setPointerCapture(e.pointerId);
     scrubbing.current = true;
     engine.go(at(e));
   };
+  return { at, handlers: { onPointerDown: down, onPointerMove: (e: PointerEvent) => scrubbing.current && engine.go(at(e)), onPointerUp: over, onPointerCancel: over } };
+}
+
+function Marks({ span, rate }: { span: Span; rate: number }) {
+  const x = (n: number) => xOf(span, n);
   const step = stepsAt(rate).find((s) => s * perFrame(span) > 74) ?? 600 * Math.round(rate);
   const begin = Math.ceil(span.from / step);
   const marks = Array.from({ length: Math.max(0, Math.floor(span.to / step) - begin + 1) }, (_, n) => (begin + n) * step);
   return (
-    <div className="flex flex-col px-3">
-      <div
-        ref={box}
-        className="relative min-h-0 flex-1 touch-none overflow-x-clip select-none"
-        onPointerDown={down}
-        onPointerMove={(e) => scrubbing.current && engine.go(at(e))}
-        onPointerUp={() => (scrubbing.current = false)}
-        onPointerCancel={() => (scrubbing.current = false)}
-      >
-        <div className="h-[22px]" title="The wheel zooms time; with Shift it pans">
-          {marks.map((n) => (
-            <span key={n} className="absolute top-[1px] text-[11px] text-quiet" style={{ left: x(n) + 3 }}>
-              {x(n) > width - 48 ? "" : timecode(n, rate)}
-            </span>
-          ))}
-          {marks.map((n) => (
-            <span key={`m${n}`} className="absolute top-0 h-[22px] w-px bg-line" style={{ left: x(n) }} />
-          ))}
-          <Rendered span={span} />
-        </div>
-        <div className="relative h-[44px] overflow-hidden bg-black">
-          <Film span={span} />
-          <div className="absolute inset-y-0 left-0 bg-black/70" style={{ width: Math.max(0, x(document.first)) }} />
-          <div className="absolute inset-y-0 right-0 bg-black/70" style={{ width: Math.max(0, width - x(document.last)) }} />
-        </div>
-        <Curve span={span} />
-        <End which="first" at={x(document.first)} frameAt={at} />
-        <End which="last" at={x(document.last)} frameAt={at} />
-        <Playhead span={span} rate={rate} />
-      </div>
-      <Overview />
+    <div className="h-[22px] shrink-0" title="The wheel zooms time; with Shift it pans">
+      {marks.map((n) => (
+        <span key={n} className="absolute top-[1px] text-[11px] text-quiet" style={{ left: x(n) + 3 }}>
+          {x(n) > span.width - 48 ? "" : timecode(n, rate)}
+        </span>
+      ))}
+      {marks.map((n) => (
+        <span key={`m${n}`} className="absolute top-0 h-[22px] w-px bg-line" style={{ left: x(n) }} />
+      ))}
+      <Rendered span={span} />
     </div>
   );
 }
@@ -121,21 +145,44 @@ function Rendered({ span }: { span: Span }) {
   );
 }
 
-/** Pictures along the ruler: the whole strip, or where time is zoomed the frames themselves. */
+/** Pictures along the ruler, side by side in their own proportions: of the source, or of the finished picture. */
 function Film({ span }: { span: Span }) {
-  const footage = useView().footage;
+  const { shot, revision, footage } = useView();
   const begun = useStage((s) => s.begun);
-  const stretch = useTime((s) => s.stretch);
-  if (!begun) return null;
-  if (!stretch) return <img src={`/api/footage/${footage.id}/strip.jpg`} alt="" draggable={false} className="h-full w-full object-fill" />;
-  // A power of two of frames a picture, counted from frame 0, so that a pan finds the same pictures again.
-  const each = 2 ** Math.max(0, Math.ceil(Math.log2(CELL / perFrame(span))));
+  const settled = useStage((s) => s.settled);
+  const finished = useLayout((s) => s.strip) === "result";
+  const box = useRef<HTMLDivElement>(null);
+  const height = useHeight(box);
+  // Finished pictures are made once the picture itself is: they take its newest settled state.
+  const [state, setState] = useState(revision);
+  useEffect(() => {
+    if (settled) setState(revision);
+  }, [settled, revision]);
+  const { facts } = footage;
+  const cell = Math.max(24, (height * facts.width) / facts.height);
+  const each = cell / perFrame(span);
   const begin = Math.floor(span.from / each);
-  const cells = Array.from({ length: Math.ceil(span.to / each) - begin + 1 }, (_, n) => begin + n);
-  return cells.map((n) => {
-    const frame = Math.min(Math.floor((n + 0.5) * each), footage.facts.length - 1);
-    return <img key={n} src={`/api/footage/${footage.id}/frames/${frame}.jpg`} alt="" draggable={false} className="absolute inset-y-0 h-full object-cover" style={{ left: xOf(span, n * each - 0.5), width: each * perFrame(span) }} />;
-  });
+  const cells = begun ? Array.from({ length: Math.min(Math.ceil(span.to / each) - begin + 1, 400) }, (_, n) => begin + n) : [];
+  const coarse = 2 ** Math.max(0, Math.floor(Math.log2(each / 2))); // frames are taken from a few, so that another zoom finds them again
+  const url = (frame: number) => (finished ? `/api/shots/${shot.id}/pictures/${state}/${frame}.jpg?width=160` : `/api/footage/${footage.id}/frames/${frame}.jpg`);
+  return (
+    <div ref={box} className="absolute inset-0">
+      {cells.map((n) => {
+        const frame = Math.min(Math.round(((n + 0.5) * each) / coarse) * coarse, facts.length - 1);
+        return <img key={n} src={url(frame)} alt="" draggable={false} className="absolute inset-y-0 h-full max-w-none border-r border-black object-cover" style={{ left: xOf(span, n * each), width: cell }} />;
+      })}
+    </div>
+  );
+}
+
+function useHeight(box: RefObject<HTMLElement | null>): number {
+  const [height, setHeight] = useState(44);
+  useEffect(() => {
+    const observer = new ResizeObserver(() => box.current && setHeight(box.current.clientHeight));
+    observer.observe(box.current!);
+    return () => observer.disconnect();
+  }, [box]);
+  return height;
 }
 
 /** The line at the frame on screen, with its timecode. It alone is drawn anew with every frame. */
@@ -184,7 +231,7 @@ function End({ which, at, frameAt }: { which: "first" | "last"; at: number; fram
       aria-valuemax={engine.timeline.last}
       aria-valuetext={`frame ${value}`}
       title={`${name}: drag, or press ${name[0]} at the playhead`}
-      className="absolute top-[22px] z-10 h-[44px] w-[24px] cursor-ew-resize touch-none"
+      className="absolute inset-y-0 z-10 w-[24px] cursor-ew-resize touch-none"
       style={{ left: at, transform: which === "first" ? "translateX(-15px)" : "translateX(-9px)" }}
       onKeyDown={(e) => {
         const by = { ArrowLeft: -1, ArrowRight: 1 }[e.key];

@@ -1,16 +1,18 @@
-import { ChevronDown, ChevronUp } from "lucide-react";
-import { useEffect, useRef } from "react";
+import { ChevronDown, ChevronUp, Maximize2, Minimize2 } from "lucide-react";
+import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent, type RefObject } from "react";
 
+import { PANES, type Box } from "../engine/layout";
+import { CHROMA, chromaOf, levelY, lumaOf, valueAt, type Area } from "../engine/scopes";
 import { IconButton } from "../ui/basics";
+import { useDrag } from "../ui/drag";
+import { Gutter } from "../ui/gutter";
 import { Menu } from "../ui/menu";
+import { useApp, useLayout } from "./app";
 import { useEngine, useStage } from "./engine";
 import type { ScopeKind, ScopeOf } from "../engine/stage/state";
 
 const NAMES: Record<ScopeKind, string> = { waveform: "Waveform", parade: "RGB parade", vectorscope: "Vectorscope", histogram: "Histogram" };
 const OF: Record<ScopeOf, string> = { result: "result", source: "source", inside: "inside the selection", outside: "outside the selection" };
-const LOW = -0.09;
-const HIGH = 1.09;
-const CHROMA = 0.6;
 // Places of 75 % bars, C'b and C'r of BT.709, and their usual letters (common practice).
 const BARS = [
   ["R", [0.75, 0, 0]],
@@ -21,65 +23,149 @@ const BARS = [
   ["Yl", [0.75, 0.75, 0]],
 ] as const;
 
-const lumaOf = ([r, g, b]: readonly number[]) => 0.2126 * r! + 0.7152 * g! + 0.0722 * b!;
-const chromaOf = (rgb: readonly number[]): [number, number] => [(rgb[2]! - lumaOf(rgb)) / 1.8556, (rgb[0]! - lumaOf(rgb)) / 1.5748];
 const rgbOf = (hex: string) => [1, 3, 5].map((n) => parseInt(hex.slice(n, n + 2), 16) / 255);
 
-/** A scope of the current view, live; the pixel under the pointer is marked on it. */
-export function Scope() {
-  const engine = useEngine();
-  const { kind, of, open, codes } = useStage((s) => s.scope);
-  const image = useStage((s) => s.scopeImage);
-  const put = (more: Partial<{ kind: ScopeKind; of: ScopeOf; open: boolean; codes: boolean }>) => engine.put({ scope: { ...engine.now.scope, ...more } });
+/** The scope where it has its place: below the parameters, as high as its edge is dragged. */
+export function DockedScope() {
+  const { layout } = useApp();
+  const floating = useLayout((s) => s.floating);
+  const height = useLayout((s) => s.sizes.scope) ?? PANES.scope.first!;
+  const open = useStage((s) => s.scope.open);
+  if (floating) return null;
   return (
-    <section aria-label="Scope" className="shrink-0 border-t border-line px-3.5 pt-0.5 pb-1.5">
-      <div className="flex h-[24px] items-center gap-3 text-[12px] text-quiet">
-        <Menu align="start" trigger={<button type="button" className="font-semibold hover:text-ink">{NAMES[kind]} ▾</button>} items={(Object.keys(NAMES) as ScopeKind[]).map((k) => ({ name: NAMES[k], checked: k === kind, onSelect: () => put({ kind: k, open: true }) }))} />
-        <Menu align="start" trigger={<button type="button" className="min-w-0 truncate hover:text-ink">{OF[of]} ▾</button>} items={(Object.keys(OF) as ScopeOf[]).map((k) => ({ name: OF[k], checked: k === of, onSelect: () => put({ of: k, open: true }) }))} />
-        <span className="flex-1" />
-        {(kind === "waveform" || kind === "parade") && open && (
-          <button type="button" title="Percent, or 8-bit code values of BT.709 (16 is black, 235 white)" className="hover:text-ink" onClick={() => put({ codes: !codes })}>
-            {codes ? "codes" : "%"}
-          </button>
-        )}
-        <IconButton className="!h-[20px] !w-[20px]" tip={open ? "Fold the scope" : "Open the scope"} onClick={() => put({ open: !open })}>
-          {open ? <ChevronDown size={14} /> : <ChevronUp size={14} />}
-        </IconButton>
-      </div>
-      {open && <ScopeCanvas kind={kind} image={image} codes={codes} />}
+    <section aria-label="Scope" className="relative shrink-0 border-t border-line px-3.5 pt-0.5 pb-1.5">
+      {open && <Gutter name="Scope" edge="top" size={height} {...PANES.scope} onSize={(to) => layout.size("scope", to)} />}
+      <ScopeBar />
+      {open && <ScopeCanvas height={height} />}
     </section>
   );
 }
 
-const HEIGHT = 112;
+const BAR = 32; // pixels of a floating scope above and below its canvas
+const BESIDE = { width: 520, height: 330 }; // how large a scope is that begins to float
+
+/** The scope in a box of its own over the room, which is moved by its bar and sized by its corner. */
+export function FloatingScope() {
+  const { layout } = useApp();
+  const box = useLayout((s) => s.floating);
+  const open = useStage((s) => s.scope.open);
+  const move = useDrag<{ x: number; y: number; from: Box }>({ move: (held, e) => (layout.float({ ...held.from, x: held.from.x + e.clientX - held.x, y: held.from.y + e.clientY - held.y }), held), end: () => undefined });
+  const size = useDrag<{ x: number; y: number; from: Box }>({ move: (held, e) => (layout.float({ ...held.from, width: held.from.width + e.clientX - held.x, height: held.from.height + e.clientY - held.y }), held), end: () => undefined });
+  if (!box) return null;
+  // It stays where it can be reached, whatever the size of the window is by now.
+  const [x, y] = [Math.max(0, Math.min(box.x, innerWidth - 80)), Math.max(0, Math.min(box.y, innerHeight - 40))];
+  const begin = (drag: typeof move) => (e: PointerEvent) => e.button === 0 && !(e.target as HTMLElement).closest("button") && drag.begin(e, { x: e.clientX, y: e.clientY, from: { ...box, x, y } });
+  const keys = (e: KeyboardEvent) => {
+    const [dx, dy] = { ArrowLeft: [-16, 0], ArrowRight: [16, 0], ArrowUp: [0, -16], ArrowDown: [0, 16] }[e.key] ?? [0, 0];
+    if (!dx && !dy) return;
+    e.preventDefault();
+    e.stopPropagation();
+    layout.float(e.shiftKey ? { ...box, width: box.width + dx!, height: box.height + dy! } : { ...box, x: x + dx!, y: y + dy! });
+  };
+  return (
+    <section aria-label="Scope" className="fixed z-30 border border-strong bg-panel px-2 pb-2" style={{ left: x, top: y, width: box.width, height: open ? box.height : undefined }}>
+      <div tabIndex={0} aria-label="The floating scope" title="Drag to move it; arrow keys too, with Shift they size it" className="cursor-move touch-none" onKeyDown={keys} onPointerDown={begin(move)} {...move.handlers}>
+        <ScopeBar />
+      </div>
+      {open && (
+        <>
+          <ScopeCanvas height={box.height - BAR} />
+          <span className="absolute right-0 bottom-0 h-[24px] w-[24px] cursor-nwse-resize touch-none" onPointerDown={begin(size)} {...size.handlers}>
+            <span className="absolute right-[3px] bottom-[3px] h-[8px] w-[8px] border-r-2 border-b-2 border-quiet" />
+          </span>
+        </>
+      )}
+    </section>
+  );
+}
+
+/** What the scope shows, and where it stands. */
+function ScopeBar() {
+  const engine = useEngine();
+  const { layout } = useApp();
+  const { kind, of, open, codes } = useStage((s) => s.scope);
+  const floating = useLayout((s) => s.floating);
+  const put = (more: Partial<{ kind: ScopeKind; of: ScopeOf; open: boolean; codes: boolean }>) => engine.put({ scope: { ...engine.now.scope, ...more } });
+  const float = () => {
+    put({ open: true });
+    layout.float(floating ? null : { ...BESIDE, x: innerWidth - BESIDE.width - 330, y: 190 });
+  };
+  return (
+    <div className="flex h-[24px] items-center gap-3 text-[12px] text-quiet">
+      <Menu align="start" trigger={<button type="button" className="font-semibold hover:text-ink">{NAMES[kind]} ▾</button>} items={(Object.keys(NAMES) as ScopeKind[]).map((k) => ({ name: NAMES[k], checked: k === kind, onSelect: () => put({ kind: k, open: true }) }))} />
+      <Menu align="start" trigger={<button type="button" className="min-w-0 truncate hover:text-ink">{OF[of]} ▾</button>} items={(Object.keys(OF) as ScopeOf[]).map((k) => ({ name: OF[k], checked: k === of, onSelect: () => put({ of: k, open: true }) }))} />
+      <span className="flex-1" />
+      {(kind === "waveform" || kind === "parade") && open && (
+        <button type="button" title="Percent, or 8-bit code values of BT.709 (16 is black, 235 white)" className="hover:text-ink" onClick={() => put({ codes: !codes })}>
+          {codes ? "codes" : "%"}
+        </button>
+      )}
+      <IconButton className="!w-[24px]" tip={floating ? "Put the scope back in the panel" : "Let the scope float, larger"} on={!!floating} onClick={float}>
+        {floating ? <Minimize2 size={13} /> : <Maximize2 size={13} />}
+      </IconButton>
+      <IconButton className="!w-[24px]" tip={open ? "Fold the scope (C)" : "Open the scope (C)"} onClick={() => put({ open: !open })}>
+        {open ? <ChevronDown size={14} /> : <ChevronUp size={14} />}
+      </IconButton>
+    </div>
+  );
+}
+
 const MARGIN = 28;
 
-function ScopeCanvas({ kind, image, codes }: { kind: ScopeKind; image: { kind: ScopeKind; bitmap: ImageBitmap } | null; codes: boolean }) {
+const areaOf = (kind: ScopeKind, width: number, height: number): Area => {
+  const side = Math.min(width, height);
+  return kind === "vectorscope" ? { x: (width - side) / 2, y: (height - side) / 2, w: side, h: side } : { x: MARGIN, y: 0, w: width - MARGIN, h: height };
+};
+
+function ScopeCanvas({ height }: { height: number }) {
   const canvas = useRef<HTMLCanvasElement>(null);
+  const { kind, codes } = useStage((s) => s.scope);
+  const image = useStage((s) => s.scopeImage);
   const pixel = useStage((s) => s.pixel);
   const place = useStage((s) => s.pointer);
+  const width = useWidth(canvas);
+  const [value, setValue] = useState<string | null>(null);
   useEffect(() => {
     const element = canvas.current!;
     const density = window.devicePixelRatio;
-    const width = element.clientWidth;
     element.width = width * density;
-    element.height = HEIGHT * density;
+    element.height = height * density;
     const c = element.getContext("2d")!;
     c.scale(density, density);
     c.fillStyle = "#000";
-    c.fillRect(0, 0, width, HEIGHT);
-    const area = kind === "vectorscope" ? { x: (width - HEIGHT) / 2, y: 0, w: HEIGHT, h: HEIGHT } : { x: MARGIN, y: 0, w: width - MARGIN, h: HEIGHT };
+    c.fillRect(0, 0, width, height);
+    const area = areaOf(kind, width, height);
     if (image?.kind === kind) c.drawImage(image.bitmap, area.x, area.y, area.w, area.h);
     c.font = `10px ${getComputedStyle(element).fontFamily}`;
     const draw = { waveform: drawLevels, parade: drawLevels, vectorscope: drawChroma, histogram: drawTones }[kind];
     draw(c, area, codes);
     if (pixel) mark(c, kind, area, rgbOf(pixel.hex), place);
-  }, [kind, image, codes, pixel, place]);
-  return <canvas ref={canvas} role="img" aria-label={NAMES[kind]} data-ready={image?.kind === kind} className="block w-full border border-line bg-black" style={{ height: HEIGHT }} />;
+  }, [kind, image, codes, pixel, place, width, height]);
+  const point = (e: PointerEvent) => {
+    const at = canvas.current!.getBoundingClientRect();
+    setValue(valueAt(kind, areaOf(kind, width, height), e.clientX - at.left, e.clientY - at.top, codes));
+  };
+  return (
+    <div className="relative">
+      <canvas ref={canvas} role="img" aria-label={NAMES[kind]} data-ready={image?.kind === kind} className="block w-full border border-line bg-black" style={{ height }} onPointerMove={point} onPointerLeave={() => setValue(null)} />
+      {value && (
+        <span role="status" aria-label="Value in the scope" className="pointer-events-none absolute top-1 right-1 bg-black px-1 text-[11px] text-white">
+          {value}
+        </span>
+      )}
+    </div>
+  );
 }
 
-type Area = { x: number; y: number; w: number; h: number };
-const levelY = (a: Area, v: number) => a.y + (1 - (v - LOW) / (HIGH - LOW)) * a.h;
+function useWidth(box: RefObject<HTMLElement | null>): number {
+  const [width, setWidth] = useState(240);
+  useEffect(() => {
+    const observer = new ResizeObserver(() => box.current && setWidth(box.current.clientWidth));
+    observer.observe(box.current!);
+    return () => observer.disconnect();
+  }, [box]);
+  return width;
+}
 
 function drawLevels(c: CanvasRenderingContext2D, a: Area, codes: boolean) {
   c.strokeStyle = "rgb(255 255 255 / 0.22)";

@@ -1,12 +1,12 @@
 import clsx from "clsx";
 import { ChevronRight, Library } from "lucide-react";
-import { Fragment, useEffect, useRef, useState, type DragEvent, type MouseEvent } from "react";
+import { createContext, Fragment, useContext, useEffect, useRef, useState, type DragEvent, type MouseEvent, type RefObject } from "react";
 
 import { useCatalogue } from "../api/queries";
 import type { Bundle, Pass } from "../api/types";
 import { Menu, type MenuItem } from "../ui/menu";
 import { AddPass } from "./AddPass";
-import { SWITCH } from "../engine/lanes";
+import { AMOUNT, SWITCH } from "../engine/lanes";
 import { duplicatePass, movePass, removePass, renamePass, shiftPass, switchPass } from "../engine/passes";
 import { copyLink, copyPass, saveOnShelf } from "../engine/pocket";
 import { useApp } from "./app";
@@ -42,7 +42,7 @@ export function StageStrip() {
       <li
         key={pass.id}
         draggable
-        className={clsx("flex items-start gap-1", dragged?.id === pass.id && "opacity-40", pass.bundle && "border-t-2 border-strong")}
+        className={clsx("flex items-start", dragged?.id === pass.id && "opacity-40", pass.bundle && "border-t-2 border-strong")}
         onDragStart={(e) => {
           e.dataTransfer.effectAllowed = "move";
           setDragged(pass);
@@ -50,33 +50,44 @@ export function StageStrip() {
         onDragEnter={() => setTarget(pass.id)}
         onDragEnd={() => setDragged(null)}
       >
-        <ChevronRight size={12} className="mt-[24px] shrink-0 text-quiet" aria-hidden />
+        <Arrow />
         <PassCard pass={pass} number={n} count={passes.length} url={url(n + 1)} marked={target === pass.id && dragged !== null && dragged.id !== pass.id} />
       </li>
     );
   };
+  const strip = useRef<HTMLOListElement>(null);
+  const units = unitsOf(passes, bundlesOf(shown));
+  const cards = 1 + units.reduce((n, u) => n + (u.bundle ? 1 : 0) + (!u.bundle || open.includes(u.bundle.id) ? u.passes.length : 0), 0);
+  const width = useCardWidth(strip, cards);
   return (
-    <ol aria-label="Stages" className="flex h-full items-start gap-1 overflow-x-auto px-4 pt-2" onDragOver={(e) => e.preventDefault()} onDrop={drop}>
-      <li>
-        <Card name="Source" aside={`frame ${frame}`} url={url(0)} chosen={show === "source"} onChoose={() => engine.put({ show: show === "source" ? "result" : "source" })} />
-      </li>
-      {unitsOf(passes, bundlesOf(shown)).map(({ bundle, passes: members }) => (
-        <Fragment key={bundle?.id ?? members[0]!.id}>
-          {bundle && <BundleCard bundle={bundle} members={members} url={url(passes.indexOf(members.at(-1)!) + 1)} />}
-          {(!bundle || open.includes(bundle.id)) && members.map((pass) => card(pass))}
-        </Fragment>
-      ))}
-      <li className="flex items-start gap-1">
-        <ChevronRight size={12} className="mt-[24px] shrink-0 text-quiet" aria-hidden />
-        <AddPass invite={passes.length === 0} />
-        {passes.length === 0 && (
-          <button type="button" className="flex h-[66px] w-[142px] items-center justify-center gap-2 border border-dashed border-strong text-quiet hover:border-ink hover:text-ink" onClick={() => app.sheets.setState({ shelf: true })}>
-            <Library size={15} /> Take a look
-          </button>
-        )}
-      </li>
-    </ol>
+    <WidthContext value={width}>
+      <ol ref={strip} aria-label="Stages" className="flex h-full items-start overflow-x-auto overflow-y-hidden pt-2 pl-4" onDragOver={(e) => e.preventDefault()} onDrop={drop}>
+        <li>
+          <Card name="Source" aside={`frame ${frame}`} url={url(0)} chosen={show === "source"} onChoose={() => engine.put({ show: show === "source" ? "result" : "source" })} />
+        </li>
+        {units.map(({ bundle, passes: members }) => (
+          <Fragment key={bundle?.id ?? members[0]!.id}>
+            {bundle && <BundleCard bundle={bundle} members={members} url={url(passes.indexOf(members.at(-1)!) + 1)} />}
+            {(!bundle || open.includes(bundle.id)) && members.map((pass) => card(pass))}
+          </Fragment>
+        ))}
+        <li className="sticky right-0 flex items-start gap-1 bg-ground pr-3">
+          <Arrow />
+          <AddPass invite={passes.length === 0} />
+          {passes.length === 0 && (
+            <button type="button" className="flex h-[60px] w-[142px] items-center justify-center gap-2 border border-dashed border-strong text-quiet hover:border-ink hover:text-ink" onClick={() => app.sheets.setState({ shelf: true })}>
+              <Library size={15} /> Take a look
+            </button>
+          )}
+        </li>
+      </ol>
+    </WidthContext>
   );
+}
+
+function Arrow() {
+  const width = useContext(WidthContext);
+  return <ChevronRight size={ARROW - 2} className="mx-px shrink-0 text-quiet" style={{ marginTop: heightOf(width) / 2 - 6 }} aria-hidden />;
 }
 
 /** A bundle as one card, that opens to show its passes. */
@@ -106,12 +117,13 @@ function BundleCard({ bundle, members, url }: { bundle: Bundle; members: Pass[];
       ]}
     />
   );
-  const choose = () => engine.put(chosen ? { upTo: !upTo, solo: false, show: "result" } : { passId: members.at(-1)!.id, bundleId: bundle.id, show: "result" });
+  const how = useHow(`bundles/${bundle.id}`, bundle);
+  const choose = () => engine.put({ passId: members.at(-1)!.id, bundleId: bundle.id, show: "result" });
   return (
-    <li className="flex items-start gap-1">
-      <ChevronRight size={12} className="mt-[24px] shrink-0 text-quiet" aria-hidden />
+    <li className="flex items-start">
+      <Arrow />
       <div className="relative">
-        <Card name={bundle.name} aside={on ? `${members.length} ${members.length === 1 ? "pass" : "passes"}` : "bypassed"} url={url} chosen={chosen || (!isOpen && within)} dim={!on} upTo={chosen && upTo} onChoose={choose} menu={menu} />
+        <Card name={bundle.name} aside={on ? [`${members.length} ${members.length === 1 ? "pass" : "passes"}`, ...how].join(" · ") : "bypassed"} url={url} chosen={chosen || (!isOpen && within)} dim={!on} upTo={chosen && upTo} onChoose={choose} menu={menu} />
         <button type="button" aria-expanded={isOpen} aria-label={`${isOpen ? "Close" : "Open"} ${bundle.name}`} title={isOpen ? "Close the bundle" : "Open the bundle: its passes"} className="absolute top-[2px] left-[2px] h-[24px] w-[24px] bg-black text-white" onClick={toggle}>
           {isOpen ? "◂" : "▸"}
         </button>
@@ -120,12 +132,21 @@ function BundleCard({ bundle, members, url }: { bundle: Bundle; members: Pass[];
   );
 }
 
+/** How much of a pass or bundle there is and how it is laid over, as far as that is out of the ordinary. */
+function useHow(target: string, item: { amount?: number; blend?: string }): string[] {
+  const { data } = useCatalogue();
+  const plain = item.amount ?? 100;
+  const amount = Number(useValue(`${target}/amount`, data?.amount ?? AMOUNT, plain));
+  const blend = item.blend ?? "normal";
+  return [...(blend === "normal" ? [] : [blend]), ...(amount === 100 ? [] : [`${Math.round(amount)} %`])];
+}
+
 function CardMenu({ name, items }: { name: string; items: MenuItem[] }) {
   return (
     <Menu
       align="start"
       trigger={
-        <button type="button" aria-label={`Do something with ${name}`} className="absolute top-[2px] right-[2px] h-[18px] w-[22px] bg-black leading-none font-bold text-white opacity-0 group-hover:opacity-100 focus-visible:opacity-100 data-[state=open]:opacity-100">
+        <button type="button" aria-label={`Do something with ${name}`} className="absolute top-[2px] right-[2px] h-[24px] w-[24px] bg-black leading-none font-bold text-white opacity-0 group-hover:opacity-100 focus-visible:opacity-100 data-[state=open]:opacity-100">
           ⋯
         </button>
       }
@@ -146,7 +167,8 @@ function PassCard({ pass, number, count, url, marked }: { pass: Pass; number: nu
   const document = useDocument();
   const chosen = pass.id === passId && !bundleId;
   const on = useValue(`passes/${pass.id}/on`, SWITCH, pass.on) === true;
-  const aside = !known ? "unknown, bypassed" : on ? (pass.side === "everywhere" ? "all" : pass.side!) : "bypassed";
+  const how = useHow(`passes/${pass.id}`, pass);
+  const aside = !known ? "unknown, bypassed" : on ? [pass.side === "everywhere" ? "all" : pass.side!, ...how].join(" · ") : "bypassed";
   const passes = passesOf(document);
   const ends = run && passId ? [run, passId].map((id) => passes.findIndex((p) => p.id === id)).sort((a, b) => a - b) : null;
   const inMarked = !!ends && number >= ends[0]! && number <= ends[1]!;
@@ -177,7 +199,7 @@ function PassCard({ pass, number, count, url, marked }: { pass: Pass; number: nu
   );
   const choose = (e: MouseEvent) => {
     if (e.shiftKey && passId && passId !== pass.id) return engine.put({ marked: pass.id });
-    engine.put(chosen ? { upTo: !upTo, solo: false, show: "result", marked: null } : { passId: pass.id, show: "result", marked: null });
+    engine.put({ passId: pass.id, show: "result", marked: null });
   };
   return <Card name={`${number + 1} ${pass.name}`} aside={aside} url={url} chosen={chosen || inMarked} dim={!on || !known} upTo={chosen && upTo} marked={marked} onChoose={choose} menu={menu} />;
 }
@@ -185,29 +207,61 @@ function PassCard({ pass, number, count, url, marked }: { pass: Pass; number: nu
 type CardProps = { name: string; aside: string; url: string; chosen: boolean; dim?: boolean; upTo?: boolean; marked?: boolean; onChoose: (e: MouseEvent) => void; menu?: React.ReactNode };
 
 function Card({ name, aside, url, chosen, dim, upTo, marked, onChoose, menu }: CardProps) {
+  const engine = useEngine();
   const begun = useStage((s) => s.begun);
+  const width = useContext(WidthContext);
   return (
-    <div className={clsx("group relative w-[142px]", marked && "border-l-2 border-ink pl-1")}>
+    <div className={clsx("group relative", marked && "border-l-2 border-ink pl-1")} style={{ width }}>
       <button
         type="button"
         aria-pressed={chosen}
         aria-label={name}
-        title={chosen && menu ? "Click again: the picture up to here, or the finished one" : "Shift and a click mark the passes up to this one"}
+        title={menu ? "Shift and a click mark the passes up to this one" : undefined}
         onClick={onChoose}
-        className={clsx("relative block h-[66px] w-full overflow-hidden border-2", chosen ? "border-ink" : "border-transparent", dim && "opacity-45")}
+        className={clsx("relative block w-full overflow-hidden border-2", chosen ? "border-ink" : "border-transparent", dim && "opacity-45")}
+        style={{ height: heightOf(width) }}
       >
         {begun && <SteadyImage url={url} />}
-        {upTo && <span className="absolute bottom-0 left-0 bg-inverse px-1 text-[11px] text-inverse-ink">up to here</span>}
       </button>
-      <div className="mt-0.5 flex items-center justify-between gap-1 text-[12px]">
-        <span className={clsx("min-w-0 truncate font-semibold", dim && "line-through")} title={name}>
-          {name}
-        </span>
-        <span className="shrink-0 text-quiet">{aside}</span>
-      </div>
+      {chosen && menu && (
+        <button
+          type="button"
+          aria-pressed={upTo}
+          title={upTo ? "The picture is shown up to here: show the finished one (U)" : "Show the picture up to here (U)"}
+          className={clsx("absolute left-0 h-[24px] px-1 text-[11px]", upTo ? "bg-inverse text-inverse-ink" : "bg-black text-white opacity-0 group-hover:opacity-100 focus-visible:opacity-100")}
+          style={{ top: heightOf(width) - 24 }}
+          onClick={() => engine.put({ upTo: !upTo, solo: false, show: "result" })}
+        >
+          up to here
+        </button>
+      )}
+      <p className={clsx("mt-0.5 truncate text-[12px] leading-[15px]", dim && "line-through")} title={name}>
+        <span className="font-semibold">{name}</span>
+      </p>
+      <p className="truncate text-[11px] leading-[14px] text-quiet" title={aside}>
+        {aside}
+      </p>
       {menu}
     </div>
   );
+}
+
+const WIDEST = 112; // pixels of a card that has room
+const NARROWEST = 76; // and of one that has little: then the strip is scrolled
+const BESIDE = 92; // pixels of the strip that are not cards: its margins, and + at its end
+const ARROW = 14;
+const WidthContext = createContext(WIDEST);
+const heightOf = (width: number) => Math.min(60, Math.round((width * 9) / 16));
+
+/** The width of a card: all of them fit side by side as long as each can be told. */
+function useCardWidth(strip: RefObject<HTMLElement | null>, cards: number): number {
+  const [room, setRoom] = useState(1280);
+  useEffect(() => {
+    const observer = new ResizeObserver(() => strip.current && setRoom(strip.current.clientWidth));
+    observer.observe(strip.current!);
+    return () => observer.disconnect();
+  }, [strip]);
+  return Math.floor(Math.min(Math.max((room - BESIDE) / cards - ARROW, NARROWEST), WIDEST));
 }
 
 /** An image that keeps showing the old picture until the new one has arrived. */

@@ -4,13 +4,12 @@ import { setBlend, setBundleSide, switchBundle, unbundle } from "../engine/bundl
 import { Button, Heading, Segments } from "../ui/basics";
 import { Menu } from "../ui/menu";
 import { HoldButton } from "../ui/small";
-import { WithHelp } from "./HelpLine";
 import { Choice } from "../ui/choice";
 import { ParamsPanel } from "./editors";
 import type { Params } from "./editors/panel";
 import { AnimatedRow } from "./Pin";
 import { Palettes } from "./Palettes";
-import { Scope } from "./Scope";
+import { DockedScope } from "./Scope";
 import { SWITCH } from "../engine/lanes";
 import { addPass, setOfPass, setSide, switchPass } from "../engine/passes";
 import { useBundle, useDocument, useEngine, useParamValues, usePass, useSelection, useStage, useValue } from "./engine";
@@ -35,7 +34,7 @@ export function What() {
           </Button>
         )}
       </div>
-      <WithHelp key={bundle?.id ?? pass?.id} className="min-h-0 flex-1 overflow-auto px-3.5 pb-2">
+      <div key={bundle?.id ?? pass?.id} className="pane min-h-0 flex-1 px-3.5 pb-2">
         {!pass && <NoPass />}
         {bundle && <BundlePanel key={bundle.id} bundle={bundle} />}
         {pass && !bundle && !treatment && data && (
@@ -44,8 +43,8 @@ export function What() {
           </p>
         )}
         {pass && !bundle && treatment && <PassPanel key={pass.id} pass={pass} treatment={treatment} />}
-      </WithHelp>
-      <Scope />
+      </div>
+      <DockedScope />
     </div>
   );
 }
@@ -99,8 +98,8 @@ function PassPanel({ pass, treatment }: { pass: Pass; treatment: Treatment }) {
       <Heading
         aside={
           <span className="flex items-center gap-2">
-            <HoldButton tip="Hold to see the picture without this pass" onHold={() => engine.document.show([{ do: "set", target: engine.target.of("passes", pass.id, "on"), value: false }])}>
-              without
+            <HoldButton tip="The finished picture without this pass, for as long as it is held" onHold={() => engine.document.show([{ do: "set", target: engine.target.of("passes", pass.id, "on"), value: false }])}>
+              hold to see without
             </HoldButton>
             {treatment.takes_palette && <Palettes pass={pass} treatment={treatment} />}
             <Presets pass={pass} treatment={treatment} />

@@ -1,20 +1,21 @@
-import { Pause, Play, Repeat, SkipBack, SkipForward, StepBack, StepForward, Volume2, VolumeX } from "lucide-react";
+import { ListVideo, Pause, Play, Repeat, SkipBack, SkipForward, StepBack, StepForward, Volume2, VolumeX } from "lucide-react";
 import { useState } from "react";
 
 import { Button, IconButton } from "../ui/basics";
 import { frameOf } from "../ui/words";
 import { CurveWords } from "./Curve";
 import { Lanes } from "./Lanes";
-import { Ruler } from "./Ruler";
+import { Ruler, RulerLine } from "./Ruler";
 import { lanesOf } from "../engine/lanes";
-import { setEnd, togglePlay } from "../engine/transport";
+import { renderThenPlay, setEnd, togglePlay } from "../engine/transport";
+import { useApp, useLayout } from "./app";
 import { useDoc, useDocument, useEngine, useTime, useView } from "./engine";
 
 /** Time: the transport, the ruler and the lanes under it. */
 export function When() {
   const lanes = lanesOf(useDocument()).length;
   return (
-    <div className="grid h-full grid-cols-[268px_minmax(0,1fr)] grid-rows-[150px_minmax(0,1fr)]">
+    <div className={`grid h-full grid-cols-[268px_minmax(0,1fr)] ${lanes ? "grid-rows-[150px_minmax(0,1fr)]" : "grid-rows-[minmax(0,1fr)]"}`}>
       <Transport />
       <Ruler />
       {lanes > 0 && (
@@ -26,49 +27,32 @@ export function When() {
   );
 }
 
+/** Time in one line: while it is folded, or the picture has the window. */
+export function WhenLine() {
+  const { facts } = useView().footage;
+  return (
+    <div className="flex h-full items-center gap-4 px-3.5">
+      <Buttons />
+      <FrameField length={facts.length} />
+      <Rate />
+      <div className="h-full min-w-0 flex-1">
+        <RulerLine />
+      </div>
+    </div>
+  );
+}
+
 function Transport() {
   const engine = useEngine();
-  const view = useView();
-  const playing = useTime((s) => s.playing);
-  const speed = useTime((s) => s.speed);
-  const reached = useTime((s) => s.reached);
-  const loop = useTime((s) => s.loop);
-  const sound = useTime((s) => s.sound);
+  const { facts } = useView().footage;
   const document = useDocument();
-  const rate = engine.timeline.rate;
-  const { facts } = view.footage;
   return (
-    <div className="flex flex-col gap-1 border-r border-line px-3.5 py-1.5">
+    <div className="flex min-h-0 flex-col gap-1 overflow-hidden border-r border-line px-3.5 py-1.5">
       <div className="flex items-baseline justify-between">
         <h2 className="text-[18px] font-bold">When</h2>
         <FrameField length={facts.length} />
       </div>
-      <div className="flex items-center">
-        <IconButton tip="To the in (Home)" onClick={() => engine.go(document.first)}>
-          <SkipBack size={15} />
-        </IconButton>
-        <IconButton tip="One frame back (←)" onClick={() => engine.go(engine.timeline.frame - 1)}>
-          <StepBack size={15} />
-        </IconButton>
-        <IconButton tip={playing ? "Pause (Space)" : "Play (Space)"} on={playing} onClick={() => togglePlay(engine)}>
-          {playing ? <Pause size={16} /> : <Play size={16} />}
-        </IconButton>
-        <IconButton tip="One frame on (→)" onClick={() => engine.go(engine.timeline.frame + 1)}>
-          <StepForward size={15} />
-        </IconButton>
-        <IconButton tip="To the out (End)" onClick={() => engine.go(document.last)}>
-          <SkipForward size={15} />
-        </IconButton>
-        <span className="flex-1" />
-        <IconButton tip={loop ? "Loops between in and out" : "Stops at the out"} on={loop} onClick={() => engine.put({ loop: !loop })}>
-          <Repeat size={15} />
-        </IconButton>
-        {facts.sound && (
-          <IconButton tip={sound ? "Sound on" : "Sound off"} on={sound} onClick={() => engine.put({ sound: !sound })}>
-            {sound ? <Volume2 size={15} /> : <VolumeX size={15} />}
-          </IconButton>
-        )}
-      </div>
+      <Buttons />
       <div className="flex items-center gap-2">
         <Button title="Set the in at this frame (I)" onClick={() => setEnd(engine, "first", engine.timeline.frame)}>
           In {document.first}
@@ -78,18 +62,89 @@ function Transport() {
         </Button>
         <span className="ml-auto text-quiet">{document.last - document.first + 1} frames</span>
       </div>
-      <p className="text-quiet" aria-label="Rate">
-        {playing && reached > 0 ? (
-          <>
-            showing <b className="text-ink">{reached.toFixed(1)}</b> of {(rate * Math.abs(speed)).toFixed(rate % 1 ? 2 : 0)} fps
-          </>
-        ) : (
-          `${Number(rate.toFixed(3))} fps`
-        )}
-        <PreviewCopy />
-      </p>
+      <div className="flex items-center justify-between gap-2">
+        <Rate />
+        <StripOf />
+      </div>
       <CurveWords />
     </div>
+  );
+}
+
+function Buttons() {
+  const engine = useEngine();
+  const playing = useTime((s) => s.playing);
+  const rendering = useTime((s) => s.rendering);
+  const loop = useTime((s) => s.loop);
+  const sound = useTime((s) => s.sound);
+  const document = useDocument();
+  const { facts } = useView().footage;
+  return (
+    <div className="flex items-center" role="group" aria-label="Transport">
+      <IconButton tip="To the in (Home)" onClick={() => engine.go(document.first)}>
+        <SkipBack size={15} />
+      </IconButton>
+      <IconButton tip="One frame back (←)" onClick={() => engine.go(engine.timeline.frame - 1)}>
+        <StepBack size={15} />
+      </IconButton>
+      <IconButton tip={playing ? "Pause (Space)" : "Play (Space)"} on={playing} onClick={() => togglePlay(engine)}>
+        {playing ? <Pause size={16} /> : <Play size={16} />}
+      </IconButton>
+      <IconButton tip="One frame on (→)" onClick={() => engine.go(engine.timeline.frame + 1)}>
+        <StepForward size={15} />
+      </IconButton>
+      <IconButton tip="To the out (End)" onClick={() => engine.go(document.last)}>
+        <SkipForward size={15} />
+      </IconButton>
+      <IconButton tip={rendering ? "Stop rendering (Y)" : "Render from in to out, then play (Y)"} on={rendering !== null} onClick={() => renderThenPlay(engine)}>
+        <ListVideo size={15} />
+      </IconButton>
+      <span className="flex-1" />
+      <IconButton tip={loop ? "Loops between in and out" : "Stops at the out"} on={loop} onClick={() => engine.put({ loop: !loop })}>
+        <Repeat size={15} />
+      </IconButton>
+      {facts.sound && (
+        <IconButton tip={sound ? "Sound on" : "Sound off"} on={sound} onClick={() => engine.put({ sound: !sound })}>
+          {sound ? <Volume2 size={15} /> : <VolumeX size={15} />}
+        </IconButton>
+      )}
+    </div>
+  );
+}
+
+/** The rate of the footage; while playing the rate that is seen, while rendering how far it is. */
+function Rate() {
+  const { rate } = useEngine().timeline;
+  const playing = useTime((s) => s.playing);
+  const rendering = useTime((s) => s.rendering);
+  const speed = useTime((s) => s.speed);
+  const reached = useTime((s) => s.reached);
+  return (
+    <p className="whitespace-nowrap text-quiet" aria-label="Rate">
+      {rendering ? (
+        <>
+          rendering <b className="text-ink">{rendering.done}</b> of {rendering.total}
+        </>
+      ) : playing && reached > 0 ? (
+        <>
+          <b className="text-ink">{reached.toFixed(1)}</b> of {(rate * Math.abs(speed)).toFixed(rate % 1 ? 2 : 0)} fps seen
+        </>
+      ) : (
+        `${Number(rate.toFixed(3))} fps`
+      )}
+      <PreviewCopy />
+    </p>
+  );
+}
+
+/** What the pictures along the ruler show. */
+function StripOf() {
+  const { layout } = useApp();
+  const strip = useLayout((s) => s.strip);
+  return (
+    <button type="button" className="text-[12px] text-quiet hover:text-ink" title="What the pictures along the ruler show: the source, or the finished picture" onClick={() => layout.state.setState({ strip: strip === "source" ? "result" : "source" })}>
+      {strip === "source" ? "source strip" : "finished strip"}
+    </button>
   );
 }
 
@@ -104,7 +159,7 @@ function FrameField({ length }: { length: number }) {
     if (wanted !== null) engine.go(wanted);
   };
   return (
-    <label className="flex items-baseline gap-1 text-quiet">
+    <label className="flex shrink-0 items-baseline gap-1 text-quiet">
       frame
       <input
         aria-label="Frame"

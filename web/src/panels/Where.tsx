@@ -4,7 +4,7 @@ import { useState } from "react";
 import { ask, client } from "../api/client";
 import { useCatalogue } from "../api/queries";
 import type { MainColour, Selection } from "../api/types";
-import { Heading, Segments, Tip } from "../ui/basics";
+import { Button, Heading, Segments, Tip } from "../ui/basics";
 import { Menu, type MenuItem } from "../ui/menu";
 import { AnimatedRow } from "./Pin";
 import { Census } from "./Census";
@@ -49,10 +49,17 @@ export function Where() {
 }
 
 function FirstPick() {
+  const engine = useEngine();
+  const tool = useChoice((s) => s.tool);
   return (
     <div className="mt-3 border border-dashed border-strong p-3">
       <p className="font-bold">Click the colour that stays.</p>
       <p className="mt-1 text-quiet">A mid-tone of the object, not its brightest or darkest part. Lit and shaded parts are added with further clicks.</p>
+      {tool === "hand" && (
+        <Button look="solid" className="mt-2" title="A click in the picture then selects its colour (P)" onClick={() => engine.put({ tool: "pick" })}>
+          Pick a colour
+        </Button>
+      )}
     </div>
   );
 }

@@ -3,6 +3,7 @@ import { createContext, useContext } from "react";
 import { useStore } from "zustand";
 
 import type { App, Sheets } from "../app";
+import type { LayoutState } from "../engine/layout";
 import type { Pocket } from "../engine/pocket";
 
 export const AppContext = createContext<App | null>(null);
@@ -16,3 +17,4 @@ export function useApp(): App {
 export const useSheet = (name: keyof Sheets): boolean => useStore(useApp().sheets, (s) => s[name]);
 export const usePocket = (): Pocket | null => useStore(useApp().pocket, (s) => s.held);
 export const useOnline = (): boolean => useStore(useApp().connection.state, (s) => s.online);
+export const useLayout = <T>(pick: (s: LayoutState) => T): T => useStore(useApp().layout.state, pick);

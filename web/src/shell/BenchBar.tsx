@@ -3,6 +3,7 @@ import { useRef, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 
 import { ask, client } from "../api/client";
+import type { ShotRow } from "../api/types";
 import { useProject } from "../api/queries";
 import { ExportDialog } from "../rooms/bench/ExportDialog";
 import { History } from "../rooms/bench/History";
@@ -26,6 +27,13 @@ export function BenchTitle() {
   const view = useView();
   const saving = useDoc((s) => s.waiting.length > 0);
   const { data } = useProject(projectId);
+  const shots = data?.shots ?? [];
+  const at = shots.findIndex((s) => s.id === view.shot.id);
+  const open = (shot: ShotRow) => void navigate(`/projects/${projectId}/shots/${shot.id}`);
+  const picture = (shot: ShotRow) => {
+    const piece = data!.footage.find((f) => f.id === shot.footage_id);
+    return `/api/shots/${shot.id}/pictures/${shot.head}/${Math.floor((piece?.facts.length ?? 1) * 0.4)}.jpg?width=96`;
+  };
   const rename = () =>
     askName("Rename the shot", view.shot.name, (name) => {
       ask(client.PATCH("/api/shots/{shot_id}", { params: { path: { shot_id: view.shot.id } }, body: { name } })).then(
@@ -46,8 +54,10 @@ export function BenchTitle() {
           </button>
         }
         items={[
-          ...(data?.shots ?? []).map((s) => ({ name: s.name, checked: s.id === view.shot.id, onSelect: () => void navigate(`/projects/${projectId}/shots/${s.id}`) })),
+          ...shots.map((s) => ({ name: s.name, image: picture(s), checked: s.id === view.shot.id, onSelect: () => open(s) })),
           "line",
+          { name: "The shot before", aside: "Shift Page up", disabled: at <= 0, onSelect: () => open(shots[at - 1]!) },
+          { name: "The next shot", aside: "Shift Page down", disabled: at < 0 || at === shots.length - 1, onSelect: () => open(shots[at + 1]!) },
           { name: "Rename this shot…", onSelect: rename },
         ]}
       />

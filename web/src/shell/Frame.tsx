@@ -5,7 +5,7 @@ import { Link, Outlet, useLocation, useNavigate, useParams } from "react-router"
 import { useStore } from "zustand";
 import type { StoreApi } from "zustand/vanilla";
 
-import { useProject, useProjects } from "../api/queries";
+import { useExports, useProject, useProjects } from "../api/queries";
 import { ask, client } from "../api/client";
 import { Button } from "../ui/basics";
 import { Menu } from "../ui/menu";
@@ -16,6 +16,7 @@ import { Shortcuts } from "./Shortcuts";
 import { useStart } from "./Start";
 import { setTheme, theme } from "./theme";
 import { useApp, useOnline } from "../panels/app";
+import { duration } from "../ui/words";
 import { NoticeList } from "../ui/notices";
 import { Prompt } from "../ui/prompt";
 
@@ -84,6 +85,7 @@ function TopBar({ engine }: { engine: Engine | null }) {
           return (
             <Link key={room.name} to={room.to} aria-current={here ? "page" : undefined} className={clsx("flex items-center px-3 font-medium", here ? "bg-inverse text-inverse-ink" : "text-quiet hover:text-ink")}>
               {room.name}
+              {room.name === "Exports" && <AtWork projectId={projectId} />}
             </Link>
           );
         })}
@@ -94,6 +96,24 @@ function TopBar({ engine }: { engine: Engine | null }) {
         <ProjectMenu />
       </div>
     </header>
+  );
+}
+
+/** How far the exports under way are, wherever one is. */
+function AtWork({ projectId }: { projectId: string | undefined }) {
+  const { data } = useExports(projectId);
+  const running = data?.filter((e) => e.state === "running" || e.state === "waiting") ?? [];
+  if (!running.length) return null;
+  const total = running.reduce((n, e) => n + e.total, 0);
+  const done = running.reduce((n, e) => n + e.done, 0);
+  const percent = total ? Math.floor((done / total) * 100) : 0;
+  const left = running.reduce((n, e) => n + (e.seconds_left ?? 0), 0);
+  return (
+    <span role="progressbar" aria-label="Exports under way" aria-valuenow={percent} aria-valuemin={0} aria-valuemax={100} className="relative ml-2 pb-[3px] tabular-nums" title={`${running.length === 1 ? running[0]!.name : `${running.length} exports`}: ${done} of ${total} frames${left ? `, ${duration(left)} left` : ""}`}>
+      {running.length > 1 && `${running.length} · `}
+      {percent} %
+      <span className="absolute bottom-0 left-0 h-[2px] bg-current" style={{ width: `${percent}%` }} />
+    </span>
   );
 }
 

@@ -3,12 +3,14 @@ import { useApp, useSheet } from "../panels/app";
 
 
 export const SHORTCUTS: [string, [string, string][]][] = [
-  ["Time", [["Space", "play or pause"], ["J  K  L", "play backwards, stop, play; again is faster"], ["← →", "one frame; with Shift ten"], ["Home  End", "first and last frame of the shot"], ["I  O", "set in and out here"], [",  .", "keyframe before and after"], ["+  −  0", "time on the ruler: closer, further away, all"], ["G", "next weak frame of the selection; with Shift the one before"]]],
-  ["Picture", [["1 … 6", "result, source, matte, selected colour only, edge, hatched"], ["B", "before and after: hold to see the source"], ["V", "outlines and handles on the picture, or not"], ["W", "wipe"], ["D", "side by side"], ["F", "full screen"], ["Z", "fit or 100 %"], ["U", "up to the chosen pass, or finished"], ["S", "the chosen pass alone"]]],
+  ["Time", [["Space", "play or pause, wherever the focus is"], ["Y", "render from in to out, then play"], ["J  K  L", "play backwards, stop, play; again is faster"], ["← →", "one frame; with Shift ten"], ["Home  End", "first and last frame of the shot"], ["I  O", "set in and out here"], [",  .", "keyframe before and after"], ["+  −  0", "time on the ruler: closer, further away, all"], ["G", "next weak frame of the selection; with Shift the one before"]]],
+  ["Picture", [["1 … 6", "result, source, matte, selected colour only, edge, hatched"], ["B", "before and after: hold to see the source"], ["V", "outlines and handles on the picture, or not"], ["W", "wipe"], ["D", "side by side"], ["F", "the picture takes the window, or gives it back; with Shift the whole screen"], ["Z", "fit or 100 %"], ["U", "up to the chosen pass, or finished"], ["S", "the chosen pass alone"]]],
   ["Picking", [["P", "new pick"], ["A", "add pick"], ["N", "not this"], ["H", "hand: move the picture (or hold the middle button)"]]],
   ["Shapes", [["arrows", "on a chosen shape: nudge; Shift ×10, Alt turns, Ctrl scales"], ["Delete", "remove the shape or its point"], ["Enter  Esc", "close or give up what is being drawn"]]],
   ["Passes", [["[  ]", "choose the pass before or after; Page up and Page down too"], ["M", "the shelf: finished and saved looks"], ["X", "bypass the chosen pass"], ["Delete", "remove the chosen pass"]]],
   ["Keyframes", [["← →", "on a chosen pin: move it; with Shift ten"], ["Ctrl C  Ctrl V", "copy the chosen pins; paste them here"], ["Delete", "remove the chosen pins"], ["Enter", "go to the pin"]]],
+  ["Shots and takes", [["Shift Page up  Shift Page down", "the shot before, the next shot"], ["T", "new take of this state"], ["Shift [  Shift ]", "the take before, the next take"]]],
+  ["Room", [["Q  E  R  C", "fold or unfold where, what, when and the scope"], ["arrows", "on the edge of a pane: more or less room"], ["Enter", "on a button or tick box: press it (Space plays)"]]],
   ["Edits", [["Ctrl Z", "undo"], ["Ctrl Shift Z", "redo"], ["F6", "next area: stages, where, picture, what, when"], ["?", "this sheet"]]],
 ];
 
@@ -34,7 +36,7 @@ export function Shortcuts() {
               </section>
             ))}
           </div>
-          <p className="mt-2 text-quiet">On a slider or number: arrows step, Shift ×10, Alt ÷10; Home and End go to its ends; double-click resets.</p>
+          <p className="mt-2 text-quiet">On a slider or number: arrows step, Shift ×10, Alt ÷10; Home and End go to its ends; a number is dragged sideways too; double-click resets.</p>
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>

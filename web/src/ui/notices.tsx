@@ -6,11 +6,9 @@ import { createStore, type StoreApi } from "zustand/vanilla";
 import { Button, IconButton } from "./basics";
 
 type Action = { name: string; run: () => void };
-type Notice = { id: number; text: string; action?: Action; bad: boolean };
+type Notice = { id: number; text: string; action?: Action; bad: boolean; about?: string };
 
-const MOST = 3; // that are shown beside errors, which are never pushed out
-
-/** What is said at the bottom of the window; errors stay until closed. */
+/** What is said over the foot of the picture: the newest thing, in place of the one before. Errors stay until closed, the newest first. */
 export class Notices {
   readonly state: StoreApi<{ list: Notice[] }> = createStore(() => ({ list: [] as Notice[] }));
   private nextId = 1;
@@ -19,14 +17,15 @@ export class Notices {
     this.state.setState((s) => ({ list: s.list.filter((n) => n.id !== id) }));
   }
 
-  say = (text: string, options: { action?: Action; bad?: boolean } = {}) => {
+  /** What it is about has been left: what was said of it in passing goes with it. */
+  leave(about: string) {
+    this.state.setState((s) => ({ list: s.list.filter((n) => n.bad || n.about !== about) }));
+  }
+
+  say = (text: string, options: { action?: Action; bad?: boolean; about?: string } = {}) => {
     const id = this.nextId++;
-    const made: Notice = { id, text, action: options.action, bad: !!options.bad };
-    this.state.setState(({ list }) => {
-      const kept = list.filter((n) => n.text !== text);
-      const mild = kept.filter((n) => !n.bad).slice(made.bad ? -MOST : 1 - MOST);
-      return { list: [...kept.filter((n) => n.bad || mild.includes(n)), made] };
-    });
+    const made: Notice = { id, text, action: options.action, bad: !!options.bad, about: options.about };
+    this.state.setState(({ list }) => ({ list: [...list.filter((n) => n.text !== text && (n.bad || made.bad)), made] }));
     if (!options.bad) window.setTimeout(() => this.close(id), options.action ? 12_000 : 4_000);
   };
 }
@@ -44,30 +43,32 @@ export const useSay = () => useNotices().say;
 export function NoticeList() {
   const notices = useNotices();
   const list = useStore(notices.state, (s) => s.list);
-  // One live region for what is mild; errors are alerts of their own, beside it.
+  const bad = list.filter((n) => n.bad);
+  // One live region for what is mild; errors are alerts of their own, above it: the newest of them, with how many there are.
   return (
-    <div className="pointer-events-none fixed inset-x-0 bottom-4 z-40 flex flex-col items-center gap-2">
-      {list.filter((n) => n.bad).map((n) => (
+    <div className="pointer-events-none fixed inset-x-0 z-40 flex flex-col items-center gap-2" style={{ bottom: "calc(var(--foot, 0px) + 12px)" }}>
+      {bad.slice(-1).map((n) => (
         <div key={n.id} role="alert">
-          <Line notice={n} notices={notices} />
+          <Line notice={n} notices={notices} more={bad.length - 1} />
         </div>
       ))}
-      <div role="status" className="flex flex-col items-center gap-2">
+      <div role="status">
         {list.filter((n) => !n.bad).map((n) => (
-          <Line key={n.id} notice={n} notices={notices} />
+          <Line key={n.id} notice={n} notices={notices} more={0} />
         ))}
       </div>
     </div>
   );
 }
 
-function Line({ notice, notices }: { notice: Notice; notices: Notices }) {
+function Line({ notice, notices, more }: { notice: Notice; notices: Notices; more: number }) {
   const { id, text, action, bad } = notice;
   const close = () => notices.close(id);
   return (
     <div data-notice className="pointer-events-auto flex max-w-[640px] items-center gap-3 border border-ground bg-inverse px-3 py-2 text-inverse-ink">
       {bad && <span className="font-bold">!</span>}
       <span>{text}</span>
+      {more > 0 && <span className="shrink-0 opacity-70">and {more} more</span>}
       {action && (
         <Button className="border-inverse-ink text-inverse-ink" onClick={() => (close(), action.run())}>
           {action.name}

@@ -4,6 +4,7 @@ import { useId, useRef, useState, type KeyboardEvent, type PointerEvent } from "
 import { useDrag } from "./drag";
 import { useSay } from "./notices";
 import { clampTo, format, readEntry, stepOf, type NumberInfo } from "./numbers";
+import { placeOf, valueAt } from "./scale";
 import { useSettling } from "./settle";
 
 type Props = {
@@ -66,12 +67,14 @@ export function NumberRow({ info, value, onLive, onCommit, disabled }: Props) {
   };
 
   return (
-    <div data-help={info.help} className={clsx("flex h-[26px] items-center gap-2", disabled && "opacity-40")}>
-      <label htmlFor={id} title={info.help} onDoubleClick={reset} className="w-[98px] shrink-0 truncate">
-        {info.name}
-      </label>
+    <div data-help={info.help} className={clsx("relative h-[30px]", disabled && "opacity-40")}>
       <Track info={info} value={shown} disabled={disabled} onKey={onKey} onLive={show} onCommit={commit} onRest={rest} onReset={reset} onGiveUp={giveUp} />
-      <Field id={id} info={info} value={shown} disabled={disabled} onCommit={commit} onStep={step} onGiveUp={giveUp} />
+      <div className="pointer-events-none absolute inset-x-0 top-0 flex h-[20px] items-baseline justify-between gap-2">
+        <label htmlFor={id} className="min-w-0 truncate">
+          {info.name}
+        </label>
+        <Field id={id} info={info} value={shown} disabled={disabled} onLive={show} onCommit={commit} onStep={step} onGiveUp={giveUp} />
+      </div>
     </div>
   );
 }
@@ -89,19 +92,22 @@ type TrackProps = {
   onGiveUp: () => void;
 };
 
-type Held = { x: number; value: number; last: number; moved: boolean };
+type Held = { x: number; place: number; last: number; moved: boolean };
 
+const LINE = 16; // pixels from the top of a row from which a press is on the track itself: it goes there
+
+/** The whole row is the slider, its track along the foot: a press on the track goes there, a drag anywhere in the row goes on from where the value is. */
 function Track({ info, value, disabled, onKey, onLive, onCommit, onRest, onReset, onGiveUp }: TrackProps) {
   const track = useRef<HTMLDivElement>(null);
-  const share = (value - info.low) / (info.high - info.low);
-  const stepped = (v: number) => clampTo(info, Math.round(v / info.step) * info.step);
+  const place = placeOf(info, value);
   const { begin, handlers } = useDrag<Held>({
     move: (held, e) => {
       const width = track.current!.getBoundingClientRect().width;
-      const next = stepped(held.value + ((e.clientX - held.x) / width) * (info.high - info.low) * (e.altKey ? 0.1 : 1));
-      if (next === held.last) return held;
-      onLive(next);
-      return { ...held, last: next, moved: true };
+      // From the last place on: Alt makes what comes finer, and what was passed stays passed.
+      const to = Math.min(Math.max(held.place + ((e.clientX - held.x) / width) * (e.altKey ? 0.1 : 1), 0), 1);
+      const next = valueAt(info, to, e.altKey ? info.step / 10 : info.step);
+      if (next !== held.last) onLive(next);
+      return { x: e.clientX, place: to, last: next, moved: held.moved || next !== held.last };
     },
     end: ({ last, moved }) => {
       if (moved) onCommit(last);
@@ -112,17 +118,18 @@ function Track({ info, value, disabled, onKey, onLive, onCommit, onRest, onReset
   const down = (e: PointerEvent) => {
     if (disabled || e.button !== 0) return;
     const box = track.current!.getBoundingClientRect();
-    const here = info.low + Math.min(Math.max((e.clientX - box.left) / box.width, 0), 1) * (info.high - info.low);
-    const onHandle = Math.abs(e.clientX - box.left - share * box.width) < 8;
-    const start = onHandle ? value : stepped(here);
-    begin(e, { x: e.clientX, value: start, last: start, moved: false });
-    if (!onHandle) onRest(start);
+    const here = (e.clientX - box.left) / box.width;
+    const stays = Math.abs(here - place) * box.width < 8 || e.clientY - box.top < LINE;
+    const start = stays ? value : valueAt(info, here);
+    begin(e, { x: e.clientX, place: placeOf(info, start), last: start, moved: false });
+    if (!stays) onRest(start);
   };
   return (
     <div
       ref={track}
       role="slider"
       tabIndex={disabled ? -1 : 0}
+      title={`${info.help} Alt: finer. A double click: ${format(info, Number(info.default))}${info.unit && ` ${info.unit}`}.`}
       aria-label={info.name}
       aria-description={info.help}
       aria-valuenow={value}
@@ -130,23 +137,46 @@ function Track({ info, value, disabled, onKey, onLive, onCommit, onRest, onReset
       aria-valuemax={info.high}
       aria-valuetext={`${format(info, value)} ${info.unit}`}
       aria-disabled={disabled}
+      data-place={place}
       onKeyDown={onKey}
       onPointerDown={down}
       {...handlers}
       onDoubleClick={onReset}
-      className="relative h-[24px] min-w-0 flex-1 cursor-ew-resize touch-none"
+      className="absolute inset-0 cursor-ew-resize touch-none"
     >
-      <div className="absolute inset-x-0 top-[11px] h-[2px] bg-strong" />
-      <div className="absolute top-[11px] left-0 h-[2px] bg-ink" style={{ width: `${share * 100}%` }} />
-      <div className="absolute top-[5px] h-[14px] w-[5px] bg-ink" style={{ left: `calc(${share * 100}% - 2.5px)` }} />
+      <div className="absolute inset-x-0 top-[23px] h-[2px] bg-strong" />
+      <div className="absolute top-[23px] left-0 h-[2px] bg-ink" style={{ width: `${place * 100}%` }} />
+      <div className="absolute top-[19px] h-[10px] w-[5px] bg-ink" style={{ left: `calc(${place * 100}% - 2.5px)` }} />
     </div>
   );
 }
 
-type FieldProps = { id: string; info: NumberInfo; value: number; disabled?: boolean; onCommit: (v: number) => void; onStep: (direction: number, e: KeyboardEvent) => void; onGiveUp: () => void };
+const STILL = 3; // pixels that a press on a number may move and still be a click
+
+/** A number that is dragged sideways: a step for each pixel, ten with Shift, a tenth with Alt. A press that stays is a click into the field. */
+function useScrub(info: NumberInfo, value: number, disabled: boolean | undefined, onLive: (v: number) => void, onCommit: (v: number) => void, onGiveUp: () => void) {
+  const { begin, handlers } = useDrag<{ x: number; value: number; moved: boolean }>({
+    move: (held, e) => {
+      const by = e.clientX - held.x;
+      if (!held.moved && Math.abs(by) < STILL) return held;
+      if (!held.moved) (e.currentTarget as HTMLElement).blur();
+      const next = clampTo(info, held.value + by * stepOf(info, e));
+      onLive(next);
+      return { x: e.clientX, value: next, moved: true };
+    },
+    end: (held) => held.moved && onCommit(held.value),
+    giveUp: onGiveUp,
+  });
+  const down = (e: PointerEvent) => {
+    if (!disabled && e.button === 0 && document.activeElement !== e.currentTarget) begin(e, { x: e.clientX, value, moved: false });
+  };
+  return { onPointerDown: down, ...handlers };
+}
+
+type FieldProps = { id: string; info: NumberInfo; value: number; disabled?: boolean; onLive: (v: number) => void; onCommit: (v: number) => void; onStep: (direction: number, e: KeyboardEvent) => void; onGiveUp: () => void };
 
 /** A number as text: what is typed is stored by Enter, on leaving it, and before anything moves on. */
-function Field({ id, info, value, disabled, onCommit, onStep, onGiveUp }: FieldProps) {
+function Field({ id, info, value, disabled, onLive, onCommit, onStep, onGiveUp }: FieldProps) {
   const [text, setText] = useState<string | null>(null);
   const settling = useSettling(null);
   const say = useSay();
@@ -167,12 +197,14 @@ function Field({ id, info, value, disabled, onCommit, onStep, onGiveUp }: FieldP
     settling.forget();
     store(text);
   };
+  const scrub = useScrub(info, value, disabled, onLive, onCommit, onGiveUp);
   return (
-    <span className="flex w-[62px] shrink-0 items-baseline justify-end gap-[3px]">
+    <span className="pointer-events-auto flex w-[78px] shrink-0 items-baseline justify-end gap-[3px]">
       <input
+        {...scrub}
         id={id}
         inputMode="decimal"
-        title={`From ${format(info, info.low)} to ${format(info, info.high)}${info.unit && ` ${info.unit}`}; neutral ${format(info, Number(info.default))}. Sums like 1/3 are worked out.`}
+        title={`From ${format(info, info.low)} to ${format(info, info.high)}${info.unit && ` ${info.unit}`}; neutral ${format(info, Number(info.default))}. Drag to scrub; sums like 1/3 are worked out.`}
         aria-label={`${info.name}${info.unit ? ` in ${info.unit}` : ""}`}
         disabled={disabled}
         value={text ?? format(info, value)}
@@ -194,7 +226,7 @@ function Field({ id, info, value, disabled, onCommit, onStep, onGiveUp }: FieldP
             onStep(e.key === "ArrowUp" ? 1 : -1, e);
           }
         }}
-        className="h-[22px] w-full min-w-0 bg-transparent text-right font-semibold outline-none focus:bg-raised focus-visible:outline focus-visible:outline-2 focus-visible:outline-ink"
+        className="h-[20px] w-full min-w-0 cursor-ew-resize bg-transparent text-right font-semibold outline-none focus:cursor-text focus:bg-raised focus-visible:outline focus-visible:outline-2 focus-visible:outline-ink"
       />
       <span className="w-[14px] shrink-0 text-quiet">{info.unit}</span>
     </span>

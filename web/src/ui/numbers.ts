@@ -1,7 +1,7 @@
 /** Arithmetic of number fields: everything comes from what is declared of the number. */
 
 /** What a number field is told of its number. */
-export type NumberInfo = { name: string; help: string; unit: string; low: number; high: number; step: number; default?: unknown };
+export type NumberInfo = { name: string; help: string; unit: string; low: number; high: number; step: number; default?: unknown; period?: number | null };
 
 export function clampTo(info: NumberInfo, value: number): number {
   const limited = Math.min(Math.max(value, info.low), info.high);

@@ -67,7 +67,7 @@ export function SmallNumber(props: Props) {
   );
 }
 
-/** Something that is shown only while the button is held, by pointer or by Space; then nothing of it is left. */
+/** Something that is shown only while the button is held, by pointer or by Enter; then nothing of it is left. */
 export function HoldButton({ children, tip, onHold }: { children: ReactNode; tip: string; onHold: () => void }) {
   const { giveUp } = useSettling(null);
   const [down, setDown] = useState(false);
@@ -95,7 +95,7 @@ export function HoldButton({ children, tip, onHold }: { children: ReactNode; tip
       onPointerCancel={release}
       onBlur={release}
       onKeyDown={(e) => {
-        if (e.key !== " " && e.key !== "Enter") return;
+        if (e.key !== "Enter") return;
         e.preventDefault();
         e.stopPropagation();
         hold();

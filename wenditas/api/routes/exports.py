@@ -6,11 +6,13 @@ from urllib.parse import quote
 from fastapi import APIRouter
 from fastapi.responses import FileResponse, Response
 
-from wenditas.api.models import ExportRequest, ExportView
+from wenditas.api.jobs import job_for
+from wenditas.api.models import EstimateView, ExportRequest, ExportView
 from wenditas.api.services import Services, Shared
 from wenditas.api.views import export_view, suffix_of
 from wenditas.core.errors import Conflict, NotFound
 from wenditas.media.stills import encode_png
+from wenditas.render.estimate import estimate
 from wenditas.render.request import Request
 from wenditas.store import exports, footage, shots
 
@@ -35,6 +37,15 @@ def start(services: Shared, shot_id: str, request: ExportRequest) -> ExportView:
     row = exports.add_export(services.db, shot_id, request.revision, name, request.options.model_dump(), count)
     services.exports.submit(row.id)
     return export_view(services, row)
+
+
+@router.post("/api/shots/{shot_id}/exports/estimate")
+def estimated(services: Shared, shot_id: str, request: ExportRequest) -> EstimateView:
+    """How large such an export would be, and how long it would take: some frames of it are exported and measured."""
+    job = job_for(services.nodes, shot_id, request.revision, request.options)
+    found = estimate(job, services.library.folder / "cache")
+    width, height = job.node.size
+    return EstimateView(frames=job.last - job.first + 1, width=width, height=height, bytes=found.bytes, seconds=found.seconds)
 
 
 @router.post("/api/exports/{export_id}/cancel")

@@ -2,6 +2,7 @@
 
 Up (JSON):   {"kind": "look" | "before" | "pixel" | "play", "id", "revision", "commands", "frame", "width", "view", "selection",
               "upto", "alone", "x", "y", "scope", "of"}
+             a "play" with "bare" is rendered and answered without its picture
              {"kind": "clear"}                          forget the queue of "play" requests
              {"kind": "ready", ..., "first", "last", "every"}  which frames of that view are rendered; the others are, when nothing else is to be done
 Down:        pictures as binary: four bytes of header length (big endian), a JSON header, a JPEG of "picture" bytes, and for
@@ -63,6 +64,7 @@ class Ask(BaseModel):
     every: int = Field(1, ge=1)
     first: int = Field(0, ge=0)
     last: int = Field(0, ge=0)
+    bare: bool = False
 
 
 class Channel:
@@ -221,7 +223,7 @@ class Channel:
             return json.dumps({"kind": "pixel", "id": ask.id, **self.services.scopes.report(self._request(ask), ask.x, ask.y)})
         purpose = "play" if ask.kind == "play" else "live"
         picture, scope = self.services.scopes.shown(self._quick(ask, purpose), purpose, ask.scope, ask.of)
-        return _framed(ask, ask.kind, picture, scope)
+        return _framed(ask, ask.kind, b"" if ask.bare else picture, b"" if ask.bare else scope)
 
     def _scope(self, ask: Ask) -> bytes:
         assert ask.scope is not None

@@ -17,6 +17,8 @@ export type Ask = {
   x?: number;
   y?: number;
   every?: number;
+  /** Only whether it is rendered is told; the picture stays where it is. */
+  bare?: boolean;
   first?: number;
   last?: number;
 };

@@ -72,7 +72,7 @@ export class Painter {
     const { scale } = this.viewport.geometry;
     const needed = Math.min(scale, 1) * this.viewport.size.width;
     if (!this.viewport.zoom) return Math.max(16, Math.round(needed));
-    return WIDTHS.find((w) => w >= needed * 0.98) ?? 100_000;
+    return (scale < 1 && WIDTHS.find((w) => w >= needed)) || 100_000;
   }
 
   private get comparing() {
@@ -91,10 +91,10 @@ export class Painter {
       this.viewport.draw();
     }
     this.viewport.quick = state.playing;
+    this.player.refresh();
     if (state.playing) {
       window.clearTimeout(this.timer);
       this.asked = "";
-      this.player.refresh();
       return;
     }
     const want = wantOf(this.scene, this.width);

@@ -79,7 +79,51 @@ function open(rate = "24", last = 99) {
   closed.length = 0;
 }
 
+describe("rendering before playing", () => {
+  it("asks for every frame from in to out, tells how far it is, and plays from the in then", async () => {
+    open("24", 19);
+    engine.put({ frame: 7 });
+    stage.player.fill();
+    expect(engine.now.rendering).toEqual({ done: 0, total: 20 });
+    const asked: number[] = [];
+    for (let n = 0; n < 20; n++) {
+      expect(engine.now.playing).toBe(false);
+      const ask = stage.asked.shift()!;
+      expect(ask.bare).toBe(true);
+      asked.push(ask.frame!);
+      stage.answer(ask);
+      if (n === 4) expect(engine.now.rendering).toEqual({ done: 5, total: 20 });
+    }
+    expect(asked).toEqual(Array.from({ length: 20 }, (_, n) => n));
+    expect([engine.now.rendering, engine.now.playing, engine.now.frame]).toEqual([null, true, 0]);
+    await stage.run(500, 60);
+    expect(stage.shown[0]).toBe(0);
+  });
+
+  it("is given up by itself where the look is changed, and by hand; a frame that fails ends it with its reason", () => {
+    open("24", 19);
+    stage.player.fill();
+    engine.put({ show: "source" });
+    stage.player.refresh();
+    expect(engine.now.rendering).toBeNull();
+    stage.player.fill();
+    stage.player.stopFilling();
+    expect(engine.now.rendering).toBeNull();
+    stage.player.fill();
+    stage.player.failed(stage.asked.at(-1)!.id, "That file is gone.");
+    expect([engine.now.rendering, engine.now.failure]).toEqual([null, "That file is gone."]);
+  });
+});
+
 describe("playing", () => {
+  it("tells the rate that is seen: it falls when nothing new is shown", async () => {
+    open();
+    stage.player.play();
+    await stage.run(2000, 60);
+    expect(engine.now.reached).toBeGreaterThan(22);
+    await stage.run(3000, 0); // what was ahead is played, then the server is busy
+    expect(engine.now.reached).toBeLessThan(2);
+  });
   it("shows every frame once where the server keeps up, in the time they take", async () => {
     open();
     stage.player.play();

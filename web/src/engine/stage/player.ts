@@ -10,8 +10,12 @@ const AHEAD = 32; // frames asked for beyond the one on screen
 const FLYING = 4; // frames asked for and not yet there: enough to keep the server busy, too few to wait in its queue
 const START = 4; // frames that must be there before the clock starts
 const TELL = 400; // ms between two reports of the rate reached
+const SEEN = 1000; // ms over which the rate is told
 const DRIFT = 0.09; // seconds the sound may be off before it is put right
 const FAILURES = 3; // frames one after another that cannot be made, until playing stops
+
+/** Frames between in and out that are rendered before they are played. */
+type Filling = { key: string; next: number; done: number; first: number; last: number; asked: Set<number> };
 
 type Shown = { after?: ImageBitmap; before?: ImageBitmap; scope?: { kind: ScopeKind; bitmap: ImageBitmap } };
 
@@ -33,6 +37,7 @@ export class Player {
   private audio: HTMLAudioElement | null = null;
   private run = 0; // frames that were asked for in an earlier run do not count
   private failures = 0;
+  private filling: Filling | null = null;
 
   constructor(
     private live: Live,
@@ -57,7 +62,49 @@ export class Player {
     this.run++;
   }
 
+  /** Render all frames from in to out, those that are missing, and then play them. */
+  fill() {
+    this.pause();
+    const { first, last } = this.scene.timeline.ends;
+    this.filling = { key: this.keyNow(), next: first, done: 0, first, last, asked: new Set() };
+    this.failures = 0;
+    this.askMore(this.filling);
+  }
+
+  private askMore(filling: Filling) {
+    const { draft } = this.scene.document.state.getState();
+    while (filling.asked.size < FLYING && filling.next <= filling.last) {
+      const frame = filling.next++;
+      const scope = frame % scopeEvery(this.scene.timeline.rate) ? {} : scopeOf(this.scene.now);
+      filling.asked.add(this.live.send({ kind: "play", bare: true, commands: draft, ...wantOf(this.scene, this.width()), frame, ...scope }));
+    }
+    this.scene.put({ rendering: { done: filling.done, total: filling.last - filling.first + 1 } });
+  }
+
+  /** One more frame of those that are rendered before they are played; after the last one they are. */
+  private filled(id: number): boolean {
+    const { filling } = this;
+    if (!filling?.asked.delete(id)) return false;
+    filling.done++;
+    if (filling.done <= filling.last - filling.first) this.askMore(filling);
+    else {
+      this.stopFilling();
+      this.scene.timeline.put(filling.first);
+      this.play(1);
+    }
+    return true;
+  }
+
+  /** What is rendered stays; the rest is not waited for. */
+  stopFilling() {
+    if (!this.filling) return;
+    this.filling = null;
+    this.live.send({ kind: "clear" });
+    this.scene.put({ rendering: null });
+  }
+
   play(speed = 1) {
+    this.stopFilling();
     const { frame, ends } = this.scene.timeline;
     const atEnd = speed > 0 ? frame >= ends.last : frame <= ends.first;
     const start = atEnd || frame < ends.first || frame > ends.last ? (speed > 0 ? ends.first : ends.last) : frame;
@@ -69,6 +116,7 @@ export class Player {
   }
 
   pause() {
+    this.stopFilling();
     cancelAnimationFrame(this.raf);
     this.audio?.pause();
     this.live.send({ kind: "clear" });
@@ -79,6 +127,7 @@ export class Player {
 
   /** Called on every change of the Bench while playing: a changed look or view starts afresh from the frame on screen. */
   refresh() {
+    if (this.filling && this.keyNow() !== this.filling.key) this.stopFilling();
     if (!this.scene.now.playing) return;
     if (this.keyNow() !== this.key) this.restart(this.scene.timeline.frame);
   }
@@ -138,6 +187,10 @@ export class Player {
 
   /** The server could not render a frame; the others go on, but where several fail one after another it stops and says why. */
   failed(id: number, message: string) {
+    if (this.filling?.asked.has(id)) {
+      this.stopFilling();
+      return this.scene.put({ failure: message });
+    }
     if (!this.asked.delete(id) || ++this.failures < FAILURES) return;
     this.pause();
     this.scene.put({ failure: message });
@@ -145,10 +198,12 @@ export class Player {
 
   /** The connection is back: what was asked for before will not come. */
   again() {
+    if (this.filling) this.fill();
     if (this.scene.now.playing) this.restart(this.scene.timeline.frame);
   }
 
   receive({ id, jpeg, scope }: Picture) {
+    if (this.filled(id)) return;
     const asked = this.asked.get(id);
     if (!asked) return;
     this.asked.delete(id);
@@ -186,6 +241,7 @@ export class Player {
     }
     this.ask(step, rate);
     this.show(step, now);
+    this.tell(now);
     this.keepSound(step, rate);
   };
 
@@ -203,14 +259,17 @@ export class Player {
     if (entry.before) this.viewport.setBefore(entry.before);
     this.viewport.draw();
     if (entry.scope) this.showScope(entry.scope.kind, entry.scope.bitmap);
-    this.drawn = [...this.drawn.filter((t) => now - t < 1000), now];
-    const frame = this.frameOf(ready)!;
-    if (now - this.told > TELL) {
-      this.told = now;
-      const seconds = (now - this.drawn[0]!) / 1000;
-      this.scene.put({ reached: seconds > 0.3 ? (this.drawn.length - 1) / seconds : 0 });
-    }
-    this.scene.timeline.put(frame);
+    this.drawn.push(now);
+    this.scene.timeline.put(this.frameOf(ready)!);
+  }
+
+  /** The rate that is seen: pictures drawn in the last second, however long ago the last of them was. */
+  private tell(now: number) {
+    if (now - this.told < TELL) return;
+    this.told = now;
+    this.drawn = this.drawn.filter((t) => now - t < SEEN);
+    const seconds = Math.min(now - this.origin, SEEN) / 1000;
+    if (seconds > 0.3) this.scene.put({ reached: this.drawn.length / seconds });
   }
 
   private startSound(rate: number) {

@@ -4,13 +4,15 @@ import { createStore, type StoreApi } from "zustand/vanilla";
 import type { Scene } from "../scene";
 import { Painter } from "./painter";
 import { NOTHING, SCOPE, type ScopeKind, type StageState } from "./state";
-import { Viewport } from "./viewport";
+import { Viewport, type Geometry } from "./viewport";
 
 /** What is drawn on the screen: a canvas in a box. */
 export class Stage {
   readonly state: StoreApi<StageState>;
   viewport: Viewport | null = null;
   private painter: Painter | null = null;
+  /** How the picture lies: kept while there is no canvas. */
+  zoom: Geometry | null = null;
   private listeners = new Set<() => void>();
 
   constructor(
@@ -23,7 +25,11 @@ export class Stage {
   /** Draw on a canvas that fills a box, until the function that is given back is called. */
   attach(canvas: HTMLCanvasElement, box: HTMLElement): () => void {
     const viewport = (this.viewport = new Viewport(canvas));
-    const resize = () => viewport.resize(box.clientWidth, box.clientHeight);
+    const resize = (entries?: ResizeObserverEntry[]) => {
+      const exact = entries?.at(-1)?.devicePixelContentBoxSize?.[0]; // in pixels of the screen, where the browser tells them
+      if (exact) viewport.resize(exact.inlineSize, exact.blockSize);
+      else viewport.resize(Math.round(box.clientWidth * viewport.density), Math.round(box.clientHeight * viewport.density));
+    };
     const observer = new ResizeObserver(resize);
     const repaint = () => viewport.draw();
     const wheel = (e: WheelEvent) => {
@@ -31,10 +37,16 @@ export class Stage {
       const at = box.getBoundingClientRect();
       viewport.zoomAt(e.clientX - at.left, e.clientY - at.top, Math.exp(-e.deltaY * 0.0016));
     };
-    observer.observe(box);
+    try {
+      observer.observe(box, { box: "device-pixel-content-box" });
+    } catch {
+      observer.observe(box);
+    }
     resize();
+    viewport.zoom = this.zoom;
     const painter = (this.painter = new Painter(viewport, this.scene(), this.state, (kind, bitmap) => this.showScope(kind, bitmap)));
     viewport.onChange = () => {
+      this.zoom = viewport.zoom;
       painter.refresh();
       this.tellGeometry();
     };
@@ -64,6 +76,15 @@ export class Stage {
 
   play(speed = 1) {
     this.painter?.player.play(speed);
+  }
+
+  /** Render from in to out, then play. */
+  fill() {
+    this.painter?.player.fill();
+  }
+
+  stopFilling() {
+    this.painter?.player.stopFilling();
   }
 
   pause() {

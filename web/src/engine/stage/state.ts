@@ -4,13 +4,18 @@ import type { View } from "../../api/types";
 export type Compare = "off" | "wipe" | "side";
 export type ScopeKind = "waveform" | "parade" | "vectorscope" | "histogram";
 export type ScopeOf = "result" | "source" | "inside" | "outside";
-export type PixelReport = { hex: string; hue: number; chroma: number; lightness: number; matte: number | null };
+/** rgb, luma: percent. */
+export type PixelReport = { hex: string; rgb: [number, number, number]; luma: number; hue: number; chroma: number; lightness: number; matte: number | null };
+
+export type Saved = { revision: number; name: string };
 
 export type StageState = {
   show: View;
   compare: Compare;
   /** The saved state that the picture is compared with, in place of the source. */
-  against: { revision: number; name: string } | null;
+  against: Saved | null;
+  /** The saved state that is shown in place of the one in work, until that is changed. */
+  instead: Saved | null;
   wipe: number;
   /** Held to see the source. */
   peek: boolean;
@@ -43,6 +48,7 @@ export const NOTHING: Omit<StageState, "scope"> = {
   show: "result",
   compare: "off",
   against: null,
+  instead: null,
   wipe: 0.5,
   peek: false,
   outlines: true,

@@ -17,10 +17,11 @@ describe("the viewport", () => {
     const { scale, x, y } = view.geometry;
     expect(scale).toBeCloseTo(400 / 900);
     expect(y).toBeCloseTo(0);
-    expect(x).toBeCloseTo((800 - 1600 * scale) / 2);
+    expect(x).toBe(Math.round((800 - 1600 * scale) / 2));
   });
   it("maps the pointer to the picture, and nothing outside it", () => {
-    expect(view.toPicture(400, 200)).toEqual({ x: 0.5, y: 0.5 });
+    expect(view.toPicture(400, 200)!.x).toBeCloseTo(0.5, 2);
+    expect(view.toPicture(400, 200)!.y).toBeCloseTo(0.5);
     expect(view.toPicture(2, 200)).toBeNull();
   });
   it("zooms around the pointer", () => {
@@ -37,6 +38,23 @@ describe("the viewport", () => {
     expect(view.toPicture(400, 200)!.x).toBeCloseTo(0.5);
     view.fit();
     expect(view.geometry.scale).toBeCloseTo(400 / 900);
+  });
+  it("shows 100 % pixel for pixel, in an area of any size and on a screen of any density", () => {
+    for (const [width, height, devicePixelRatio] of [[801, 399, 1], [800, 401, 1], [1203, 755, 1.5], [1602, 801, 2]]) {
+      vi.stubGlobal("window", { devicePixelRatio });
+      const drawn: unknown[][] = [];
+      const context = { save() {}, restore() {}, beginPath() {}, rect() {}, clip() {}, fillRect() {}, drawImage: (...args: unknown[]) => drawn.push(args) };
+      const odd = new Viewport({ width, height, dataset: {}, getContext: () => context } as unknown as HTMLCanvasElement);
+      vi.stubGlobal("getComputedStyle", () => ({ getPropertyValue: () => "#000" }));
+      vi.stubGlobal("requestAnimationFrame", (paint: () => void) => (paint(), 0));
+      odd.size = { width: 1919, height: 1079 };
+      odd.setAfter({ width: 1919, height: 1079, close() {} } as unknown as ImageBitmap);
+      odd.zoomTo(100);
+      expect(odd.geometry.scale).toBeCloseTo(devicePixelRatio!);
+      const [, x, y, ...size] = drawn.at(-1) as number[];
+      expect([x! % 1, y! % 1]).toEqual([x! < 0 ? -0 : 0, y! < 0 ? -0 : 0]);
+      if (devicePixelRatio === 1) expect(size).toEqual([]); // not scaled at all
+    }
   });
   it("does not zoom beyond its limits", () => {
     for (let n = 0; n < 50; n++) view.zoomAt(10, 10, 4);

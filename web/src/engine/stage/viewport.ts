@@ -43,19 +43,29 @@ export class Viewport {
   }
 
   private get pane() {
-    const width = this.layout === "side" ? (this.canvas.width - 4 * this.density) / 2 : this.canvas.width;
+    const width = this.layout === "side" ? Math.floor((this.canvas.width - 4 * this.density) / 2) : this.canvas.width;
     return { width, height: this.canvas.height };
   }
 
+  /** Where the second of two pictures side by side begins. */
+  private get offset() {
+    return this.canvas.width - this.pane.width;
+  }
+
+  /** Where the picture lies. Its corner is on a whole pixel of the screen: half a pixel off, it would be smeared over two. */
   get geometry(): Geometry {
-    if (this.zoom) return this.zoom;
+    const { scale, x, y } = this.zoom ?? this.fitted;
+    return { scale, x: Math.round(x), y: Math.round(y) };
+  }
+
+  private get fitted(): Geometry {
     const { width, height } = this.pane;
     const scale = Math.min(width / this.size.width, height / this.size.height);
     return { scale, x: (width - this.size.width * scale) / 2, y: (height - this.size.height * scale) / 2 };
   }
 
-  resize(width: number, height: number) {
-    const [w, h] = [Math.round(width * this.density), Math.round(height * this.density)];
+  /** Size in pixels of the screen. */
+  resize(w: number, h: number) {
     if (this.canvas.width === w && this.canvas.height === h) return;
     this.canvas.width = w;
     this.canvas.height = h;
@@ -71,8 +81,7 @@ export class Viewport {
   toPicture(cssX: number, cssY: number): { x: number; y: number } | null {
     const { scale, x, y } = this.geometry;
     let px = cssX * this.density;
-    const offset = this.pane.width + 4 * this.density;
-    if (this.layout === "side" && px > offset) px -= offset;
+    if (this.layout === "side" && px > this.offset) px -= this.offset;
     const u = (px - x) / (scale * this.size.width);
     const v = (cssY * this.density - y) / (scale * this.size.height);
     return u >= 0 && u < 1 && v >= 0 && v < 1 ? { x: u, y: v } : null;
@@ -80,7 +89,7 @@ export class Viewport {
 
   /** Zoom by a factor, keeping what is under the pointer where it is. */
   zoomAt(cssX: number, cssY: number, factor: number) {
-    const { scale, x, y } = this.geometry;
+    const { scale, x, y } = this.zoom ?? this.fitted;
     const least = Math.min(this.pane.width / this.size.width, this.pane.height / this.size.height) * 0.5;
     const next = Math.min(Math.max(scale * factor, least), MOST);
     const [px, py] = [cssX * this.density, cssY * this.density];
@@ -100,7 +109,7 @@ export class Viewport {
   }
 
   pan(dx: number, dy: number) {
-    const { scale, x, y } = this.geometry;
+    const { scale, x, y } = this.zoom ?? this.fitted;
     this.zoom = { scale, x: x + dx * this.density, y: y + dy * this.density };
     this.changed();
   }
@@ -142,8 +151,7 @@ export class Viewport {
     if (!this.after) return;
     if (this.layout === "side") {
       this.paintPane(context, this.before, 0, this.pane.width, 0);
-      const offset = this.pane.width + 4 * this.density;
-      this.paintPane(context, this.after, offset, this.pane.width, offset);
+      this.paintPane(context, this.after, this.offset, this.pane.width, this.offset);
       return;
     }
     this.paintPane(context, this.after, 0, width, 0);
@@ -162,9 +170,14 @@ export class Viewport {
     context.beginPath();
     context.rect(left, 0, width, this.canvas.height);
     context.clip();
-    context.imageSmoothingEnabled = scale * (this.size.width / bitmap.width) < 3;
-    context.imageSmoothingQuality = this.quick ? "low" : "high";
-    context.drawImage(bitmap, x + offset, y, this.size.width * scale, this.size.height * scale);
+    const [w, h] = [this.size.width * scale, this.size.height * scale];
+    // A picture of the very size that is shown is drawn pixel for pixel.
+    if (Math.abs(bitmap.width - w) < 1 && Math.abs(bitmap.height - h) < 1) context.drawImage(bitmap, x + offset, y);
+    else {
+      context.imageSmoothingEnabled = scale * (this.size.width / bitmap.width) < 3;
+      context.imageSmoothingQuality = this.quick ? "low" : "high";
+      context.drawImage(bitmap, x + offset, y, w, h);
+    }
     context.restore();
   }
 }

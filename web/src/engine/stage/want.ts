@@ -6,8 +6,9 @@ import type { StageState } from "./state";
 export type Want = { revision: number; frame: number; width: number; view: View; selection: string | null; upto: number | null; alone: string | null };
 
 export function wantOf(scene: Scene, width: number): Want {
-  const { passId, peek, compare, show, frame, selectionId, upTo, solo } = scene.now;
+  const { passId, peek, compare, show, frame, selectionId, upTo, solo, instead } = scene.now;
   const at = scene.passes.findIndex((p) => p.id === passId);
+  if (instead) return { revision: instead.revision, frame, width, view: "result", selection: null, upto: null, alone: null };
   const view = peek && compare === "off" ? "source" : show;
   return {
     revision: scene.view.revision,

@@ -6,18 +6,20 @@ import { ask, client } from "../../api/client";
 import { useProject } from "../../api/queries";
 import type { ShotView } from "../../api/types";
 import { GRAPH_HEIGHT, LANE_HEIGHT } from "../../panels/LaneTrack";
-import { WithHelp } from "../../panels/HelpLine";
 import { Picture } from "../../panels/Picture";
 import { StageStrip } from "../../panels/StageStrip";
 import { What } from "../../panels/What";
-import { When } from "../../panels/When";
+import { FloatingScope } from "../../panels/Scope";
+import { When, WhenLine } from "../../panels/When";
 import { Where } from "../../panels/Where";
 import { DropperContext } from "../../ui/colour";
-import { useKeys } from "./keys";
+import { FoldedPane, Gutter } from "../../ui/gutter";
+import { FOLDS, useKeys } from "./keys";
 import { Shelf } from "./Shelf";
 import { type Engine } from "../../engine/engine";
 import { lanesOf } from "../../engine/lanes";
-import { useApp } from "../../panels/app";
+import { PANES, type Pane } from "../../engine/layout";
+import { useApp, useLayout } from "../../panels/app";
 import { EngineContext, useDocument, usePins, useStage } from "../../panels/engine";
 
 /** One shot's look: where, what, when. */
@@ -59,7 +61,7 @@ function Shot({ projectId, shotId }: { projectId: string; shotId: string }) {
   if (!engine) return <p className="p-8 text-quiet">Opening the shot…</p>;
   return (
     <EngineContext value={engine}>
-      <DropperContext value={(dropper) => engine.put({ dropper, tool: "pick" })}>
+      <DropperContext value={(dropper) => engine.put({ dropper })}>
         <Panels />
       </DropperContext>
     </EngineContext>
@@ -84,18 +86,30 @@ function useOpened(projectId: string, view: ShotView | undefined): Engine | null
   return engine;
 }
 
-const MOST_LANES = 5; // lanes that the panel grows for; more are scrolled to
+const MOST_LANES = 5; // lanes that the panel grows for by itself; more are scrolled to, or given room by its edge
+const FOLDED = 22; // pixels of a folded pane
+const BELOW = 30; // pixels of the line under the picture
+const LINE = 44; // pixels of time where it is folded: transport, ruler, playhead
 
 function Panels() {
   useKeys();
   useWhole();
-  const lanes = lanesOf(useDocument());
-  const open = usePins((s) => s.open);
+  const { layout } = useApp();
   const whole = useStage((s) => s.whole);
-  const graph = lanes.some((l) => l.target === open);
-  const height = 151 + Math.min(lanes.length, MOST_LANES) * LANE_HEIGHT + (graph ? GRAPH_HEIGHT - LANE_HEIGHT : 0);
-  const rows = whole ? `minmax(0,1fr) ${height}px` : `102px minmax(0,1fr) ${height}px`;
-  const columns = whole ? "minmax(0,1fr) 284px" : "268px minmax(0,1fr) 284px";
+  const folded = useLayout((s) => s.folded);
+  const sizes = useLayout((s) => s.sizes);
+  const needed = useTimeHeight();
+  const is = (pane: Pane) => folded.includes(pane);
+  const where = whole ? 0 : is("where") ? FOLDED : (sizes.where ?? PANES.where.first!);
+  const what = is("what") ? FOLDED : (sizes.what ?? PANES.what.first!);
+  const line = whole || is("when");
+  const when = sizes.when ?? needed;
+  useFoot(line ? LINE : `min(${when}px, 60vh)`);
+  const edge = (pane: Pane, name: string, side: "left" | "right" | "top", size: number) => (
+    <Gutter name={name} edge={side} size={size} {...PANES[pane]} letter={FOLDS[pane]} onSize={(to) => layout.size(pane, to)} onFold={() => layout.fold(pane)} />
+  );
+  const rows = `${whole ? "" : "102px "}minmax(0,1fr) ${line ? `${LINE}px` : `min(${when}px,60%)`}`;
+  const columns = `${whole ? "" : `${where}px `}minmax(0,1fr) ${what}px`;
   return (
     <main className="grid h-full" style={{ gridTemplateRows: rows, gridTemplateColumns: columns }}>
       {!whole && (
@@ -104,30 +118,62 @@ function Panels() {
         </div>
       )}
       {!whole && (
-        <section aria-label="Where" className="flex min-h-0 flex-col border-r border-line bg-panel">
-          <WithHelp className="min-h-0 flex-1 overflow-auto px-3.5 pb-2">
-            <Where />
-          </WithHelp>
+        <section aria-label="Where" className="relative flex min-h-0 flex-col border-r border-line bg-panel">
+          {is("where") ? (
+            <FoldedPane name="Where" letter={FOLDS.where} upright onUnfold={() => layout.fold("where")} />
+          ) : (
+            <>
+              <div className="pane min-h-0 flex-1 px-3.5 pb-2">
+                <Where />
+              </div>
+              {edge("where", "Where", "right", where)}
+            </>
+          )}
         </section>
       )}
       <Picture />
-      <section aria-label="What" className="min-h-0 border-l border-line bg-panel">
-        <What />
+      <section aria-label="What" className="relative min-h-0 border-l border-line bg-panel">
+        {is("what") ? (
+          <FoldedPane name="What" letter={FOLDS.what} upright onUnfold={() => layout.fold("what")} />
+        ) : (
+          <>
+            <What />
+            {edge("what", "What", "left", what)}
+          </>
+        )}
       </section>
-      <section aria-label="When" className="min-w-0 border-t border-line bg-panel" style={{ gridColumn: "1 / -1" }}>
-        <When />
+      <section aria-label="When" className="relative min-w-0 border-t border-line bg-panel" style={{ gridColumn: "1 / -1" }}>
+        {line ? <WhenLine /> : <When />}
+        {!line && edge("when", "When", "top", when)}
       </section>
+      <FloatingScope />
       <Shelf />
     </main>
   );
 }
 
-/** While the window is the whole screen the picture has its room, with what it is worked on with. */
+/** What is said stays above time and the line under the picture. */
+function useFoot(height: number | string) {
+  const foot = typeof height === "number" ? `${height + BELOW}px` : `calc(${height} + ${BELOW}px)`;
+  useEffect(() => {
+    document.documentElement.style.setProperty("--foot", foot);
+    return () => void document.documentElement.style.removeProperty("--foot");
+  }, [foot]);
+}
+
+/** The height that time needs: its lanes, up to some, and the graph of one. */
+function useTimeHeight(): number {
+  const lanes = lanesOf(useDocument());
+  const open = usePins((s) => s.open);
+  const graph = lanes.some((l) => l.target === open);
+  return 151 + Math.min(lanes.length, MOST_LANES) * LANE_HEIGHT + (graph ? GRAPH_HEIGHT - LANE_HEIGHT : 0);
+}
+
+/** Where the window becomes the whole screen the picture takes it, with what it is worked on with; and gives it back. */
 function useWhole() {
   const { open } = useApp();
   useEffect(() => {
     const follow = () => open.getState().engine?.put({ whole: document.fullscreenElement !== null });
-    follow();
     document.addEventListener("fullscreenchange", follow);
     return () => document.removeEventListener("fullscreenchange", follow);
   }, [open]);

@@ -1,4 +1,4 @@
-import { useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
 import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
@@ -7,6 +7,7 @@ import { ask, client } from "../../api/client";
 import { Button, Segments } from "../../ui/basics";
 import { useChoice, useDocument, useEngine, useTime, useView } from "../../panels/engine";
 import { useSay } from "../../ui/notices";
+import { bytes, duration } from "../../ui/words";
 
 type Quality = "fine" | "good" | "small";
 type Kind = "video" | "matte" | "matte pictures" | "alpha" | "alpha pictures";
@@ -19,6 +20,12 @@ const KINDS: { value: Kind; name: string; tells: string }[] = [
   { value: "alpha pictures", name: "Pictures with the matte as alpha", tells: "PNG pictures with straight alpha in a ZIP file." },
 ];
 
+const QUALITIES: { value: Quality; name: string; tells: string }[] = [
+  { value: "fine", name: "Fine", tells: "To go on working with: no loss that can be seen, a large file." },
+  { value: "good", name: "Good", tells: "To hand on: loss is hard to see." },
+  { value: "small", name: "Small", tells: "To look at and send: fine grain and noise are smoothed." },
+];
+
 /** What to export, and as what. */
 export function ExportDialog({ open, onClose }: { open: boolean; onClose: () => void }) {
   const view = useView();
@@ -26,7 +33,7 @@ export function ExportDialog({ open, onClose }: { open: boolean; onClose: () => 
     <Dialog.Root open={open} onOpenChange={(next) => !next && onClose()}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-black/60" />
-        <Dialog.Content aria-describedby={undefined} className="fixed top-[22%] left-1/2 z-50 w-[430px] -translate-x-1/2 border border-strong bg-panel p-5">
+        <Dialog.Content aria-describedby={undefined} className="fixed top-[16%] left-1/2 z-50 w-[480px] max-w-[96%] -translate-x-1/2 border border-strong bg-panel p-5">
           {view && <Form onClose={onClose} />}
         </Dialog.Content>
       </Dialog.Portal>
@@ -53,6 +60,7 @@ function Form({ onClose }: { onClose: () => void }) {
   const chosen = useChoice((s) => s.selectionId);
   const [selection, setSelection] = useState(chosen ?? selections[0]?.id ?? null);
   const needsMatte = kind !== "video";
+  const compressed = kind === "video" || kind === "matte";
 
   const start = async () => {
     try {
@@ -75,7 +83,7 @@ function Form({ onClose }: { onClose: () => void }) {
     >
       <Dialog.Title className="text-[18px] font-bold">Export this shot</Dialog.Title>
       <p className="mt-1 text-quiet">
-        {count} frames, {facts.width} × {facts.height}. {KINDS.find((k) => k.value === kind)!.tells}
+        {count} frames, {duration(count / engine.timeline.rate)}, {facts.width} × {facts.height} at {Number(engine.timeline.rate.toFixed(3))} fps. {KINDS.find((k) => k.value === kind)!.tells}
       </p>
       <div className="mt-4 grid grid-cols-[70px_1fr] items-center gap-y-3">
         <label htmlFor="export-name">Name</label>
@@ -101,14 +109,18 @@ function Form({ onClose }: { onClose: () => void }) {
           </>
         )}
         <span>Quality</span>
-        <Segments boxed label="Quality" value={quality} onChange={setQuality} options={[{ value: "fine", name: "Fine" }, { value: "good", name: "Good" }, { value: "small", name: "Small" }]} />
+        <div>
+          <Segments boxed label="Quality" value={quality} onChange={setQuality} options={QUALITIES.map(({ value, name, tells }) => ({ value, name, tip: tells, disabled: !compressed }))} />
+          <p className="mt-1 text-[12px] text-quiet">{compressed ? QUALITIES.find((q) => q.value === quality)!.tells : "Of these files every pixel is kept."}</p>
+        </div>
         <span>Sound</span>
         <label className="flex items-center gap-2">
           <input type="checkbox" className="accent-[var(--inverse)]" checked={sound && !!facts.sound} disabled={!facts.sound} onChange={(e) => setSound(e.currentTarget.checked)} />
           {facts.sound ? "keep it" : "this footage has none"}
         </label>
       </div>
-      <div className="mt-5 flex items-center gap-2">
+      <About options={{ kind, selection: needsMatte ? selection : null, quality, sound }} />
+      <div className="mt-4 flex items-center gap-2">
         <a className="inline-flex h-[26px] items-center border border-strong px-2.5 font-medium hover:border-ink" href={`/api/shots/${view.shot.id}/frames/${view.revision}/${frame}.png`} download onClick={onClose}>
           This frame as PNG
         </a>
@@ -119,5 +131,31 @@ function Form({ onClose }: { onClose: () => void }) {
         </Button>
       </div>
     </form>
+  );
+}
+
+/** About how large the file will be and how long it will take: the server measures some frames of it. */
+function About({ options }: { options: { kind: Kind; selection: string | null; quality: Quality; sound: boolean } }) {
+  const engine = useEngine();
+  const view = useView();
+  const { data, error } = useQuery({
+    queryKey: ["estimate", view.shot.id, view.revision, options],
+    queryFn: async ({ signal }) => {
+      await engine.document.idle();
+      return ask(client.POST("/api/shots/{shot_id}/exports/estimate", { params: { path: { shot_id: view.shot.id } }, body: { revision: engine.view.revision, name: "", options }, signal }));
+    },
+  });
+  return (
+    <p role="status" aria-label="About" className="mt-4 border-t border-line pt-2">
+      {data ? (
+        <>
+          About <b>{bytes(data.bytes)}</b>, in about <b>{duration(data.seconds)}</b> while nothing else is at work.
+        </>
+      ) : error ? (
+        <span className="text-quiet">{error.message}</span>
+      ) : (
+        <span className="text-quiet">Measuring some frames…</span>
+      )}
+    </p>
   );
 }

@@ -1,16 +1,21 @@
-import { useEffect } from "react";
+import { useEffect, useRef } from "react";
+import { useNavigate, useParams } from "react-router";
+
 
 import type { App } from "../../app";
 import { nextWeak } from "../../engine/coverage";
 import type { Engine } from "../../engine/engine";
 import { removePass, switchPass } from "../../engine/passes";
-import { fullScreen, setEnd, shuttle, stopPlaying, togglePlay, toKeyframe, zoomTime } from "../../engine/transport";
+import { fullScreen, renderThenPlay, setEnd, shuttle, stopPlaying, togglePlay, toKeyframe, zoomTime } from "../../engine/transport";
 import { useApp } from "../../panels/app";
+import { useProject } from "../../api/queries";
+import { newTake, stepTake } from "../../engine/takes";
 import { useEngine } from "../../panels/engine";
+import type { Pane } from "../../engine/layout";
 import type { Looking } from "../../engine/scene";
 import { copyChosen, pasteHere } from "../../engine/clipboard";
 
-type Run = (engine: Engine, e: KeyboardEvent, app: App) => void;
+type Run = (engine: Engine, e: KeyboardEvent, around: { app: App; shot: (by: 1 | -1) => void }) => void;
 
 const toggle = (on: Partial<Looking>, off: Partial<Looking>): Run => (engine) => {
   const { now } = engine;
@@ -18,19 +23,29 @@ const toggle = (on: Partial<Looking>, off: Partial<Looking>): Run => (engine) =>
 };
 const put = (change: Partial<Looking>): Run => (engine) => engine.put(change);
 
-const choosePass = (by: number): Run => (engine) => {
+const choosePass = (by: 1 | -1): Run => (engine) => {
   const { passes } = engine;
   const at = passes.findIndex((p) => p.id === engine.now.passId);
   const next = passes[Math.min(Math.max(at + by, 0), passes.length - 1)];
   if (next) engine.put({ passId: next.id });
 };
 
+/** Give up what is under way on the picture; where nothing is, give the window back. */
+const giveUp: Run = (engine) => {
+  const { drawing, shapeId, asks, dropper } = engine.now;
+  engine.put(drawing || shapeId || asks || dropper ? { drawing: null, shapeId: null, asks: null, dropper: null } : { whole: false });
+};
+
 const frames = (by: number): Run => (engine, e) => engine.go(engine.timeline.frame + by * (e.shiftKey ? 10 : 1));
 const show = (view: Looking["show"]): Run => put({ show: view });
 
+/** The keys that fold the panes. */
+export const FOLDS: Record<Pane, string> = { where: "Q", what: "E", when: "R", scope: "C" };
+const fold = (pane: Pane): Run => (_, __, { app }) => app.layout.fold(pane);
+
 /** By what a key types. */
 const TYPED: Record<string, Run> = {
-  " ": togglePlay,
+  y: renderThenPlay,
   j: (engine) => shuttle(engine, -1),
   k: stopPlaying,
   l: (engine) => shuttle(engine, 1),
@@ -44,13 +59,17 @@ const TYPED: Record<string, Run> = {
     const next = nextWeak(engine.now.curve?.weak ?? [], engine.timeline.frame, e.shiftKey ? -1 : 1);
     if (next !== null) engine.go(next);
   },
-  escape: put({ drawing: null, shapeId: null, asks: null, dropper: null }),
+  escape: giveUp,
   s: (engine) => engine.put({ solo: !engine.now.solo, show: "result" }),
-  m: (_, __, app) => app.sheets.setState({ shelf: true }),
+  m: (_, __, { app }) => app.sheets.setState({ shelf: true }),
   b: (engine, e) => !e.repeat && engine.put({ peek: true }),
-  w: toggle({ compare: "wipe" }, { compare: "off", against: null }),
-  d: toggle({ compare: "side" }, { compare: "off", against: null }),
-  f: fullScreen,
+  w: toggle({ compare: "wipe" }, { compare: "off", against: null, instead: null }),
+  d: toggle({ compare: "side" }, { compare: "off", against: null, instead: null }),
+  f: (engine, e) => (e.shiftKey ? fullScreen() : engine.put({ whole: !engine.now.whole })),
+  q: fold("where"),
+  e: fold("what"),
+  r: fold("when"),
+  c: (engine) => engine.put({ scope: { ...engine.now.scope, open: !engine.now.scope.open } }),
   z: (engine) => engine.stage.zoomToggle(),
   v: (engine) => engine.put({ outlines: !engine.now.outlines }),
   u: (engine) => engine.put({ upTo: !engine.now.upTo }),
@@ -62,15 +81,16 @@ const TYPED: Record<string, Run> = {
   "]": choosePass(1),
   ",": (engine) => toKeyframe(engine, -1),
   ".": (engine) => toKeyframe(engine, 1),
-  pageup: choosePass(-1),
-  pagedown: choosePass(1),
+  pageup: (...all) => (all[1].shiftKey ? all[2].shot(-1) : choosePass(-1)(...all)),
+  pagedown: (...all) => (all[1].shiftKey ? all[2].shot(1) : choosePass(1)(...all)),
+  t: (engine) => void newTake(engine),
   "+": (engine) => zoomTime(engine, 2),
   "=": (engine) => zoomTime(engine, 2),
   "-": (engine) => zoomTime(engine, 0.5),
   "−": (engine) => zoomTime(engine, 0.5),
   x: (engine) => engine.pass && switchPass(engine, engine.pass),
   delete: (engine) => engine.pass && removePass(engine, engine.pass),
-  "?": (_, __, app) => app.sheets.setState({ keyboard: true }),
+  "?": (_, __, { app }) => app.sheets.setState({ keyboard: true }),
 };
 
 /** By where a key is: what it types there may need Shift or AltGr on other keyboards. */
@@ -82,8 +102,8 @@ const PLACED: Record<string, Run> = {
   Digit5: show("edge"),
   Digit6: show("hatched"),
   Digit0: put({ stretch: null }),
-  BracketLeft: choosePass(-1),
-  BracketRight: choosePass(1),
+  BracketLeft: (...all) => (all[1].shiftKey ? void stepTake(all[0], -1) : choosePass(-1)(...all)),
+  BracketRight: (...all) => (all[1].shiftKey ? void stepTake(all[0], 1) : choosePass(1)(...all)),
 };
 
 /** To the next area of the Bench, or the one before: its first control takes the focus. */
@@ -102,32 +122,56 @@ function typing(target: EventTarget | null) {
   return target instanceof HTMLElement && (target.isContentEditable || target.tagName === "TEXTAREA" || target.tagName === "SELECT");
 }
 
-/** Keys that a control which was reached by the keyboard keeps for itself. */
+/** Keys that a control which was reached by the keyboard keeps for itself. Space is not among them: it plays. */
 function keeps(target: EventTarget | null, key: string) {
-  if (!(target instanceof HTMLElement)) return false;
-  if (target instanceof HTMLInputElement && target.type === "range") return key.startsWith("arrow") || ["home", "end", "pageup", "pagedown"].includes(key);
-  const pressed = target instanceof HTMLButtonElement || target instanceof HTMLAnchorElement || target instanceof HTMLInputElement || target.role === "button";
-  return pressed && key === " ";
+  return target instanceof HTMLInputElement && target.type === "range" && (key.startsWith("arrow") || ["home", "end", "pageup", "pagedown"].includes(key));
 }
 
+const busy = () => document.querySelector("[role=dialog],[role=menu],[role=listbox]") !== null;
+
 const doing = (e: KeyboardEvent): Run | undefined => TYPED[e.key.toLowerCase()] ?? PLACED[e.code];
+
+/** To the shot before or after, as the project lists them. */
+function useNextShot() {
+  const { projectId, shotId } = useParams();
+  const navigate = useNavigate();
+  const { data } = useProject(projectId);
+  return (by: 1 | -1) => {
+    const shots = data?.shots ?? [];
+    const next = shots[shots.findIndex((s) => s.id === shotId) + by];
+    if (next) void navigate(`/projects/${projectId}/shots/${next.id}`);
+  };
+}
 
 /** The Bench's keyboard, while nothing is being typed and no menu or dialog is open. */
 export function useKeys() {
   const engine = useEngine();
   const app = useApp();
+  const next = useNextShot();
+  const shot = useRef(next);
+  shot.current = next;
   useEffect(() => {
+    const around = { app, shot: (by: 1 | -1) => shot.current(by) };
     // Whether the focus was put where it is by the keyboard. (A style for that is in force with the very key that asks.)
-    let [pointed, reached] = [false, false];
+    let [pointed, reached, played] = [false, false, false];
     const point = () => (pointed = true);
     const focus = () => (reached = !pointed);
+    // Before anything else: Space plays wherever the focus is, but where text is typed.
+    const space = (e: KeyboardEvent) => {
+      if (e.key !== " " || typing(e.target) || busy() || e.ctrlKey || e.metaKey || e.altKey) return;
+      e.preventDefault();
+      e.stopPropagation();
+      pointed = false;
+      played = true;
+      if (!e.repeat) togglePlay(engine);
+    };
     const down = (e: KeyboardEvent) => {
       pointed = false;
       if (e.key === "F6") {
         e.preventDefault();
         return nextArea(e.shiftKey ? -1 : 1);
       }
-      if (e.defaultPrevented || typing(e.target) || document.querySelector("[role=dialog],[role=menu],[role=listbox]")) return;
+      if (e.defaultPrevented || typing(e.target) || busy()) return;
       const key = e.key.toLowerCase();
       const typed = e.getModifierState("AltGraph"); // tells Ctrl and Alt too, on some systems
       if ((e.ctrlKey || e.metaKey) && !typed) {
@@ -136,20 +180,28 @@ export function useKeys() {
         e.preventDefault();
         return void engine.step(e.shiftKey ? "redo" : "undo");
       }
+      if (key === "enter" && e.target instanceof HTMLInputElement && e.target.type === "checkbox") return e.target.click();
       const run = doing(e);
       if (!run || (e.altKey && !typed) || (reached && keeps(e.target, key))) return;
-      if (key === " " && e.target instanceof HTMLButtonElement) e.target.blur();
       e.preventDefault();
-      run(engine, e, app);
+      run(engine, e, around);
     };
     const letGo = () => engine.put({ peek: false });
-    const up = (e: KeyboardEvent) => e.key.toLowerCase() === "b" && letGo();
+    const up = (e: KeyboardEvent) => {
+      if (e.key === " " && played) {
+        played = false;
+        e.preventDefault(); // a button that has the focus is not pressed by it
+      }
+      if (e.key.toLowerCase() === "b") letGo();
+    };
+    window.addEventListener("keydown", space, true);
     window.addEventListener("keydown", down);
     window.addEventListener("keyup", up);
     window.addEventListener("blur", letGo);
     window.addEventListener("pointerdown", point, true);
     window.addEventListener("focusin", focus, true);
     return () => {
+      window.removeEventListener("keydown", space, true);
       window.removeEventListener("keydown", down);
       window.removeEventListener("keyup", up);
       window.removeEventListener("blur", letGo);

@@ -1,0 +1,44 @@
+/** Where one was in each shot: its frame, pass, selection, view and zoom, found again when it is opened the next time. */
+import type { Engine } from "./engine";
+import type { Looking } from "./scene";
+import type { Geometry } from "./stage/viewport";
+
+export type Place = Pick<Looking, "frame" | "passId" | "selectionId" | "show"> & { zoom: Geometry | null };
+
+type Kept = Pick<Storage, "getItem" | "setItem">;
+const name = (shot: string) => `wenditas-place-${shot}`;
+
+export class Places {
+  constructor(private kept: Kept) {}
+
+  /** Remember where one is in the shot of an engine. */
+  keep(engine: Engine) {
+    const { frame, passId, selectionId, show } = engine.now;
+    const place: Place = { frame, passId, selectionId, show, zoom: engine.stage.zoom };
+    try {
+      this.kept.setItem(name(engine.view.shot.id), JSON.stringify(place));
+    } catch {
+      // Without room it is only not found again.
+    }
+  }
+
+  /** Go to where one was, as far as it is still there. */
+  find(engine: Engine) {
+    const place = this.read(engine.view.shot.id);
+    if (!place) return;
+    const { frame, passId, selectionId, show, zoom } = place;
+    if (Number.isFinite(frame)) engine.timeline.put(frame!);
+    if (engine.passes.some((p) => p.id === passId)) engine.put({ passId });
+    if (engine.selections.some((s) => s.id === selectionId)) engine.put({ selectionId });
+    if (show === "source" || show === "result") engine.put({ show });
+    if (zoom && [zoom.scale, zoom.x, zoom.y].every(Number.isFinite)) engine.stage.zoom = zoom;
+  }
+
+  private read(shot: string): Partial<Place> | null {
+    try {
+      return JSON.parse(this.kept.getItem(name(shot)) ?? "null") as Partial<Place> | null;
+    } catch {
+      return null;
+    }
+  }
+}

@@ -1,0 +1,53 @@
+/** Takes: saved states of the shot, made in one press and stepped through. */
+import { ask, client } from "../api/client";
+import type { Take } from "../api/types";
+import type { Engine } from "./engine";
+import { goTo } from "./pocket";
+
+const path = (engine: Engine) => ({ params: { path: { shot_id: engine.view.shot.id } } });
+
+export const takesOf = (engine: Engine): Promise<Take[]> => ask(client.GET("/api/shots/{shot_id}/takes", path(engine)));
+
+/** The next name that no take has. */
+export function nextName(takes: { name: string }[]): string {
+  const taken = new Set(takes.map((t) => t.name));
+  let n = takes.length + 1;
+  while (taken.has(`Take ${n}`)) n++;
+  return `Take ${n}`;
+}
+
+/** Save the state in work as a take, with what is still being typed. It can be renamed afterwards. */
+export async function newTake(engine: Engine): Promise<void> {
+  engine.around.settle();
+  await engine.document.idle();
+  try {
+    const takes = await takesOf(engine);
+    const same = takes.find((t) => t.revision === engine.view.revision);
+    if (same) return engine.around.say(`This state is “${same.name}” already.`);
+    const name = nextName(takes);
+    await ask(client.POST("/api/shots/{shot_id}/takes", { ...path(engine), body: { revision: engine.view.revision, name } }));
+    engine.around.say(`“${name}” is saved.`);
+  } catch (error) {
+    engine.around.say(error instanceof Error ? error.message : "The take was not saved.", { bad: true });
+  }
+}
+
+/** The take before or after the one in work, in the order in which they were made; from a state that is none, the newest or the first. */
+export function beside(takes: Take[], revision: number, by: 1 | -1): Take | null {
+  const order = [...takes].sort((a, b) => a.created.localeCompare(b.created));
+  const at = order.findIndex((t) => t.revision === revision);
+  return (at < 0 ? order.at(by < 0 ? -1 : 0) : order[at + by]) ?? null;
+}
+
+/** Go to the take before or after. */
+export async function stepTake(engine: Engine, by: 1 | -1): Promise<void> {
+  engine.around.settle();
+  try {
+    const takes = await takesOf(engine);
+    const next = beside(takes, engine.view.revision, by);
+    if (next) await goTo(engine, next.revision, `“${next.name}” is in work.`);
+    else engine.around.say(takes.length ? `There is no take ${by < 0 ? "before" : "after"} this one.` : "There are no takes yet: T makes one.");
+  } catch (error) {
+    engine.around.say(error instanceof Error ? error.message : "The takes could not be read.", { bad: true });
+  }
+}
