@@ -30,10 +30,10 @@ $(STAMPS)/site: $(STAMPS)/node $(shell find web/src web/public web/index.html we
 	cd web && npx vite build --logLevel warn
 	touch $@
 
-# Tools for tests and checks, and Debian's Chromium for the browser tests.
+# Tools for tests and checks, and Debian's Chromium and Firefox for the browser tests.
 $(STAMPS)/tools: requirements-test.lock $(STAMPS)/python
 	.venv/bin/pip install -q -r requirements-test.lock
-	command -v chromium >/dev/null || (apt-get update -qq && apt-get install -y -qq chromium >/dev/null)
+	command -v chromium >/dev/null && command -v firefox-esr >/dev/null || (apt-get update -qq && apt-get install -y -qq chromium firefox-esr >/dev/null)
 	touch $@
 
 test: build $(STAMPS)/tools check

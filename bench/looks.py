@@ -20,6 +20,14 @@ def one_colour_stays(passes: int = 1) -> Look:
     return parse_look({"selections": [selection], "passes": items})
 
 
+def six_passes() -> Look:
+    """One colour stays in six passes, by a selection that is cleaned."""
+    look = one_colour_stays(6)
+    selection = look.selections[0]
+    cleaned = selection.model_copy(update={"cleaning": selection.cleaning.model_copy(update={"despeckle": 24, "choke": 1.5, "soften": 2})})
+    return look.model_copy(update={"selections": (cleaned,)})
+
+
 def nine_passes() -> Look:
     """A hue key with grey outside, then curves, a gradient map by soft-light, zones, levels and the rest of a finished look."""
     selection = {"id": "red", "name": "Red", "keys": [{"type": "hue", "picks": PICKS, "refused": REFUSED, "tolerance": 8, "softness": 6}]}

@@ -105,7 +105,7 @@ def path_by_hand(page: Page) -> None:
 
 
 def bench_views(page: Page) -> None:
-    """One shot's look: finished, its matte, the selected colour, a path by hand, adding a pass."""
+    """One shot's look: finished, its matte, a path by hand, adding a pass."""
     settle(page)
     page.keyboard.press("w")
     settle(page)
@@ -117,9 +117,6 @@ def bench_views(page: Page) -> None:
     settle(page)
     save(page, "bench-matte")
     page.keyboard.press("Escape")
-    page.keyboard.press("4")
-    settle(page)
-    save(page, "bench-selected-colour")
     page.keyboard.press("1")
     path_by_hand(page)
     save(page, "bench-path")
@@ -137,7 +134,7 @@ def bench_views(page: Page) -> None:
 def dialogs_and_exports(page: Page) -> None:
     """Exporting, the exports, the keyboard sheet, the shelf."""
     page.get_by_role("button", name="Export", exact=True).click()
-    page.wait_for_timeout(300)
+    page.get_by_label("About").get_by_text("while nothing else").wait_for(timeout=30_000)
     save(page, "bench-export")
     page.get_by_role("dialog").get_by_role("button", name="Export", exact=True).click()
     page.wait_for_timeout(300)
@@ -155,6 +152,33 @@ def dialogs_and_exports(page: Page) -> None:
     page.wait_for_timeout(3000)
     save(page, "bench-shelf")
     page.keyboard.press("Escape")
+
+
+def takes(page: Page) -> None:
+    """Takes as pictures, two of them side by side, and a scope that floats; then the picture with the window to itself."""
+    for look in range(3):
+        if look:
+            add(page, ("Posterize", "Tint")[look - 1])
+        page.keyboard.press("t")
+        settle(page)
+    page.get_by_role("button", name="History").click()
+    page.wait_for_timeout(1500)
+    page.get_by_role("group", name="Compare Take 1").get_by_role("button", name="Left").click()
+    page.get_by_role("group", name="Compare Take 2").get_by_role("button", name="Right").click()
+    settle(page)
+    save(page, "bench-takes")
+    page.keyboard.press("Escape")
+    page.keyboard.press("d")
+    page.get_by_role("button", name="Let the scope float, larger").click()
+    page.keyboard.press("f")
+    page.wait_for_timeout(4500)  # until the notice has gone
+    settle(page)
+    save(page, "bench-window")
+    page.keyboard.press("f")
+    page.get_by_role("button", name="Put the scope back in the panel").click()
+    for _ in range(2):
+        page.keyboard.press("Control+z")
+        settle(page)
 
 
 def looks(page: Page) -> None:
@@ -215,6 +239,7 @@ def take(page: Page, url: str) -> None:
     bench_views(page)
     dialogs_and_exports(page)
     composed(page)
+    takes(page)
     looks(page)
 
 
@@ -235,7 +260,7 @@ def main() -> None:
                 except OSError:
                     time.sleep(0.1)
             with sync_playwright() as playwright:
-                browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=ARGS)
+                browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=ARGS, ignore_default_args=["--hide-scrollbars"])
                 take(browser.new_page(viewport={"width": 1280, "height": 800}), url)
                 browser.close()
         finally:

@@ -27,7 +27,7 @@ ARGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--d
 def browser_type_launch_args() -> dict:
     chromium = shutil.which("chromium")
     assert chromium, "Debian's chromium is needed: `make test` installs it"
-    return {"executable_path": chromium, "args": [*ARGS, "--autoplay-policy=no-user-gesture-required"]}
+    return {"executable_path": chromium, "args": [*ARGS, "--autoplay-policy=no-user-gesture-required"], "ignore_default_args": ["--hide-scrollbars"]}
 
 
 @pytest.fixture(scope="session")

@@ -62,6 +62,7 @@ def test_a_number_typed_belongs_to_the_frame_it_was_typed_at(empty: BenchPage) -
 
 def test_a_press_in_the_picture_that_leaves_a_field_picks_nothing(empty: BenchPage) -> None:
     empty.add("Saturation")
+    empty.page.keyboard.press("p")
     empty.field("Amount in %").fill("40")
     empty.click(0.5, 0.5)
     assert empty.look().passes[0].amount == 40 and empty.look().selections == ()
@@ -90,7 +91,7 @@ def test_clicks_and_drags_that_change_nothing_are_no_steps(empty: BenchPage) -> 
     page.mouse.move(x - 50, y)
     page.mouse.up()
     draft(empty)
-    without = page.get_by_role("button", name="without", exact=True).bounding_box()
+    without = page.get_by_role("button", name="hold to see without", exact=True).bounding_box()
     page.mouse.move(without["x"] + 5, without["y"] + 5)
     page.mouse.down()
     page.mouse.up()
@@ -215,8 +216,8 @@ def test_keys_go_on_after_lists_and_switches_and_reach_buttons(empty: BenchPage)
     page.keyboard.press("1")
     page.get_by_role("button", name="History").focus()
     page.keyboard.press("Tab")
-    page.keyboard.press("Shift+Tab")  # reached by the keyboard: Space presses it
-    page.keyboard.press("Space")
+    page.keyboard.press("Shift+Tab")
+    page.keyboard.press("Enter")
     expect(page.get_by_role("dialog", name="History")).to_be_visible()
     page.keyboard.press("Escape")
     radios = page.get_by_role("radiogroup", name="View")

@@ -267,7 +267,7 @@ def test_compare_and_zoom(bench: BenchPage) -> None:
     assert page.get_by_role("button", name="100 % ▾").count() == 0
     page.keyboard.press("z")
     expect(page.get_by_role("button", name="Fit ▾")).to_be_visible()
-    page.keyboard.press("f")
+    page.keyboard.press("Shift+F")
     page.wait_for_function("() => document.fullscreenElement === document.documentElement")
     page.keyboard.press("f")
     page.wait_for_function("() => document.fullscreenElement === null")

@@ -5,7 +5,9 @@ import pytest
 from scipy import ndimage
 from skimage import measure, morphology
 
-from wenditas.core.select.clean import Cleaning, choke, clean, fill_holes, levels, remove_islands, signed_distance, soften
+from wenditas.core.select.choking import choke, choke_reference, restless
+from wenditas.core.select.clean import Cleaning, clean, fill_holes, levels, remove_islands, soften
+from wenditas.core.select.distance import signed_distance, signed_distance_reference
 
 
 def blobs(seed: int = 3, share: float = 60) -> np.ndarray:
@@ -37,6 +39,43 @@ def test_signed_distance_against_scipy() -> None:
     inside = matte > 0.5
     theirs = np.where(inside, ndimage.distance_transform_edt(inside) - 0.5, 0.5 - ndimage.distance_transform_edt(~inside))
     assert np.abs(signed_distance(matte) - theirs).max() < 1e-3
+
+
+def soft_blobs(seed: int, share: float = 70) -> np.ndarray:
+    """Blobs with soft edges somewhere in a larger, even frame."""
+    frame = np.zeros((200, 260), np.float32)
+    frame[40:160, 50:210] = ndimage.gaussian_filter(blobs(seed, share), seed % 3)
+    return frame
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_distance_is_the_same_by_the_kernel_and_by_the_reference(seed: int) -> None:
+    matte = soft_blobs(seed)
+    assert np.abs(signed_distance(matte) - signed_distance_reference(matte)).max() < 2e-3
+    assert np.abs(signed_distance(matte.T.copy()).T - signed_distance_reference(matte)).max() < 2e-3
+
+
+@pytest.mark.parametrize("matte", [np.zeros((3, 700), np.float32), np.ones((5, 4), np.float32), np.full((1, 1), 0.5, np.float32)])
+def test_distance_where_there_is_no_edge(matte: np.ndarray) -> None:
+    assert np.array_equal(signed_distance(matte), signed_distance_reference(matte))
+
+
+@pytest.mark.parametrize("pixels", [-20.0, -2.5, 1.5, 9.0])
+def test_choke_is_the_same_by_the_kernel_and_by_the_reference(pixels: float) -> None:
+    """OpenCV's remap knows 32 places between two pixels, the kernel all; along the middle of narrow parts, where the normal is undefined, they may differ."""
+    for seed in range(4):
+        matte = soft_blobs(seed)
+        for one in (matte, 1 - matte, np.ascontiguousarray(matte[60:140, 80:180])):
+            off = np.abs(choke(one, pixels) - choke_reference(one, pixels))
+            assert np.quantile(off, 0.999) < 0.05 and off.mean() < 1e-3
+
+
+def test_what_is_even_is_left_alone() -> None:
+    matte = np.ones((90, 120), np.float32)
+    assert restless(matte, 3) is None and soften(matte, 9) is matte
+    matte[30, 40] = 0.5
+    assert restless(matte, 2.5) == (slice(26, 35), slice(36, 45))
+    assert np.abs(soften(matte, 1) - ndimage.gaussian_filter(matte, 1, mode="nearest", truncate=4)).max() < 1e-5
 
 
 @pytest.mark.parametrize("pixels", [-6.5, -3, -0.5, 0.5, 2, 4.25, 9])

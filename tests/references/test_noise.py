@@ -57,7 +57,7 @@ def test_calming_flat_noise_is_a_weighted_mean() -> None:
     after = calmed(picture, Noise(0.2, 60))
     half = picture.reshape(3, 30, 2, 40, 2).mean(axis=(2, 4))
     luma = np.tensordot((0.2126, 0.7152, 0.0722), half, 1)
-    expected = correlate((half[2] - luma) / 1.8556, NEARNESS / NEARNESS.sum(), mode="nearest")
+    expected = correlate((half[2] - luma) / 1.8556, np.outer(NEARNESS, NEARNESS) / NEARNESS.sum() ** 2, mode="nearest")
     full = np.tensordot((0.2126, 0.7152, 0.0722), after, 1)
     lifted = cv2.resize(expected, (80, 60), interpolation=cv2.INTER_LINEAR)  # bilinear, centres aligned: joint upsampling where luma is even
     assert ((after[2] - full) / 1.8556)[4:-4, 4:-4] == pytest.approx(lifted[4:-4, 4:-4], abs=1e-4)

@@ -13,7 +13,7 @@ from wenditas.media.stills import encode_jpeg
 from wenditas.render.pictures import Pictures
 from wenditas.render.request import Request
 
-STRIP_COLUMNS, STRIP_HEIGHT, POSTER_WIDTH = 24, 40, 480
+STRIP_COLUMNS, STRIP_HEIGHT, POSTER_WIDTH = 24, 96, 480
 PREVIEW = 960  # small pictures are scaled down from pictures of that width, which are at hand
 
 
@@ -65,7 +65,7 @@ class Thumbnails:
             cells = [reader.picture(int((n + 0.5) * footage.length / STRIP_COLUMNS), size) for n in range(STRIP_COLUMNS)]
             part.write_bytes(encode_jpeg(np.ascontiguousarray(np.concatenate(cells, axis=2)), 85))
 
-        return self._pictures.media.cached_file(f"strip-{footage.content}.jpg", make)
+        return self._pictures.media.cached_file(f"film-{footage.content}.jpg", make)
 
     def make_ready(self, footage: Footage) -> None:
         """Make the poster and the strip now, so that no room waits for them."""

@@ -73,7 +73,7 @@ function useZoomWords() {
   const { stage } = useEngine();
   const [words, setWords] = useState("Fit");
   useEffect(() => {
-    const tell = () => setWords(stage.viewport?.zoom ? `${Math.round((stage.viewport.zoom.scale / stage.viewport.density) * 100)} %` : "Fit");
+    const tell = () => setWords(stage.viewport?.zoom ? `${Math.round(stage.viewport.zoom.scale * 100)} %` : "Fit");
     tell();
     return stage.onGeometry(tell);
   }, [stage]);

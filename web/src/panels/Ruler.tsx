@@ -145,6 +145,8 @@ function Rendered({ span }: { span: Span }) {
   );
 }
 
+const STRIP = 24; // pictures in the strip that the server makes of all of the footage
+
 /** Pictures along the ruler, side by side in their own proportions: of the source, or of the finished picture. */
 function Film({ span }: { span: Span }) {
   const { shot, revision, footage } = useView();
@@ -165,9 +167,15 @@ function Film({ span }: { span: Span }) {
   const cells = begun ? Array.from({ length: Math.min(Math.ceil(span.to / each) - begin + 1, 400) }, (_, n) => begin + n) : [];
   const coarse = 2 ** Math.max(0, Math.floor(Math.log2(each / 2))); // frames are taken from a few, so that another zoom finds them again
   const url = (frame: number) => (finished ? `/api/shots/${shot.id}/pictures/${state}/${frame}.jpg?width=160` : `/api/footage/${footage.id}/frames/${frame}.jpg`);
+  const whole = useTime((s) => s.stretch === null) && !finished; // of all time together there is one picture, made when the footage came
+  const strip = `url(/api/footage/${footage.id}/strip.jpg)`;
   return (
     <div ref={box} className="absolute inset-0">
       {cells.map((n) => {
+        if (whole) {
+          const at = Math.min(Math.floor((((n + 0.5) * each) / facts.length) * STRIP), STRIP - 1);
+          return <span key={n} className="absolute inset-y-0 border-r border-black" style={{ left: xOf(span, n * each), width: cell, background: `${strip} ${-at * cell}px 0 / ${STRIP * cell}px 100%` }} />;
+        }
         const frame = Math.min(Math.round(((n + 0.5) * each) / coarse) * coarse, facts.length - 1);
         return <img key={n} src={url(frame)} alt="" draggable={false} className="absolute inset-y-0 h-full max-w-none border-r border-black object-cover" style={{ left: xOf(span, n * each), width: cell }} />;
       })}

@@ -74,7 +74,7 @@ export function Gutter({ name, edge, size, least, most, letter, onSize, onFold }
           title={`Fold ${name} (${letter})`}
           className={clsx(
             "absolute flex items-center justify-center border border-line bg-panel text-quiet opacity-0 group-focus-within:opacity-100 group-hover:opacity-100 hover:text-ink",
-            upright ? "top-1/2 h-[34px] w-[15px] -translate-y-1/2" : "left-1/2 h-[15px] !min-h-0 w-[34px] -translate-x-1/2",
+            upright ? "bottom-3 h-[34px] w-[15px]" : "right-3 h-[15px] !min-h-0 w-[34px]",
             edge === "right" && "right-0",
             edge === "left" && "left-0",
             edge === "top" && "top-0",

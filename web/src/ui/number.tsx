@@ -146,7 +146,7 @@ function Track({ info, value, disabled, onKey, onLive, onCommit, onRest, onReset
     >
       <div className="absolute inset-x-0 top-[23px] h-[2px] bg-strong" />
       <div className="absolute top-[23px] left-0 h-[2px] bg-ink" style={{ width: `${place * 100}%` }} />
-      <div className="absolute top-[19px] h-[10px] w-[5px] bg-ink" style={{ left: `calc(${place * 100}% - 2.5px)` }} />
+      <div className="absolute top-[19px] h-[10px] w-[5px] bg-ink" style={{ left: `calc(${place} * (100% - 5px))` }} />
     </div>
   );
 }

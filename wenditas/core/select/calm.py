@@ -2,7 +2,8 @@
 
 Chroma is what compression saves on: it comes at half size, coarsely quantised, in blocks, and where it is small its hue is noise.
 On chroma at its own size a bilateral filter (Tomasi and Manduchi 1998) with Tukey's biweight for likeness (Durand and Dorsey 2002)
-looks at luma and chroma; its reach in both is a multiple of the measured noise, so that clean footage stays as it is. Then each
+looks at luma and chroma, along rows and then along columns (Pham and van Vliet 2005, *Separable Bilateral Filtering for Fast Video
+Preprocessing*); its reach in both is a multiple of the measured noise, so that clean footage stays as it is. Then each
 pixel takes the chroma of those of the four nearest samples whose luma is like its own: joint bilateral upsampling (Kopf, Cohen,
 Lischinski and Uyttendaele 2007).
 """
@@ -49,7 +50,7 @@ NO_NOISE = Noise()
 
 def _nearness(radius: int) -> Floats:
     across = np.arange(-radius, radius + 1)
-    return as_picture(np.exp(-(across[:, None] ** 2 + across[None] ** 2) / (2 * (radius / 1.5) ** 2)))
+    return as_picture(np.exp(-(across**2) / (2 * (radius / 1.5) ** 2)))
 
 
 NEARNESS, SMALL_NEARNESS = _nearness(RADIUS), _nearness(SMALL_RADIUS)
@@ -69,20 +70,24 @@ def calmed_reference(picture: Picture, noise: Noise) -> Picture:
     halves = _halves(noise, *y.shape)
     small: Floats = _halved_reference(planes) if halves else planes
     nearness = NEARNESS if halves else SMALL_NEARNESS
-    r = len(nearness) // 2
-    padded = np.pad(small, ((0, 0), (r, r), (r, r)), mode="edge")
-    total, sums = np.zeros(small.shape[1:], np.float64), np.zeros((2, *small.shape[1:]), np.float64)
-    rows, columns = small.shape[1:]
-    for j in range(2 * r + 1):
-        for i in range(2 * r + 1):
-            there = padded[:, j : j + rows, i : i + columns]
-            d = there - small
-            t = (d[0] / (LUMA_REACH * noise.sigma)) ** 2 + (d[1] ** 2 + d[2] ** 2) / (CHROMA_REACH * noise.sigma) ** 2
-            weight = nearness[j, i] * np.maximum(1 - t, 0) ** 2
-            total, sums = total + weight, sums + weight * there[1:]
-    smooth = sums / total
-    chroma: Floats = _lifted_reference(np.concatenate([small[:1], smooth]), y) if halves else smooth
+    for axis in (2, 1):
+        small = _smoothed_reference(small, nearness, noise.sigma, axis)
+    chroma: Floats = _lifted_reference(small, y) if halves else small[1:]
     return as_picture(rgb_from_differences([y, *chroma]))
+
+
+def _smoothed_reference(planes: Floats, nearness: Floats, sigma: float, axis: int) -> Floats:
+    """The bilateral filter along one axis: luma as it is, and the chroma."""
+    r = len(nearness) // 2
+    padded = np.pad(planes, [(r, r) if n == axis else (0, 0) for n in range(3)], mode="edge")
+    total, sums = np.zeros(planes.shape[1:], np.float64), np.zeros((2, *planes.shape[1:]), np.float64)
+    for k in range(2 * r + 1):
+        there = np.take(padded, range(k, k + planes.shape[axis]), axis=axis)
+        d = there - planes
+        t = (d[0] / (LUMA_REACH * sigma)) ** 2 + (d[1] ** 2 + d[2] ** 2) / (CHROMA_REACH * sigma) ** 2
+        weight = nearness[k] * np.maximum(1 - t, 0) ** 2
+        total, sums = total + weight, sums + weight * there[1:]
+    return np.concatenate([planes[:1], sums / total])
 
 
 def _halved_reference(planes: Floats) -> Floats:
@@ -108,12 +113,13 @@ def _lifted_reference(small: Floats, y: Floats) -> Floats:
 
 
 @kernel
-def _planes_rows(picture, halves, first, end, out):  # type: ignore[no-untyped-def]
-    """Luma and chroma, at half size where `halves`, into rows `first` to `end` of `out`, which is padded by `RADIUS` on every side."""
+def _planes_rows(picture, halves, nearness, per_luma, per_chroma, first, end, out):  # type: ignore[no-untyped-def]
+    """Luma and chroma, at half size where `halves`, smoothed along rows, into rows `first` to `end` of `out`."""
     height, width = picture.shape[1], picture.shape[2]
-    columns = out.shape[2] - 2 * RADIUS
+    columns = out.shape[2]
+    line = np.empty((3, columns + 2 * RADIUS), np.float32)
+    total, blues, reds = np.empty(columns, np.float32), np.empty(columns, np.float32), np.empty(columns, np.float32)
     for row in range(first, end):
-        to = row + RADIUS
         for x in range(columns):
             r, g, b = ZERO, ZERO, ZERO
             if halves:
@@ -125,33 +131,64 @@ def _planes_rows(picture, halves, first, end, out):  # type: ignore[no-untyped-d
             else:
                 r, g, b = picture[0, row, x], picture[1, row, x], picture[2, row, x]
             luma = KR * r + KG * g + KB * b
-            out[0, to, x + RADIUS], out[1, to, x + RADIUS], out[2, to, x + RADIUS] = luma, (b - luma) * PER_B, (r - luma) * PER_R
+            line[0, x + RADIUS], line[1, x + RADIUS], line[2, x + RADIUS] = luma, (b - luma) * PER_B, (r - luma) * PER_R
         for c in range(3):
             for x in range(RADIUS):
-                out[c, to, x] = out[c, to, RADIUS]
-                out[c, to, columns + RADIUS + x] = out[c, to, columns + RADIUS - 1]
+                line[c, x], line[c, columns + RADIUS + x] = line[c, RADIUS], line[c, columns + RADIUS - 1]
+        _smooth(line, nearness, per_luma, per_chroma, total, blues, reds, out[:, row])
+
+
+@kernel
+def _gather(y, b, r, ty, tb, tr, near, per_luma, per_chroma, total, blues, reds):  # type: ignore[no-untyped-def]
+    """Adds samples (`t`) to the sums for others, as far as they are alike."""
+    for x in range(total.size):
+        dy, db, dr = ty[x] - y[x], tb[x] - b[x], tr[x] - r[x]
+        like = max(ONE - dy * dy * per_luma - (db * db + dr * dr) * per_chroma, ZERO)
+        weight = near * like * like
+        total[x] += weight
+        blues[x] += weight * tb[x]
+        reds[x] += weight * tr[x]
+
+
+@kernel
+def _smooth(line, nearness, per_luma, per_chroma, total, blues, reds, out):  # type: ignore[no-untyped-def]
+    """The bilateral filter along a padded line; `out` is `(3, columns)`: luma as it is, and the chroma."""
+    columns, edge = out.shape[1], RADIUS - nearness.size // 2
+    end = columns + RADIUS
+    for x in range(columns):
+        total[x], blues[x], reds[x] = ZERO, ZERO, ZERO
+    for k in range(nearness.size):
+        a, z = k + edge, k + edge + columns
+        _gather(
+            line[0, RADIUS:end],
+            line[1, RADIUS:end],
+            line[2, RADIUS:end],
+            line[0, a:z],
+            line[1, a:z],
+            line[2, a:z],
+            nearness[k],
+            per_luma,
+            per_chroma,
+            total,
+            blues,
+            reds,
+        )
+    for x in range(columns):
+        out[0, x], out[1, x], out[2, x] = line[0, x + RADIUS], blues[x] / total[x], reds[x] / total[x]
 
 
 @kernel
 def _smooth_rows(planes, nearness, per_luma, per_chroma, first, end, out):  # type: ignore[no-untyped-def]
-    """The bilateral filter on rows of padded planes; `out` is `(3, rows, columns)`: luma as it is, and the chroma."""
-    columns, edge = out.shape[2], RADIUS - nearness.shape[0] // 2
+    """The bilateral filter along columns, for rows `first` to `end`; `out` is `(3, rows, columns)`: luma as it is, and the chroma."""
+    columns, rows, reach = out.shape[2], out.shape[1], nearness.size // 2
     total, blues, reds = np.empty(columns, np.float32), np.empty(columns, np.float32), np.empty(columns, np.float32)
     for row in range(first, end):
-        y, b, r = planes[0, row + RADIUS, RADIUS:], planes[1, row + RADIUS, RADIUS:], planes[2, row + RADIUS, RADIUS:]
+        y, b, r = planes[0, row], planes[1, row], planes[2, row]
         for x in range(columns):
             total[x], blues[x], reds[x] = ZERO, ZERO, ZERO
-        for j in range(nearness.shape[0]):
-            for i in range(nearness.shape[1]):
-                near, down, across = nearness[j, i], row + j + edge, i + edge
-                ty, tb, tr = planes[0, down, across:], planes[1, down, across:], planes[2, down, across:]
-                for x in range(columns):
-                    dy, db, dr = ty[x] - y[x], tb[x] - b[x], tr[x] - r[x]
-                    like = max(ONE - dy * dy * per_luma - (db * db + dr * dr) * per_chroma, ZERO)
-                    weight = near * like * like
-                    total[x] += weight
-                    blues[x] += weight * tb[x]
-                    reds[x] += weight * tr[x]
+        for k in range(nearness.size):
+            near, at = nearness[k], min(max(row + k - reach, 0), rows - 1)
+            _gather(y, b, r, planes[0, at], planes[1, at], planes[2, at], near, per_luma, per_chroma, total, blues, reds)
         for x in range(columns):
             out[0, row, x], out[1, row, x], out[2, row, x] = y[x], blues[x] / total[x], reds[x] / total[x]
 
@@ -159,54 +196,60 @@ def _smooth_rows(planes, nearness, per_luma, per_chroma, first, end, out):  # ty
 @kernel
 def _coloured_rows(picture, small, first, end, out):  # type: ignore[no-untyped-def]
     """Rows of the picture with its own luma and the chroma of `small`, which is of the same size."""
+    one = np.full(picture.shape[2], ONE)
     for row in range(first, end):
-        _colour(picture[:, row], small[1, row], small[2, row], out[:, row])
+        _colour(small[0, row], one, small[1, row], small[2, row], out[:, row])
 
 
 @kernel
-def _colour(from_row, blue, red, to):  # type: ignore[no-untyped-def]
-    for x in range(from_row.shape[1]):
-        luma = KR * from_row[0, x] + KG * from_row[1, x] + KB * from_row[2, x]
-        r, b = luma + RED * red[x], luma + BLUE * blue[x]
-        to[0, x], to[1, x], to[2, x] = r, (luma - KR * r - KB * b) / KG, b
-
-
-@kernel
-def _spread(row, near, far):  # type: ignore[no-untyped-def]
-    """For every pixel of a row twice as wide: the sample that it lies in, and the next one on its side."""
-    last = row.size - 1
-    for k in range(row.size):
-        near[2 * k] = near[2 * k + 1] = row[k]
-        far[2 * k], far[2 * k + 1] = row[max(k - 1, 0)], row[min(k + 1, last)]
+def _colour(luma, total, blue, red, to):  # type: ignore[no-untyped-def]
+    """A row of R'G'B' from luma and sums of colour differences."""
+    for x in range(to.shape[1]):
+        share = ONE / total[x]
+        r, b = luma[x] + RED * red[x] * share, luma[x] + BLUE * blue[x] * share
+        to[0, x], to[1, x], to[2, x] = r, (luma[x] - KR * r - KB * b) / KG, b
 
 
 @kernel
 def _lifted_rows(picture, small, per_lift, first, end, out):  # type: ignore[no-untyped-def]
-    """Rows of the picture with its own luma and the chroma of `small`, lifted to twice the size."""
-    width, rows = picture.shape[2], small.shape[1]
-    spread = np.empty((2, 3, 2 * small.shape[2]), np.float32)
-    total, blue, red = np.empty(width, np.float32), np.empty(width, np.float32), np.empty(width, np.float32)
+    """Rows of the picture with its own luma and the chroma of `small`, lifted to twice the size: pixels at even and at odd places by themselves."""
+    width, rows, columns = picture.shape[2], small.shape[1], small.shape[2]
+    padded = np.empty((3, columns + 2), np.float32)
+    luma, total = np.zeros((2, columns), np.float32), np.empty((2, columns), np.float32)
+    blue, red = np.empty((2, columns), np.float32), np.empty((2, columns), np.float32)
     for row in range(first, end):
-        r, g, b = picture[0, row], picture[1, row], picture[2, row]
-        for x in range(width):
-            total[x], blue[x], red[x] = ZERO, ZERO, ZERO
+        for odd in range(2):
+            for k in range((width + 1 - odd) // 2):
+                x = 2 * k + odd
+                luma[odd, k] = KR * picture[0, row, x] + KG * picture[1, row, x] + KB * picture[2, row, x]
+        for odd in range(2):
+            for k in range(columns):
+                total[odd, k], blue[odd, k], red[odd, k] = ZERO, ZERO, ZERO
         for j in range(2):
             at = row // 2 if j == 0 else min(max(row // 2 + (1 if row % 2 == 1 else -1), 0), rows - 1)
             for c in range(3):
-                _spread(small[c, at], spread[0, c], spread[1, c])
-            for i in range(2):
-                share = SHARES[j, i]
-                ys, bs, rs = spread[i, 0], spread[i, 1], spread[i, 2]
-                for x in range(width):
-                    d = ys[x] - (KR * r[x] + KG * g[x] + KB * b[x])
-                    like = max(ONE - d * d * per_lift, ZERO)
-                    weight = share * (like * like + LEAST)
-                    total[x] += weight
-                    blue[x] += weight * bs[x]
-                    red[x] += weight * rs[x]
-        for x in range(width):
-            blue[x], red[x] = blue[x] / total[x], red[x] / total[x]
-        _colour(picture[:, row], blue, red, out[:, row])
+                for k in range(columns):
+                    padded[c, k + 1] = small[c, at, k]
+                padded[c, 0], padded[c, columns + 1] = small[c, at, 0], small[c, at, columns - 1]
+            for odd in range(2):
+                for i in range(2):  # the sample that a pixel lies in, and the next one on its side
+                    a = 1 if i == 0 else 2 * odd
+                    z = a + columns
+                    _lift(luma[odd], padded[0, a:z], padded[1, a:z], padded[2, a:z], SHARES[j, i], per_lift, total[odd], blue[odd], red[odd])
+        for odd in range(2):
+            _colour(luma[odd], total[odd], blue[odd], red[odd], out[:, row, odd::2])
+
+
+@kernel
+def _lift(luma, ys, bs, rs, share, per_lift, total, blue, red):  # type: ignore[no-untyped-def]
+    """Adds the chroma of samples to the sums for a row of pixels, as far as their luma is like its own."""
+    for x in range(luma.size):
+        d = ys[x] - luma[x]
+        like = max(ONE - d * d * per_lift, ZERO)
+        weight = share * (like * like + LEAST)
+        total[x] += weight
+        blue[x] += weight * bs[x]
+        red[x] += weight * rs[x]
 
 
 def calmed(picture: Picture, noise: Noise) -> Picture:
@@ -219,12 +262,11 @@ def calmed(picture: Picture, noise: Noise) -> Picture:
     _, height, width = picture.shape
     halves = _halves(noise, height, width)
     rows, columns = ((height + 1) // 2, (width + 1) // 2) if halves else (height, width)
-    planes = np.empty((3, rows + 2 * RADIUS, columns + 2 * RADIUS), np.float32)
-    small, out = np.empty((3, rows, columns), np.float32), np.empty_like(picture)
-    run_tiles(rows, columns, lambda first, end, scratch: _planes_rows(picture, halves, first, end, planes))
-    planes[:, :RADIUS], planes[:, rows + RADIUS :] = planes[:, RADIUS : RADIUS + 1], planes[:, rows + RADIUS - 1 : rows + RADIUS]
-    per_luma, per_chroma = np.float32(1 / (LUMA_REACH * noise.sigma) ** 2), np.float32(1 / (CHROMA_REACH * noise.sigma) ** 2)
-    run_tiles(rows, columns, lambda first, end, scratch: _smooth_rows(planes, NEARNESS if halves else SMALL_NEARNESS, per_luma, per_chroma, first, end, small))
+    planes, small, out = np.empty((3, rows, columns), np.float32), np.empty((3, rows, columns), np.float32), np.empty_like(picture)
+    near = NEARNESS if halves else SMALL_NEARNESS
+    reach = np.float32(1 / (LUMA_REACH * noise.sigma) ** 2), np.float32(1 / (CHROMA_REACH * noise.sigma) ** 2)
+    run_tiles(rows, columns, lambda first, end, scratch: _planes_rows(picture, halves, near, *reach, first, end, planes))
+    run_tiles(rows, columns, lambda first, end, scratch: _smooth_rows(planes, near, *reach, first, end, small))
     if halves:
         run_tiles(height, width, lambda first, end, scratch: _lifted_rows(picture, small, np.float32(1 / LIFT_REACH**2), first, end, out))
     else:

@@ -5,11 +5,16 @@ Lengths are pixels of a 1080-line picture; `scale` is the picture's height over 
 
 import cv2
 import numpy as np
+import numpy.typing as npt
 
-from wenditas.core.kernel import Matte
+from wenditas.core.kernel import Matte, kernel
 from wenditas.core.params import Params, number, switch
+from wenditas.core.select.choking import choke, restless
+from wenditas.core.tiles import run_tiles
 
-EDGE = 0.5  # what counts as selected where a matte must be cut in two
+Mask = npt.NDArray[np.bool_]
+
+REACH = 4  # standard deviations that OpenCV's blur of floats looks at
 FAINT = 0.1  # an island reaches down to here, a hole up to 1 - FAINT
 
 
@@ -43,12 +48,33 @@ def remove_islands(matte: Matte, area: float) -> Matte:
 
     Pieces are cut out where the matte is above `FAINT`. Source: area opening (Vincent 1993).
     """
-    count, labels, stats, _ = cv2.connectedComponentsWithStats((matte > FAINT).astype(np.uint8), connectivity=8, ltype=cv2.CV_32S)
+    mask = matte > FAINT
+    where = _extent(mask)
+    if where is None:
+        return matte
+    count, labels, stats, _ = cv2.connectedComponentsWithStats(np.ascontiguousarray(mask[where]).view(np.uint8), connectivity=8, ltype=cv2.CV_32S)
     small = stats[:, cv2.CC_STAT_AREA] < area
     small[0] = False
     if count <= 1 or not small.any():
         return matte
-    return np.asarray(np.where(small[labels], np.float32(0), matte), np.float32)
+    out = matte.copy()
+    part = out[where]
+    run_tiles(labels.shape[0], labels.shape[1], lambda first, end, scratch: _blank_rows(labels, small, first, end, part))
+    return out
+
+
+def _extent(mask: Mask) -> tuple[slice, slice] | None:
+    """The rows and columns between which all that is set lies; None where nothing is."""
+    rows, columns = np.flatnonzero(mask.any(axis=1)), np.flatnonzero(mask.any(axis=0))
+    return None if rows.size == 0 else (slice(int(rows[0]), int(rows[-1]) + 1), slice(int(columns[0]), int(columns[-1]) + 1))
+
+
+@kernel
+def _blank_rows(labels, small, first, end, out):  # type: ignore[no-untyped-def]
+    for y in range(first, end):
+        for x in range(labels.shape[1]):
+            if small[labels[y, x]]:
+                out[y, x] = np.float32(0)
 
 
 def fill_holes(matte: Matte, area: float) -> Matte:
@@ -56,44 +82,14 @@ def fill_holes(matte: Matte, area: float) -> Matte:
     return np.asarray(1 - remove_islands(1 - matte, area), np.float32)
 
 
-def signed_distance(matte: Matte) -> Matte:
-    """Distance to the matte's edge in pixels, positive inside (Euclidean, exact to the pixel grid)."""
-    inside = (matte > EDGE).astype(np.uint8)
-    if not inside.any() or inside.all():
-        return np.full(matte.shape, 1e4 if inside.any() else -1e4, np.float32)
-    within = cv2.distanceTransform(inside, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
-    without = cv2.distanceTransform(1 - inside, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
-    return np.asarray(np.where(inside > 0, within - 0.5, 0.5 - without), np.float32)
-
-
-def choke(matte: Matte, pixels: float) -> Matte:
-    """The matte with its edge drawn in by `pixels` (grown where negative), fractions included.
-
-    Every pixel takes the value that lies `pixels` further out along the normal of the edge,
-    so that soft edges keep their softness. Source: Euclidean distance transform; the edge
-    moves along its gradient.
-    """
-    if pixels == 0:
-        return matte
-    distance = signed_distance(matte)
-    if np.abs(distance).min() > 1e3:
-        return matte
-    blurred = cv2.GaussianBlur(distance, (0, 0), 1.0)
-    dx, dy = cv2.Sobel(blurred, cv2.CV_32F, 1, 0), cv2.Sobel(blurred, cv2.CV_32F, 0, 1)
-    per = pixels / np.maximum(np.hypot(dx, dy), 1e-6)
-    height, width = matte.shape
-    columns, rows = np.meshgrid(np.arange(width, dtype=np.float32), np.arange(height, dtype=np.float32))
-    moved = cv2.remap(matte, columns - dx * per, rows - dy * per, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
-    # Along the middle line of a narrow part the normal is undefined; distance alone decides there.
-    gone, come = (distance < pixels - 1) & (moved > EDGE), (distance > pixels + 1) & (moved < EDGE)
-    return np.asarray(np.where(gone, 0, np.where(come, 1, moved)), np.float32)
-
-
 def soften(matte: Matte, sigma: float) -> Matte:
     """Gaussian blur with standard deviation `sigma` pixels; beyond the frame the edge values go on (definition)."""
-    if sigma <= 0.05:
+    where = restless(matte, REACH * sigma + 1) if sigma > 0.05 else None
+    if where is None:
         return matte
-    return np.asarray(cv2.GaussianBlur(matte, (0, 0), sigma, borderType=cv2.BORDER_REPLICATE), np.float32)
+    out = matte.copy()
+    out[where] = cv2.GaussianBlur(matte[where], (0, 0), sigma, borderType=cv2.BORDER_REPLICATE | cv2.BORDER_ISOLATED)
+    return out
 
 
 def levels(matte: Matte, black: float, white: float) -> Matte:

@@ -6,7 +6,7 @@ import cv2
 import numpy as np
 
 from wenditas.core.kernel import Floats, Matte
-from wenditas.core.select.clean import EDGE
+from wenditas.core.select.distance import EDGE
 
 MOST, LEAST_SHARE = 24, 0.0005
 

@@ -19,6 +19,7 @@ from wenditas.core.tiles import run_tiles
 
 Coordinate = Annotated[float, Field(ge=-20_000, le=20_000)]
 CURVE_STEPS, ELLIPSE_STEPS = 12, 96
+REACH = np.float32(6)  # pixels beyond the feather that the band of a shape may be wide
 MOST_POINTS = 200
 
 
@@ -146,19 +147,28 @@ def _curve(points: Floats, arrive: Floats, leave: Floats) -> Floats:
 def _polygon_rows(points, first, end, feather_in, feather_out, band, inner, out):  # type: ignore[no-untyped-def]
     """Coverage of a polygon by smoothstep of the exact signed distance, at pixel middles; even-odd inside.
 
-    Outside `band` no distance matters: there the coverage is that of `inner`.
+    Outside `band` no distance matters: there the coverage is that of `inner`. Within it only the sides near a row do.
     """
     count = points.shape[0]
     span = feather_in + feather_out
+    reach = max(feather_in, feather_out) + REACH
+    near = np.empty(count, np.int64)
     for y in range(first, end):
         py = np.float32(y) + np.float32(0.5)
+        sides = 0
+        for n in range(count):
+            k = n + 1 if n + 1 < count else 0
+            if min(points[n, 1], points[k, 1]) - reach <= py <= max(points[n, 1], points[k, 1]) + reach:
+                near[sides] = n
+                sides += 1
         for x in range(out.shape[1]):
             if band[y, x] == 0:
                 out[y, x] = np.float32(inner[y, x])
                 continue
             px = np.float32(x) + np.float32(0.5)
             nearest, inside = np.float32(1e18), False
-            for n in range(count):
+            for m in range(sides):
+                n = near[m]
                 ax, ay = points[n, 0], points[n, 1]
                 k = n + 1 if n + 1 < count else 0
                 ex, ey = points[k, 0] - ax, points[k, 1] - ay
@@ -180,17 +190,25 @@ def shape_matte(shape: Shape, frame: int, height: int, width: int) -> Matte:
     1 further in than `feather_in`, 0 further out than `feather_out`, smoothstep of the signed
     distance between; an outline without feather fades over one pixel. Source: definition.
     """
+    out = np.zeros((height, width), np.float32)
+    part = _part(shape, frame, height, width)
+    if part is not None:
+        out[part[0]] = part[1]
+    return out
+
+
+def _part(shape: Shape, frame: int, height: int, width: int) -> tuple[tuple[slice, slice], Matte] | None:
+    """The rows and columns that a shape reaches, and its coverage there; None where it lies outside the frame."""
     scale = height / 1080
     points = outline(shape, frame) * scale
     inner, outer = shape.feather_in * scale, shape.feather_out * scale
     if inner + outer < 1:
         inner, outer = inner + (1 - inner - outer) / 2, outer + (1 - inner - outer) / 2
-    out = np.zeros((height, width), np.float32)
     low, high = np.floor(points.min(axis=0) - outer - 1), np.ceil(points.max(axis=0) + outer + 1)
     left, top = (int(max(0, v)) for v in low)
     right, bottom = int(min(width, high[0])), int(min(height, high[1]))
     if right <= left or bottom <= top:
-        return out
+        return None
     moved = np.ascontiguousarray(points - (left, top), np.float32)
     box = np.empty((bottom - top, right - left), np.float32)
     inside, band = np.zeros(box.shape, np.uint8), np.zeros(box.shape, np.uint8)
@@ -199,21 +217,26 @@ def shape_matte(shape: Shape, frame: int, height: int, width: int) -> Matte:
     cv2.polylines(band, whole, True, 1, thickness=2 * int(np.ceil(max(inner, outer))) + 5)
     numbers = np.float32(inner), np.float32(outer)
     run_tiles(bottom - top, right - left, lambda first, end, scratch: _polygon_rows(moved, first, end, *numbers, band, inside, box))
-    out[top:bottom, left:right] = box
-    return out
+    return (slice(top, bottom), slice(left, right)), box
 
 
 def fence(matte: Matte, shapes: tuple[Shape, ...], frame: int) -> Matte:
     """The matte within the *keep* shapes (all together) and outside the *leave out* ones. Changes it in place."""
-    keep: Matte | None = None
-    for shape in shapes:
-        if not shape.on:
-            continue
-        coverage = shape_matte(shape, frame, *matte.shape)
-        if shape.mode == "keep":
-            keep = coverage if keep is None else np.maximum(keep, coverage)
-        else:
-            matte *= 1 - coverage
-    if keep is not None:
+    height, width = matte.shape
+    on = [shape for shape in shapes if shape.on]
+    keeping = [shape for shape in on if shape.mode == "keep"]
+    if len(keeping) == 1:
+        matte *= shape_matte(keeping[0], frame, height, width)
+    elif keeping:
+        keep = np.zeros_like(matte)
+        for shape in keeping:
+            part = _part(shape, frame, height, width)
+            if part is not None:
+                np.maximum(keep[part[0]], part[1], out=keep[part[0]])
         matte *= keep
+    for shape in on:
+        part = _part(shape, frame, height, width) if shape.mode != "keep" else None
+        if part is not None:
+            np.subtract(1, part[1], out=part[1])
+            matte[part[0]] *= part[1]
     return matte

@@ -6,7 +6,7 @@ from wenditas.core.colour.hexes import rgb_from_hex
 from wenditas.core.colour.ycbcr import differences, rgb_from_differences, spans
 from wenditas.core.kernel import Matte, Picture, as_picture, kernel
 from wenditas.core.params import Colour, Params, colour, number, percent, pixels
-from wenditas.core.select.clean import signed_distance
+from wenditas.core.select.distance import signed_distance
 from wenditas.core.tiles import run_tiles
 from wenditas.core.treat.parts.tables import KB, KG, KR
 from wenditas.core.treat.record import Apply, At, Treatment, on_frames

@@ -97,10 +97,10 @@ export class Viewport {
     this.changed();
   }
 
-  /** One footage pixel to `percent` / 100 screen pixels, around the middle. */
+  /** One footage pixel to `percent` / 100 pixels of the screen, whatever its density, around the middle. */
   zoomTo(percent: number) {
     const { width, height } = this.canvas;
-    this.zoomAt(width / this.density / 2, height / this.density / 2, (percent / 100) * (this.density / this.geometry.scale));
+    this.zoomAt(width / this.density / 2, height / this.density / 2, percent / 100 / this.geometry.scale);
   }
 
   fit() {

@@ -65,7 +65,7 @@ const TYPED: Record<string, Run> = {
   b: (engine, e) => !e.repeat && engine.put({ peek: true }),
   w: toggle({ compare: "wipe" }, { compare: "off", against: null, instead: null }),
   d: toggle({ compare: "side" }, { compare: "off", against: null, instead: null }),
-  f: (engine, e) => (e.shiftKey ? fullScreen() : engine.put({ whole: !engine.now.whole })),
+  f: (engine, e) => (e.shiftKey || document.fullscreenElement ? fullScreen() : engine.put({ whole: !engine.now.whole })),
   q: fold("where"),
   e: fold("what"),
   r: fold("when"),

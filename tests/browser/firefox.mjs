@@ -1,0 +1,95 @@
+// The main job in Firefox, driven over WebDriver BiDi: pick, treat, play, export. What was seen is printed as JSON.
+// node firefox.mjs URL FIREFOX
+import { createRequire } from "node:module";
+
+const puppeteer = createRequire(new URL("../../web/package.json", import.meta.url))("puppeteer-core");
+const [url, executablePath] = process.argv.slice(2);
+const LONG = 60_000;
+
+const browser = await puppeteer.launch({ browser: "firefox", executablePath, headless: true, defaultViewport: { width: 1280, height: 800 }, args: ["--width=1280", "--height=800"] });
+const seen = { problems: [] };
+try {
+  const page = await browser.newPage();
+  page.setDefaultTimeout(LONG);
+  page.on("pageerror", (error) => seen.problems.push(String(error)));
+  page.on("console", (message) => message.type() === "error" && seen.problems.push(message.text()));
+  const press = (name, role = "button") => page.locator(`::-p-aria([name="${name}"][role="${role}"])`).click();
+  const settled = async () => {
+    await page.waitForFunction(() => document.querySelector("[data-settled=true]") !== null);
+  };
+  /** The mean colour on screen around a place of the picture, 0-1. */
+  const colour = (x, y) =>
+    page.evaluate(
+      (x, y) => {
+        const canvas = document.querySelector("#picture canvas");
+        const box = JSON.parse(canvas.dataset.place);
+        const { data } = canvas.getContext("2d").getImageData(Math.round(box.x + x * box.width) - 2, Math.round(box.y + y * box.height) - 2, 5, 5);
+        return [0, 1, 2].map((c) => data.filter((_, i) => i % 4 === c).reduce((a, b) => a + b) / 25);
+      },
+      x,
+      y,
+    );
+  const click = async (x, y) => {
+    const at = await page.evaluate(() => {
+      const canvas = document.querySelector("#picture canvas");
+      const { left, top } = canvas.getBoundingClientRect();
+      const place = JSON.parse(canvas.dataset.place);
+      return { left: left + place.x / devicePixelRatio, top: top + place.y / devicePixelRatio, width: place.width / devicePixelRatio, height: place.height / devicePixelRatio };
+    });
+    await page.mouse.click(at.left + x * at.width, at.top + y * at.height);
+  };
+
+  await page.goto(`${url}/`);
+  await press("More for Tram up the hill");
+  await press("Another shot of this", "menuitem");
+  await page.waitForFunction(() => location.pathname.includes("/shots/"));
+  await settled();
+  seen.before = { tram: await colour(0.35, 0.72), sky: await colour(0.05, 0.1) };
+
+  // Pick, and turn the rest grey.
+  await page.keyboard.press("p");
+  await click(0.35, 0.72);
+  await press("Monochrome, outside");
+  await page.waitForFunction(() => document.querySelectorAll("ol[aria-label=Stages] img").length >= 2);
+  await settled();
+  seen.after = { tram: await colour(0.35, 0.72), sky: await colour(0.05, 0.1) };
+
+  // Nothing is scrolled sideways, and the bars are thin.
+  seen.sideways = await page.evaluate(() => [...document.querySelectorAll(".pane, main > section, ol[aria-label=Stages]")].filter((e) => e.scrollWidth > e.clientWidth + 1).map((e) => e.getAttribute("aria-label") ?? e.className));
+  seen.bars = await page.evaluate(() => [...document.querySelectorAll(".pane")].map((e) => [getComputedStyle(e).scrollbarWidth, e.offsetWidth - e.clientWidth]));
+
+  // Play, from in to out, rendered first.
+  await page.keyboard.press("y");
+  await page.waitForFunction(() => document.querySelector("[aria-label='Pause (Space)']") !== null);
+  const frames = await page.evaluate(
+    () =>
+      new Promise((done) => {
+        const found = [];
+        const look = () => {
+          found.push(Number(document.querySelector("input[aria-label=Frame]").value));
+          if (found.length < 120) requestAnimationFrame(look);
+          else done(found);
+        };
+        look();
+      }),
+  );
+  await page.keyboard.press(" ");
+  await page.waitForFunction(() => document.querySelector("[aria-label='Play (Space)']") !== null);
+  seen.played = new Set(frames).size;
+
+  // Export, and wait for the file.
+  await press("Export");
+  await page.waitForSelector("#export-name");
+  await page.waitForFunction(() => /About/.test(document.querySelector("[role=dialog] [aria-label=About]")?.textContent ?? ""));
+  seen.about = await page.$eval("[role=dialog] [aria-label=About]", (e) => e.textContent);
+  await page.$eval("#export-name", (e) => e.select());
+  await page.type("#export-name", "By the fox");
+  await page.keyboard.press("Enter");
+  await page.waitForFunction(() => document.querySelector("[role=dialog]") === null);
+  await press("See exports");
+  await page.waitForFunction(() => [...document.querySelectorAll("li")].some((e) => e.textContent.includes("By the fox") && e.textContent.includes("Ready")));
+  seen.file = await page.evaluate(() => document.querySelector("a[download]").getAttribute("href"));
+} finally {
+  console.log(JSON.stringify(seen));
+  await browser.close();
+}
