@@ -5,7 +5,7 @@ import pytest
 from scipy import ndimage
 from skimage import measure, morphology
 
-from wenditas.core.select.choking import choke, choke_reference, restless
+from wenditas.core.select.choking import choke, choke_reference, extent, restless
 from wenditas.core.select.clean import Cleaning, clean, fill_holes, levels, remove_islands, soften
 from wenditas.core.select.distance import signed_distance, signed_distance_reference
 
@@ -72,10 +72,20 @@ def test_choke_is_the_same_by_the_kernel_and_by_the_reference(pixels: float) -> 
 
 def test_what_is_even_is_left_alone() -> None:
     matte = np.ones((90, 120), np.float32)
-    assert restless(matte, 3) is None and soften(matte, 9) is matte
+    assert not restless(matte, 3).any() and extent(restless(matte, 3)) is None and soften(matte, 9) is matte
     matte[30, 40] = 0.5
-    assert restless(matte, 2.5) == (slice(26, 35), slice(36, 45))
+    blocks = restless(matte, 2.5)
+    assert blocks.shape == (6, 8) and np.argwhere(blocks).min(axis=0).tolist() == [0, 1] and np.argwhere(blocks).max(axis=0).tolist() == [2, 3]
+    assert extent(blocks) == (slice(0, 48), slice(16, 64))
     assert np.abs(soften(matte, 1) - ndimage.gaussian_filter(matte, 1, mode="nearest", truncate=4)).max() < 1e-5
+
+
+def test_distance_is_exact_where_it_is_asked_for() -> None:
+    matte = soft_blobs(1)
+    near = restless(matte, 6)
+    asked = np.kron(near, np.ones((16, 16)))[: matte.shape[0], : matte.shape[1]] > 0
+    assert asked.mean() < 0.9
+    assert np.abs(signed_distance(matte, near) - signed_distance_reference(matte))[asked].max() < 2e-3
 
 
 @pytest.mark.parametrize("pixels", [-6.5, -3, -0.5, 0.5, 2, 4.25, 9])

@@ -17,8 +17,8 @@ def encode_jpeg(picture: Picture, quality: int = LIVE_QUALITY) -> bytes:
 
 
 def encode_bytes(picture: npt.NDArray[np.uint8]) -> bytes:
-    """8-bit PNG of `(h, w, 3)` bytes."""
-    ok, data = cv2.imencode(".png", picture[:, :, ::-1], [cv2.IMWRITE_PNG_COMPRESSION, 1])
+    """8-bit PNG of `(h, w, 3)` bytes, stored rather than packed: for small pictures that are made many times a second."""
+    ok, data = cv2.imencode(".png", picture[:, :, ::-1], [cv2.IMWRITE_PNG_COMPRESSION, 0])
     if not ok:
         raise ValueError("PNG encoding failed")
     return bytes(data)

@@ -1,10 +1,15 @@
 """Selected area over time: the coverage of every frame, at reduced size, as it becomes known."""
 
-from collections.abc import Callable, Iterator
+from collections import deque
+from collections.abc import Callable, Generator, Iterator
+from concurrent.futures import ThreadPoolExecutor
+from contextlib import suppress
+from itertools import repeat
 
 import numpy as np
 
 from wenditas.compiled import engine
+from wenditas.core.errors import FootageRefused
 from wenditas.core.files import Files
 from wenditas.core.film import Footage, Keys, Memo, Node, Shot, render
 from wenditas.core.kernel import Floats, Matte, Picture
@@ -15,6 +20,7 @@ from wenditas.render.request import Request
 from wenditas.render.sources import ScreenSources
 
 WIDTH, BATCH = 320, 8  # the width that coverage is measured at, on screen too
+AHEAD = 4  # small pictures that are read while one is measured
 KEPT_BYTES, MEMO_BYTES = 192 << 20, 32 << 20
 
 
@@ -57,15 +63,42 @@ class Coverage:
             yield 0, [self.at(node, 0, selection)] * node.length
             return
         for part in (range(first, last + 1), range(last + 1, node.length), range(first)):
-            for start in range(part.start, part.stop, BATCH):
-                batch = []
-                for number in range(start, min(start + BATCH, part.stop)):
-                    give_way()
-                    if cancelled():
-                        return
-                    batch.append(self.at(node, number, selection))
-                    self._look_at(node, number)
-                yield start, batch
+            read = self._read_ahead(node, part)
+            try:
+                for start in range(part.start, part.stop, BATCH):
+                    batch = []
+                    for number in range(start, min(start + BATCH, part.stop)):
+                        give_way()
+                        if cancelled():
+                            return
+                        next(read)
+                        batch.append(self.at(node, number, selection))
+                        self._look_at(node, number)
+                    yield start, batch
+            finally:
+                read.close()
+
+    def _read_ahead(self, node: Shot, part: range) -> Generator[None, None, None]:
+        """One step for each frame of a stretch, once its small picture is there; those of the next ones are read meanwhile."""
+        if not isinstance(node.of, Footage):
+            yield from repeat(None, len(part))
+            return
+        footage, size = node.of, Request(node=node, frame=0, width=WIDTH).size
+        with ThreadPoolExecutor(1, "coverage") as reader:
+            coming = deque(reader.submit(self._read, footage, n, size) for n in part[:AHEAD])
+            try:
+                for n in range(part.start + AHEAD, part.stop + AHEAD):
+                    coming.popleft().result()
+                    if n < part.stop:
+                        coming.append(reader.submit(self._read, footage, n, size))
+                    yield
+            finally:
+                for waiting in coming:
+                    waiting.cancel()
+
+    def _read(self, footage: Footage, frame: int, size: tuple[int, int]) -> None:
+        with suppress(FootageRefused):  # said when it is measured
+            self.sources.picture(footage, frame, size)
 
     def _moves(self, node: Shot, selection: str) -> bool:
         recipe = self._memo.keys.recipe(node.look, "matte", selection)

@@ -2,10 +2,9 @@
 
 import cv2
 import numpy as np
-import numpy.typing as npt
 
 from wenditas.core.kernel import Matte, kernel
-from wenditas.core.select.distance import EDGE, FAR, signed_distance, signed_distance_reference
+from wenditas.core.select.distance import BLOCK, EDGE, FAR, Blocks, signed_distance, signed_distance_reference
 from wenditas.core.tiles import run_tiles
 
 BLUR = 1.0  # standard deviation of the blur of the distance, before its gradient is taken
@@ -30,13 +29,16 @@ def choke_reference(matte: Matte, pixels: float) -> Matte:
 
 
 @kernel
-def _move_rows(matte, distance, blurred, pixels, first, end, out):  # type: ignore[no-untyped-def]
+def _move_rows(matte, distance, blurred, near, pixels, first, end, out):  # type: ignore[no-untyped-def]
     """Each pixel's value from `pixels` further out; the gradient of the blurred distance by Sobel's operator, mirrored at the rim."""
     height, width = matte.shape
     half, two = np.float32(EDGE), np.float32(2)
     for y in range(first, end):
         a, b = (y - 1 if y > 0 else min(1, height - 1)), (y + 1 if y + 1 < height else max(height - 2, 0))
         for x in range(width):
+            if near[y // BLOCK, x // BLOCK] == 0:
+                out[y, x] = matte[y, x]
+                continue
             p, q = (x - 1 if x > 0 else min(1, width - 1)), (x + 1 if x + 1 < width else max(width - 2, 0))
             dx = blurred[a, q] - blurred[a, p] + two * (blurred[y, q] - blurred[y, p]) + blurred[b, q] - blurred[b, p]
             dy = blurred[b, p] - blurred[a, p] + two * (blurred[b, x] - blurred[a, x]) + blurred[b, q] - blurred[a, q]
@@ -57,8 +59,8 @@ def _move_rows(matte, distance, blurred, pixels, first, end, out):  # type: igno
 
 
 @kernel
-def _restless_rows(matte, first, end, rows, columns):  # type: ignore[no-untyped-def]
-    """Marks rows and columns in which a pixel differs from the one after it, across or down."""
+def _restless_rows(matte, first, end, blocks):  # type: ignore[no-untyped-def]
+    """Marks the blocks with a pixel that differs from the one after it, across or down."""
     height, width = matte.shape
     for y in range(first, end):
         below = min(y + 1, height - 1)
@@ -66,25 +68,38 @@ def _restless_rows(matte, first, end, rows, columns):  # type: ignore[no-untyped
             beside = min(x + 1, width - 1)
             here = matte[y, x]
             if here != matte[y, beside] or here != matte[below, x]:
-                rows[y] = rows[below] = columns[x] = columns[beside] = 1
+                blocks[y // BLOCK, x // BLOCK] = 1
+                blocks[below // BLOCK, x // BLOCK] = 1
+                blocks[y // BLOCK, beside // BLOCK] = 1
 
 
-def restless(matte: Matte, beside: float) -> tuple[slice, slice] | None:
-    """The rows and columns in which a matte is not even, with some pixels beside them; None where all of it is one value.
+def restless(matte: Matte, beside: float) -> Blocks:
+    """Which blocks of `BLOCK` by `BLOCK` pixels of a matte are not even, or lie within some pixels of one that is not: uint8, 1 where so.
 
-    Outside of them it is even up to the rim of the frame, so what looks no further than `beside` changes nothing there.
+    Elsewhere the matte is even as far as `beside`, so what looks no further changes nothing there.
     """
     height, width = matte.shape
-    rows, columns = np.zeros(height, np.uint8), np.zeros(width, np.uint8)
-    run_tiles(height, width, lambda first, end, scratch: _restless_rows(matte, first, end, rows, columns))
-    if not rows.any():
+    blocks = np.zeros((-(-height // BLOCK), -(-width // BLOCK)), np.uint8)
+    run_tiles(height, width, lambda first, end, scratch: _restless_rows(matte, first, end, blocks))
+    size = 2 * int(np.ceil(beside / BLOCK)) + 1
+    return np.asarray(cv2.dilate(blocks, np.ones((size, size), np.uint8)), np.uint8) if blocks.any() else blocks
+
+
+def extent(blocks: Blocks) -> tuple[slice, slice] | None:
+    """The rows and columns of pixels between which all marked blocks lie, whole blocks; None where none is marked."""
+    rows, columns = np.flatnonzero(blocks.any(axis=1)), np.flatnonzero(blocks.any(axis=0))
+    if not rows.size:
         return None
-    return _span(rows, beside), _span(columns, beside)
+    return slice(int(rows[0]) * BLOCK, (int(rows[-1]) + 1) * BLOCK), slice(int(columns[0]) * BLOCK, (int(columns[-1]) + 1) * BLOCK)
 
 
-def _span(marks: npt.NDArray[np.uint8], beside: float) -> slice:
-    found, margin = np.flatnonzero(marks), int(np.ceil(beside))
-    return slice(max(int(found[0]) - margin, 0), int(found[-1]) + margin + 1)
+def laid_in(matte: Matte, where: tuple[slice, slice], part: Matte) -> Matte:
+    """The matte with another part; that part itself where it is all of it."""
+    if part.shape == matte.shape:
+        return part
+    out = matte.copy()
+    out[where] = part
+    return out
 
 
 def choke(matte: Matte, pixels: float) -> Matte:
@@ -94,15 +109,15 @@ def choke(matte: Matte, pixels: float) -> Matte:
     so that soft edges keep their softness. Source: Euclidean distance transform; the edge
     moves along its gradient. Worked out only where the matte is not even.
     """
-    where = restless(matte, abs(pixels) + BESIDE) if pixels else None
+    if pixels == 0 or matte.max() <= EDGE or matte.min() > EDGE:
+        return matte
+    blocks = restless(matte, abs(pixels) + BESIDE)
+    where = extent(blocks)
     if where is None:
         return matte
     part = np.ascontiguousarray(matte[where])
-    distance = signed_distance(part)
-    if np.abs(distance).min() >= FAR:
-        return matte
+    near = np.ascontiguousarray(blocks[tuple(slice(s.start // BLOCK, s.stop // BLOCK) for s in where)])
+    distance = signed_distance(part, near)
     blurred, moved, by = cv2.GaussianBlur(distance, (0, 0), BLUR), np.empty_like(part), np.float32(pixels)
-    run_tiles(part.shape[0], part.shape[1], lambda first, end, scratch: _move_rows(part, distance, blurred, by, first, end, moved))
-    out = matte.copy()
-    out[where] = moved
-    return out
+    run_tiles(part.shape[0], part.shape[1], lambda first, end, scratch: _move_rows(part, distance, blurred, near, by, first, end, moved))
+    return laid_in(matte, where, moved)

@@ -9,7 +9,7 @@ import numpy.typing as npt
 
 from wenditas.core.kernel import Matte, kernel
 from wenditas.core.params import Params, number, switch
-from wenditas.core.select.choking import choke, restless
+from wenditas.core.select.choking import choke, extent, laid_in, restless
 from wenditas.core.tiles import run_tiles
 
 Mask = npt.NDArray[np.bool_]
@@ -84,12 +84,10 @@ def fill_holes(matte: Matte, area: float) -> Matte:
 
 def soften(matte: Matte, sigma: float) -> Matte:
     """Gaussian blur with standard deviation `sigma` pixels; beyond the frame the edge values go on (definition)."""
-    where = restless(matte, REACH * sigma + 1) if sigma > 0.05 else None
+    where = extent(restless(matte, REACH * sigma + 1)) if sigma > 0.05 else None
     if where is None:
         return matte
-    out = matte.copy()
-    out[where] = cv2.GaussianBlur(matte[where], (0, 0), sigma, borderType=cv2.BORDER_REPLICATE | cv2.BORDER_ISOLATED)
-    return out
+    return laid_in(matte, where, np.asarray(cv2.GaussianBlur(matte[where], (0, 0), sigma, borderType=cv2.BORDER_REPLICATE | cv2.BORDER_ISOLATED), np.float32))
 
 
 def levels(matte: Matte, black: float, white: float) -> Matte:

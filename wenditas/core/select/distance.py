@@ -7,6 +7,7 @@ pixel, so both sides are done in one go, run by run.
 
 import cv2
 import numpy as np
+import numpy.typing as npt
 
 from wenditas.core.kernel import Matte, kernel
 from wenditas.core.tiles import run_tiles
@@ -14,6 +15,8 @@ from wenditas.core.tiles import run_tiles
 EDGE = 0.5  # what counts as selected where a matte must be cut in two
 FAR = 1e4  # the distance told where there is no edge
 NONE = np.float32(1e5)  # further than any column is high
+BLOCK = 16  # pixels to a side of the blocks in which it is told where something is asked for
+Blocks = npt.NDArray[np.uint8]
 HALF, ONE = np.float32(0.5), np.float32(1)
 TALL = 24 * 1024 // 480  # as if columns were this long: 480 of them make a tile of the first sweep
 
@@ -79,28 +82,35 @@ def _run(reach, first, end, before, after, sign, corners, starts, out):  # type:
 
 
 @kernel
-def _rows(matte, up_down, first, end, out):  # type: ignore[no-untyped-def]
+def _rows(matte, up_down, near, first, end, out):  # type: ignore[no-untyped-def]
     width = matte.shape[1]
     corners, starts = np.empty(width + 2, np.float64), np.empty((2, width + 2), np.float64)
     for y in range(first, end):
         begin = 0
         while begin < width:
-            inside = matte[y, begin] > HALF
-            stop = begin + 1
+            inside, asked = matte[y, begin] > HALF, False
+            stop = begin
             while stop < width and (matte[y, stop] > HALF) == inside:
+                asked = asked or near[y // BLOCK, stop // BLOCK] != 0
                 stop += 1
             sign = ONE if inside else -ONE
-            _run(up_down[y], begin, stop, 1 if begin > 0 else 0, 1 if stop < width else 0, sign, corners, starts, out[y])
+            if asked:
+                _run(up_down[y], begin, stop, 1 if begin > 0 else 0, 1 if stop < width else 0, sign, corners, starts, out[y])
+            else:
+                for x in range(begin, stop):
+                    out[y, x] = sign * np.float32(FAR)
             begin = stop
 
 
-def signed_distance(matte: Matte) -> Matte:
+def signed_distance(matte: Matte, near: Blocks | None = None) -> Matte:
     """Distance to the matte's edge in pixels, positive inside (Euclidean, exact to the pixel grid).
 
-    matte: `(h, w)`, cut in two at `EDGE`. Where there is no edge at all: `FAR`, with its sign.
+    matte: `(h, w)`, cut in two at `EDGE`. near: which blocks of `BLOCK` by `BLOCK` pixels it is asked for, all where None;
+    elsewhere, and where there is no edge at all, it may be `FAR`, with its sign.
     """
     height, width = matte.shape
+    asked = np.ones((-(-height // BLOCK), -(-width // BLOCK)), np.uint8) if near is None else near
     up_down, out = np.empty(matte.shape, np.float32), np.empty(matte.shape, np.float32)
     run_tiles(width, TALL, lambda first, end, scratch: _columns(matte, first, end, up_down))
-    run_tiles(height, width, lambda first, end, scratch: _rows(matte, up_down, first, end, out))
+    run_tiles(height, width, lambda first, end, scratch: _rows(matte, up_down, asked, first, end, out))
     return out

@@ -4,6 +4,7 @@ Coded chroma wavers by the same amount everywhere; what that means in Oklab depe
 through the conversion (first-order propagation of uncertainty, JCGM 100:2008, 5.1.2), which gives how far chroma, and with it hue, wavers there.
 """
 
+from functools import lru_cache
 from typing import TypeVar
 
 import numpy as np
@@ -27,10 +28,20 @@ def _lab(y: float, cb: float, cr: float) -> Floats:
 
 def chroma_error(pick: Pick, sigma: float) -> float:
     """Standard deviation of Oklab's a and b at a pick, where coded Cb and Cr have that of `sigma` each."""
-    y, cb, cr = (float(v) for v in differences(pick.colour))
+    return sigma * _slope(pick.colour)
+
+
+@lru_cache(4096)
+def _slope(colour: tuple[float, float, float]) -> float:
+    y, cb, cr = (float(v) for v in differences(colour))
     by_blue, by_red = _lab(y, cb + STEP, cr) - _lab(y, cb - STEP, cr), _lab(y, cb, cr + STEP) - _lab(y, cb, cr - STEP)
     slopes = np.concatenate([by_blue[1:], by_red[1:]]) / (2 * STEP)
-    return float(sigma * np.sqrt((slopes**2).sum() / 2))
+    return float(np.sqrt((slopes**2).sum() / 2))
+
+
+@lru_cache(4096)
+def _chroma(colour: tuple[float, float, float]) -> float:
+    return float(np.hypot(*oklab_from_rgb(np.clip(colour, 0, 1.25))[1:]))
 
 
 def widened(key: K, noise: Noise) -> K:
@@ -40,6 +51,6 @@ def widened(key: K, noise: Noise) -> K:
     error = float(np.median([chroma_error(p, noise.sigma) for p in key.picks]))
     if isinstance(key, ColourKey):
         return key.model_copy(update={"softness": key.softness + min(100 * error, MOST_DISTANCE)})
-    chroma = float(np.median([np.hypot(*oklab_from_rgb(np.clip(p.colour, 0, 1.25))[1:]) for p in key.picks]))
+    chroma = float(np.median([_chroma(p.colour) for p in key.picks]))
     degrees = min(float(np.degrees(error / max(chroma, 1e-3))), MOST_DEGREES)
     return key.model_copy(update={"softness": key.softness + degrees, "gate_softness": key.gate_softness + min(error, MOST_CHROMA)})
