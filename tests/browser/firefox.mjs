@@ -13,7 +13,12 @@ try {
   page.setDefaultTimeout(LONG);
   page.on("pageerror", (error) => seen.problems.push(String(error)));
   page.on("console", (message) => message.type() === "error" && seen.problems.push(message.text()));
-  const press = (name, role = "button") => page.locator(`::-p-aria([name="${name}"][role="${role}"])`).click();
+  /** Click the first thing with that name, once it is there. */
+  const press = async (name) => {
+    const there = (wanted) => [...document.querySelectorAll("button, a, [role=menuitem]")].find((e) => (e.getAttribute("aria-label") ?? e.textContent).trim() === wanted && !e.disabled);
+    const found = await page.waitForFunction(there, {}, name);
+    await found.asElement().click();
+  };
   const settled = async () => {
     await page.waitForFunction(() => document.querySelector("[data-settled=true]") !== null);
   };
@@ -40,22 +45,22 @@ try {
   };
 
   await page.goto(`${url}/`);
-  await press("More for Tram up the hill");
-  await press("Another shot of this", "menuitem");
+  await press("More for Tram up the hill.mp4");
+  await press("Another shot of this");
   await page.waitForFunction(() => location.pathname.includes("/shots/"));
   await settled();
-  seen.before = { tram: await colour(0.35, 0.72), sky: await colour(0.05, 0.1) };
+  seen.before = { tram: await colour(0.264, 0.79), sky: await colour(0.05, 0.1) };
 
   // Pick, and turn the rest grey.
   await page.keyboard.press("p");
-  await click(0.35, 0.72);
+  await click(0.264, 0.79);
   await press("Monochrome, outside");
   await page.waitForFunction(() => document.querySelectorAll("ol[aria-label=Stages] img").length >= 2);
   await settled();
-  seen.after = { tram: await colour(0.35, 0.72), sky: await colour(0.05, 0.1) };
+  seen.after = { tram: await colour(0.264, 0.79), sky: await colour(0.05, 0.1) };
 
   // Nothing is scrolled sideways, and the bars are thin.
-  seen.sideways = await page.evaluate(() => [...document.querySelectorAll(".pane, main > section, ol[aria-label=Stages]")].filter((e) => e.scrollWidth > e.clientWidth + 1).map((e) => e.getAttribute("aria-label") ?? e.className));
+  seen.sideways = await page.evaluate(() => [...document.querySelectorAll(".pane, ol[aria-label=Stages]")].filter((e) => e.scrollWidth > e.clientWidth + 1).map((e) => e.getAttribute("aria-label") ?? e.className));
   seen.bars = await page.evaluate(() => [...document.querySelectorAll(".pane")].map((e) => [getComputedStyle(e).scrollbarWidth, e.offsetWidth - e.clientWidth]));
 
   // Play, from in to out, rendered first.

@@ -40,7 +40,8 @@ def estimate(job: Job, folder: Path, gone: Callable[[], bool] = lambda: False) -
     each = max(several - one, 0) / (sampled - 1)
     groups = math.ceil(count / round(job.node.rate))
     sound = SOUND * count / float(job.node.rate) if job.sound else 0
-    return Estimate(round(groups * one + (count - groups) * each + sound), BEGIN + time_of_all / sampled * count, sampled)
+    frame_time = min(max(time_of_all - first_time, 0) / (sampled - 1), time_of_all / sampled)  # what is done once is in both
+    return Estimate(round(groups * one + (count - groups) * each + sound), BEGIN + frame_time * count, sampled)
 
 
 def _measured(job: Job, first: int, count: int, folder: Path, gone: Callable[[], bool]) -> tuple[int, float]:

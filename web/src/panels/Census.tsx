@@ -1,5 +1,5 @@
 import clsx from "clsx";
-import { useState, type KeyboardEvent, type PointerEvent } from "react";
+import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 
 import { useCatalogue } from "../api/queries";
 import type { HueKey } from "../api/types";
@@ -10,8 +10,9 @@ import { keyOf } from "../engine/selections";
 import { useChoice, useDoc, useDocument, useEngine, useSelection, useSettledFrame, useStage, useTime } from "./engine";
 import type { Written } from "../engine/target";
 import { useDrag } from "../ui/drag";
+import { useSize } from "../ui/size";
 
-const WIDTH = 240;
+const FIRST = { width: 229, height: 104 };
 const wrap = (degrees: number) => ((degrees % 360) + 360) % 360;
 
 const MOST_CHROMA = 0.32;
@@ -38,24 +39,26 @@ export function Census() {
   const keyId = useChoice((s) => s.keyId);
   const [up, setUp] = useState<"lightness" | "chroma">("lightness");
   const key = keyOf(selection, keyId);
+  const box = useRef<HTMLDivElement>(null);
+  const { width } = useSize(box, FIRST);
   return (
     <div>
       <div
+        ref={box}
         className="relative h-[104px] overflow-hidden border border-line bg-black"
-        style={{ width: WIDTH }}
         onPointerMove={(e) => {
           const box = e.currentTarget.getBoundingClientRect();
-          lightUp(engine, ((e.clientX - box.left) / WIDTH) * 360, 1 - (e.clientY - box.top) / box.height, up);
+          lightUp(engine, ((e.clientX - box.left) / box.width) * 360, 1 - (e.clientY - box.top) / box.height, up);
         }}
         onPointerLeave={() => engine.put({ lit: null })}
       >
         {begun && <img src={`/api/footage/${footage}/census/${frame}.png?up=${up}`} alt={`Census: the colours of this frame, hue across, ${up} up`} draggable={false} className="absolute inset-0 h-full w-full" style={{ imageRendering: "pixelated" }} />}
-        {key?.type === "hue" && selection && <Band key={key.id} id={selection.id} hueKey={key} />}
+        {key?.type === "hue" && selection && <Band key={key.id} id={selection.id} hueKey={key} across={width} />}
         {pixel && pixel.chroma > 0.02 && (
-          <span className="pointer-events-none absolute h-[7px] w-[7px] -translate-x-1/2 -translate-y-1/2 rounded-full border border-white bg-black" style={{ left: (pixel.hue / 360) * WIDTH, top: `${(1 - (up === "chroma" ? pixel.chroma / MOST_CHROMA : pixel.lightness)) * 100}%` }} />
+          <span className="pointer-events-none absolute h-[7px] w-[7px] -translate-x-1/2 -translate-y-1/2 rounded-full border border-white bg-black" style={{ left: `${(pixel.hue / 360) * 100}%`, top: `${(1 - (up === "chroma" ? pixel.chroma / MOST_CHROMA : pixel.lightness)) * 100}%` }} />
         )}
       </div>
-      <div className="flex items-center justify-between text-[11px] text-quiet" style={{ width: WIDTH }}>
+      <div className="flex items-center justify-between text-[11px] text-quiet">
         {["0°", "90°", "180°", "270°", "360°"].map((t) => (
           <span key={t}>{t}</span>
         ))}
@@ -102,7 +105,8 @@ function useKeyNow(id: string, key: HueKey): { shown: HueKey; written: (field: s
   return { shown: { ...key, ...Object.fromEntries(animated) }, written };
 }
 
-function Band({ id, hueKey: plain }: { id: string; hueKey: HueKey }) {
+/** A key by hue on the census, which is `across` pixels wide. */
+function Band({ id, hueKey: plain, across }: { id: string; hueKey: HueKey; across: number }) {
   const engine = useEngine();
   const { shown: hueKey, written } = useKeyNow(id, plain);
   const { middle, reach } = extent(hueKey);
@@ -119,7 +123,7 @@ function Band({ id, hueKey: plain }: { id: string; hueKey: HueKey }) {
   const store = ({ field, value, name }: ReturnType<typeof patchOf>) => void engine.target.write(written(field, value), `${name} ${value}°`);
   const { begin, handlers } = useDrag<Held>({
     move: (held, e) => {
-      const patch = patchOf(held.grip, ((e.clientX - held.x) / WIDTH) * 360, held.key);
+      const patch = patchOf(held.grip, ((e.clientX - held.x) / across) * 360, held.key);
       engine.target.show(written(patch.field, patch.value));
       return { ...held, patch };
     },
@@ -144,7 +148,7 @@ function Band({ id, hueKey: plain }: { id: string; hueKey: HueKey }) {
     { grip: "tolerance-left", at: middle - reach - tolerance, name: "Tolerance, left edge" },
     { grip: "tolerance-right", at: middle + reach + tolerance, name: "Tolerance, right edge" },
   ];
-  const px = (degrees: number) => (degrees / 360) * WIDTH;
+  const px = (degrees: number) => (degrees / 360) * across;
   const width = Math.max(px(2 * (reach + tolerance)), 6);
   // Drawn three times, a turn apart, so that a band across 0° shows at both ends.
   return [-360, 0, 360].map((turn) => (

@@ -1,7 +1,8 @@
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useRef } from "react";
 
 import { perFrame, xOf, type Span } from "../engine/timespan";
 import { Button } from "../ui/basics";
+import { useSize } from "../ui/size";
 import { followCoverage, nextWeak } from "../engine/coverage";
 import { useChoice, useEngine, useShapes, useTime } from "./engine";
 import { doubtful, DOUBTFUL } from "../engine/geometry";
@@ -13,12 +14,7 @@ const SURE = 10; // pixels of the graph that tells how sure the chosen shape's t
 export function Curve({ span }: { span: Span }) {
   const engine = useEngine();
   const box = useRef<HTMLDivElement>(null);
-  const [height, setHeight] = useState(LEAST);
-  useEffect(() => {
-    const observer = new ResizeObserver(() => box.current && setHeight(Math.max(LEAST, box.current.clientHeight - SURE - 4)));
-    observer.observe(box.current!);
-    return () => observer.disconnect();
-  }, []);
+  const height = Math.max(LEAST, useSize(box, { width: 0, height: 0 }).height - SURE - 4);
   const { width } = span;
   useEffect(() => followCoverage(engine), [engine]);
   const curve = useChoice((s) => s.curve);

@@ -46,10 +46,10 @@ function Row({ island, n, busy, url }: { island: Island; n: number; busy: boolea
       <Thumb island={island} url={url} />
       <span className="shrink-0 font-semibold whitespace-nowrap">{island.share < 9.95 ? island.share.toFixed(1) : island.share.toFixed(0)} %</span>
       <span className="flex-1" />
-      <Button className="h-[22px] px-1 text-[12px]" disabled={busy} title="Leave it out, and track the fence" onClick={() => void fenceIsland(engine, n, false)}>
+      <Button className="!px-1.5 text-[12px]" disabled={busy} title="Leave it out, and track the fence" onClick={() => void fenceIsland(engine, n, false)}>
         Fence off
       </Button>
-      <Button className="h-[22px] px-1 text-[12px]" disabled={busy} title="Keep only this one, and track it" onClick={() => void fenceIsland(engine, n, true)}>
+      <Button className="!px-1.5 text-[12px]" disabled={busy} title="Keep only this one, and track it" onClick={() => void fenceIsland(engine, n, true)}>
         Keep only
       </Button>
     </li>

@@ -8,6 +8,7 @@ import { endCommands, setEnd } from "../engine/transport";
 import { useLayout } from "./app";
 import { useDocument, useEngine, useStage, useTime, useView } from "./engine";
 import { useDrag } from "../ui/drag";
+import { useSize } from "../ui/size";
 
 const CLOSER = 1.0016; // per pixel of wheel
 
@@ -15,13 +16,8 @@ const CLOSER = 1.0016; // per pixel of wheel
 export function useSpan(box: RefObject<HTMLElement | null>, less = 0): Span {
   const last = Math.max(1, useEngine().timeline.last);
   const stretch = useTime((s) => s.stretch);
-  const [width, setWidth] = useState(800);
-  useEffect(() => {
-    const observer = new ResizeObserver(() => box.current && setWidth(box.current.clientWidth - less));
-    observer.observe(box.current!);
-    return () => observer.disconnect();
-  }, [box, less]);
-  return { from: stretch?.from ?? 0, to: stretch?.to ?? last, width };
+  const { width } = useSize(box, { width: 800 + less, height: 0 });
+  return { from: stretch?.from ?? 0, to: stretch?.to ?? last, width: width - less };
 }
 
 /** The wheel over a stretch of time: zooms where the pointer is; sideways or with Shift it pans. `must`: only with Ctrl or Shift held. */
@@ -154,7 +150,7 @@ function Film({ span }: { span: Span }) {
   const settled = useStage((s) => s.settled);
   const finished = useLayout((s) => s.strip) === "result";
   const box = useRef<HTMLDivElement>(null);
-  const height = useHeight(box);
+  const { height } = useSize(box, { width: 800, height: 44 });
   // Finished pictures are made once the picture itself is: they take its newest settled state.
   const [state, setState] = useState(revision);
   useEffect(() => {
@@ -181,16 +177,6 @@ function Film({ span }: { span: Span }) {
       })}
     </div>
   );
-}
-
-function useHeight(box: RefObject<HTMLElement | null>): number {
-  const [height, setHeight] = useState(44);
-  useEffect(() => {
-    const observer = new ResizeObserver(() => box.current && setHeight(box.current.clientHeight));
-    observer.observe(box.current!);
-    return () => observer.disconnect();
-  }, [box]);
-  return height;
 }
 
 /** The line at the frame on screen, with its timecode. It alone is drawn anew with every frame. */

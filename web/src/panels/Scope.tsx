@@ -1,5 +1,5 @@
 import { ChevronDown, ChevronUp, Maximize2, Minimize2 } from "lucide-react";
-import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent, type RefObject } from "react";
+import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 
 import { PANES, type Box } from "../engine/layout";
 import { CHROMA, chromaOf, levelY, lumaOf, valueAt, type Area } from "../engine/scopes";
@@ -7,6 +7,7 @@ import { IconButton } from "../ui/basics";
 import { useDrag } from "../ui/drag";
 import { Gutter } from "../ui/gutter";
 import { Menu } from "../ui/menu";
+import { useSize } from "../ui/size";
 import { useApp, useLayout } from "./app";
 import { useEngine, useStage } from "./engine";
 import type { ScopeKind, ScopeOf } from "../engine/stage/state";
@@ -123,7 +124,7 @@ function ScopeCanvas({ height }: { height: number }) {
   const image = useStage((s) => s.scopeImage);
   const pixel = useStage((s) => s.pixel);
   const place = useStage((s) => s.pointer);
-  const width = useWidth(canvas);
+  const { width } = useSize(canvas, { width: 240, height });
   const [value, setValue] = useState<string | null>(null);
   useEffect(() => {
     const element = canvas.current!;
@@ -155,16 +156,6 @@ function ScopeCanvas({ height }: { height: number }) {
       )}
     </div>
   );
-}
-
-function useWidth(box: RefObject<HTMLElement | null>): number {
-  const [width, setWidth] = useState(240);
-  useEffect(() => {
-    const observer = new ResizeObserver(() => box.current && setWidth(box.current.clientWidth));
-    observer.observe(box.current!);
-    return () => observer.disconnect();
-  }, [box]);
-  return width;
 }
 
 function drawLevels(c: CanvasRenderingContext2D, a: Area, codes: boolean) {

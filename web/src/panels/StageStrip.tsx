@@ -5,6 +5,7 @@ import { createContext, Fragment, useContext, useEffect, useRef, useState, type 
 import { useCatalogue } from "../api/queries";
 import type { Bundle, Pass } from "../api/types";
 import { Menu, type MenuItem } from "../ui/menu";
+import { useSize } from "../ui/size";
 import { AddPass } from "./AddPass";
 import { AMOUNT, SWITCH } from "../engine/lanes";
 import { duplicatePass, movePass, removePass, renamePass, shiftPass, switchPass } from "../engine/passes";
@@ -255,13 +256,8 @@ const heightOf = (width: number) => Math.min(60, Math.round((width * 9) / 16));
 
 /** The width of a card: all of them fit side by side as long as each can be told. */
 function useCardWidth(strip: RefObject<HTMLElement | null>, cards: number): number {
-  const [room, setRoom] = useState(1280);
-  useEffect(() => {
-    const observer = new ResizeObserver(() => strip.current && setRoom(strip.current.clientWidth));
-    observer.observe(strip.current!);
-    return () => observer.disconnect();
-  }, [strip]);
-  return Math.floor(Math.min(Math.max((room - BESIDE) / cards - ARROW, NARROWEST), WIDEST));
+  const { width } = useSize(strip, { width: 1280, height: 0 });
+  return Math.floor(Math.min(Math.max((width - BESIDE) / cards - ARROW, NARROWEST), WIDEST));
 }
 
 /** An image that keeps showing the old picture until the new one has arrived. */
