@@ -11,6 +11,7 @@ import { pick } from "../engine/selections";
 import { fullScreen } from "../engine/transport";
 import { useChoice, useDoc, useEngine, useSelection, useStage } from "./engine";
 import { useWaiting } from "../ui/settle";
+import { useSize } from "../ui/size";
 import type { Compare, PixelReport } from "../engine/stage/state";
 
 const VIEWS: { value: View; name: string; tip: string }[] = [
@@ -22,6 +23,8 @@ const VIEWS: { value: View; name: string; tip: string }[] = [
   { value: "hatched", name: "Hatched", tip: "The selection hatched (6)" },
 ];
 
+const ROOM = 690; // pixels from which all views stand side by side
+
 export function Picture() {
   const engine = useEngine();
   const show = useStage((s) => s.show);
@@ -29,11 +32,21 @@ export function Picture() {
   const waiting = useWaiting();
   const idle = useDoc((s) => !s.waiting.length && !s.gesture);
   const settled = useStage((s) => s.settled) && idle && !waiting;
+  const bar = useRef<HTMLDivElement>(null);
+  const { width } = useSize(bar, { width: 720, height: 0 });
   const choose = (value: Compare) => engine.put(compare === value ? { compare: "off", against: null, instead: null } : { compare: value });
   return (
     <section id="picture" aria-label="Picture" data-settled={settled} className="flex min-h-0 min-w-0 flex-col bg-ground">
-      <div className="flex h-[36px] shrink-0 items-center gap-2 px-2">
-        <Segments label="View" value={show} onChange={(value) => engine.put({ show: value })} options={VIEWS} />
+      <div ref={bar} className="flex h-[36px] shrink-0 items-center gap-2 px-2">
+        {width >= ROOM ? (
+          <Segments label="View" value={show} onChange={(value) => engine.put({ show: value })} options={VIEWS} />
+        ) : (
+          <Menu
+            align="start"
+            trigger={<Button look="plain">{VIEWS.find((v) => v.value === show)!.name} ▾</Button>}
+            items={VIEWS.map((v, n) => ({ name: v.name, aside: String(n + 1), bold: v.value === show, onSelect: () => engine.put({ show: v.value }) }))}
+          />
+        )}
         <span className="flex-1" />
         <Button look="plain" on={compare === "wipe"} title="Before on the left, after on the right; drag the line (W)" onClick={() => choose("wipe")}>
           Wipe

@@ -98,9 +98,6 @@ function PassPanel({ pass, treatment }: { pass: Pass; treatment: Treatment }) {
       <Heading
         aside={
           <span className="flex items-center gap-2">
-            <HoldButton tip="The finished picture without this pass, for as long as it is held" onHold={() => engine.document.show([{ do: "set", target: engine.target.of("passes", pass.id, "on"), value: false }])}>
-              hold to see without
-            </HoldButton>
             {treatment.takes_palette && <Palettes pass={pass} treatment={treatment} />}
             <Presets pass={pass} treatment={treatment} />
           </span>
@@ -224,7 +221,15 @@ function HowMuch({ pass }: { pass: Pass }) {
   const { data } = useCatalogue();
   return (
     <>
-      <Heading>How much</Heading>
+      <Heading
+        aside={
+          <HoldButton tip="The finished picture without this pass, for as long as it is held" onHold={() => engine.document.show([{ do: "set", target: engine.target.of("passes", pass.id, "on"), value: false }])}>
+            hold to see without
+          </HoldButton>
+        }
+      >
+        How much
+      </Heading>
       <AnimatedRow target={`passes/${pass.id}/on`} info={SWITCH} plain={pass.on} prefix={`${pass.name}: `} />
       {data && <AnimatedRow target={`passes/${pass.id}/amount`} info={data.amount} plain={pass.amount ?? 100} prefix={`${pass.name}: `} />}
       <Blend value={pass.blend ?? "normal"} onChange={(blend) => setOfPass(engine, pass, "blend", blend, `${pass.name}: ${blend}`)} />
