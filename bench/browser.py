@@ -91,7 +91,10 @@ def measure(folder: Path) -> list[tuple[str, str]]:
             _settled(page)
             times = page.evaluate(LATENCY)
             rows.append(
-                ("slider to picture, 960 × 540, 6 passes", f"p50 {percentile(times, 0.5):.0f} ms, p95 {percentile(times, 0.95):.0f} ms (target p50 ≤ 40, p95 ≤ 80 ms)")
+                (
+                    "slider to picture, 960 × 540, 6 passes",
+                    f"p50 {percentile(times, 0.5):.0f} ms, p95 {percentile(times, 0.95):.0f} ms (target p50 ≤ 40, p95 ≤ 80 ms)",
+                )
             )
             _settled(page)
             page.keyboard.press("Space")

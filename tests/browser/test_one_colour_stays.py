@@ -4,6 +4,7 @@ import itertools
 from pathlib import Path
 
 import numpy as np
+import pytest
 from playwright.sync_api import Page, expect
 
 from tests.api.conftest import wait_for
