@@ -15,33 +15,19 @@ from bench.timing import percentile
 from wenditas.formats.look_json import write_look
 
 ARGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run"]
-LATENCY = """async () => {
-  const slider = document.querySelector('[role=slider][aria-label=Tolerance]');
-  const box = slider.getBoundingClientRect();
-  const send = (type, x) => slider.dispatchEvent(new PointerEvent(type, { bubbles: true, clientX: x, clientY: box.top + 10, pointerId: 1, button: 0 }));
-  slider.setPointerCapture = () => {};
-  const shown = () => new Promise((done) => {
-    const observer = new PerformanceObserver((list) => {
-      if (!list.getEntriesByName('wenditas-shown').length) return;
-      observer.disconnect();
-      requestAnimationFrame(() => done(performance.now()));
-    });
-    observer.observe({ type: 'mark' });
-  });
-  const times = [];
-  send('pointerdown', box.left + 10);
-  for (let n = 0; n < 80; n++) {
-    const next = shown();
-    const started = performance.now();
-    send('pointermove', box.left + 12 + (n % 40));
-    times.push((await next) - started);
-    await new Promise((r) => setTimeout(r, 12));
-  }
-  send('pointerup', box.left + 20);
-  return times.slice(5);
+# Times from a movement of the pointer to the frame on which the picture that follows from it is drawn.
+LATENCY = """() => {
+  window.times = [];
+  let moved = null;
+  addEventListener('pointermove', (event) => { moved = event.timeStamp; }, true);
+  new PerformanceObserver((list) => {
+    if (moved === null || !list.getEntriesByName('wenditas-shown').length) return;
+    const from = moved;
+    moved = null;
+    requestAnimationFrame(() => window.times.push(performance.now() - from));
+  }).observe({ type: 'mark' });
 }"""
-
-
+MOVES, FIRST = 80, 5  # of a drag; of which so many are not counted
 SCOPES = "() => performance.getEntriesByName('wenditas-scope').length"
 
 
@@ -64,6 +50,24 @@ def _server(data: Path) -> tuple[subprocess.Popen[bytes], str, float]:
 def _settled(page: Page) -> None:
     page.wait_for_timeout(300)
     page.wait_for_selector("[data-settled=true]", timeout=30_000)
+
+
+def _dragged(page: Page) -> list[float]:
+    """Milliseconds from each movement of a drag of a slider to its picture."""
+    slider = page.get_by_role("slider", name="Tolerance", exact=True)
+    slider.scroll_into_view_if_needed()
+    box = slider.bounding_box()
+    assert box is not None
+    x, y = box["x"] + box["width"] * 0.3, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.evaluate(LATENCY)
+    for n in range(MOVES):
+        page.mouse.move(x + 2 + n % 40, y)
+        page.wait_for_function("n => window.times.length > n", arg=n)
+    page.mouse.up()
+    found: list[float] = page.evaluate("() => window.times")
+    return found[FIRST:]
 
 
 def measure(folder: Path) -> list[tuple[str, str]]:
@@ -89,7 +93,7 @@ def measure(folder: Path) -> list[tuple[str, str]]:
             look.write_text(write_look(six_passes(), "six"))
             page.get_by_label("Look file").set_input_files(look)
             _settled(page)
-            times = page.evaluate(LATENCY)
+            times = _dragged(page)
             rows.append(
                 (
                     "slider to picture, 960 × 540, 6 passes",

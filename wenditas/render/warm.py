@@ -9,6 +9,7 @@ from wenditas.core.look.plan import compile_look, run_on_picture
 from wenditas.core.measure.census import census
 from wenditas.core.measure.scopes import SCOPES, scope_picture
 from wenditas.core.select.calm import Noise, calmed
+from wenditas.core.select.clean import Cleaning, clean
 from wenditas.core.select.selection import Moment
 from wenditas.core.tone.lut import Lut, cube_tile, line_tile, prepare_lut
 from wenditas.core.treat import TREATMENTS
@@ -47,6 +48,9 @@ def warm_up() -> int:
         run(picture, flat, *((2,) if table.ndim == 4 else ()), low, scale, picture.copy())
     for height in (16, 64):
         calmed(np.full((3, 16, 32), 0.5, np.float32), Noise(0.01, height))
+    matte = np.zeros((48, 48), np.float32)
+    matte[4:20, 4:20] = matte[30, 30] = 1  # a piece that stays, and one that goes
+    clean(matte, Cleaning(despeckle=4, fill_holes=4, choke=1.5, soften=1, black=10, white=90), 1.0)
     census(picture)
     for scope in SCOPES:
         scope_picture(scope, picture)

@@ -57,9 +57,8 @@ def remove_islands(matte: Matte, area: float) -> Matte:
     small[0] = False
     if count <= 1 or not small.any():
         return matte
-    out = matte.copy()
-    part = out[where]
-    run_tiles(labels.shape[0], labels.shape[1], lambda first, end, scratch: _blank_rows(labels, small, first, end, part))
+    out, top, left = matte.copy(), where[0].start, where[1].start
+    run_tiles(labels.shape[0], labels.shape[1], lambda first, end, scratch: _blank_rows(labels, small, first, end, top, left, out))
     return out
 
 
@@ -70,11 +69,12 @@ def _extent(mask: Mask) -> tuple[slice, slice] | None:
 
 
 @kernel
-def _blank_rows(labels, small, first, end, out):  # type: ignore[no-untyped-def]
+def _blank_rows(labels, small, first, end, top, left, out):  # type: ignore[no-untyped-def]
+    """Sets the matte to 0 under small pieces. `out` comes whole: a part of it would be of another type, compiled anew, where it is narrower."""
     for y in range(first, end):
         for x in range(labels.shape[1]):
             if small[labels[y, x]]:
-                out[y, x] = np.float32(0)
+                out[top + y, left + x] = np.float32(0)
 
 
 def fill_holes(matte: Matte, area: float) -> Matte:
