@@ -63,7 +63,7 @@ def _dragged(page: Page) -> list[float]:
     page.mouse.down()
     page.evaluate(LATENCY)
     for n in range(MOVES):
-        page.mouse.move(x + 2 + n % 40, y)
+        page.mouse.move(x + 6 + n * 7 % 84, y)  # far enough for another value each time
         page.wait_for_function("n => window.times.length > n", arg=n)
     page.mouse.up()
     found: list[float] = page.evaluate("() => window.times")
@@ -102,7 +102,7 @@ def measure(folder: Path) -> list[tuple[str, str]]:
             )
             _settled(page)
             page.keyboard.press("Space")
-            for when in ("first time round", "once rendered"):
+            for when in ("first time round", "second time", "third time, rendered by then"):
                 before = page.evaluate(SCOPES)
                 page.wait_for_timeout(5600)
                 scopes = (page.evaluate(SCOPES) - before) / 5.6
