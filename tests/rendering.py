@@ -23,7 +23,7 @@ def shot_of(look: Look, reader: Reader) -> Shot:
 def sources_of(reader: Reader) -> FileSources:
     """The frames of one clip."""
     readers = {"in order": reader, "beside": reader.twin()}
-    return FileSources(lambda content, purpose: readers[purpose])
+    return FileSources(lambda content, purpose, number: readers[purpose])
 
 
 def rendered(

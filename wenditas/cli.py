@@ -162,7 +162,7 @@ def _apply(look, files: Files, source: Path, target: Path, first: int, last: int
     footage = node_of("input", facts)
     node = Shot(of=footage, first=0, last=footage.length - 1, look=look, files=tuple(files_of(look)))
     reader = {purpose: Reader(source, facts, index) for purpose in ("in order", "beside")}
-    sources = FileSources(lambda content, purpose: reader[purpose])
+    sources = FileSources(lambda content, purpose, number: reader[purpose])
     if target.suffix.lower() == ".png":
         export_still(node, first, target, sources, files)
         return

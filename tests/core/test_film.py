@@ -281,8 +281,8 @@ def test_dissolves_are_source_over_with_constant_alpha(linear: bool) -> None:
 
 
 REVEAL = Reveal(
-    look=look(), selection="s", opens=(Keyframe(frame=0, value=0.0, how="linear"), Keyframe(frame=10, value=100.0)),
-    takes=(Keyframe(frame=12, value=0.0, how="linear"), Keyframe(frame=20, value=100.0)),
+    look=look(), selection="s", opens=(Keyframe(frame=0, value=0.0, how="linear"), Keyframe(frame=500, value=100.0)),
+    takes=(Keyframe(frame=600, value=0.0, how="linear"), Keyframe(frame=1000, value=100.0)),
 )  # fmt: skip
 
 

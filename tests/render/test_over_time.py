@@ -36,7 +36,7 @@ def reader(tmp_path: Path) -> Reader:
 
 def test_every_frame_once_and_in_order(reader: Reader) -> None:
     node = shot_of(LOOK, reader)
-    coverage = Coverage(lambda content, purpose: reader, NO_FILES)
+    coverage = Coverage(lambda content, purpose, number: reader, NO_FILES)
     batches = list(coverage.over_time(node, "red", (0, node.length - 1), lambda: False))
     assert [first for first, _ in batches] == list(range(0, 20, BATCH))
     values = [v for _, batch in batches for v in batch]
@@ -44,11 +44,11 @@ def test_every_frame_once_and_in_order(reader: Reader) -> None:
     for number in (0, 11, 19):
         matte = render(LOOK, number, reader, (240, WIDTH), view="matte", selection="red")[0]
         assert values[number] == pytest.approx(100 * matte.mean(), abs=1e-3)
-        assert values[number] == Coverage(lambda content, purpose: reader, NO_FILES).at(node, number, "red")  # on screen as over time
+        assert values[number] == Coverage(lambda content, purpose, number: reader, NO_FILES).at(node, number, "red")  # on screen as over time
 
 
 def test_the_frames_in_use_come_first(reader: Reader) -> None:
-    coverage = Coverage(lambda content, purpose: reader, NO_FILES)
+    coverage = Coverage(lambda content, purpose, number: reader, NO_FILES)
     batches = list(coverage.over_time(shot_of(LOOK, reader), "red", (9, 14), lambda: False))
     assert [n for first, batch in batches for n in range(first, first + len(batch))] == [*range(9, 20), *range(9)]
     changes = coverage.changes(shot_of(LOOK, reader))
@@ -62,7 +62,7 @@ def test_it_stops_when_nobody_listens(reader: Reader) -> None:
         seen.append(1)
         return len(seen) > 10
 
-    coverage = Coverage(lambda content, purpose: reader, NO_FILES)
+    coverage = Coverage(lambda content, purpose, number: reader, NO_FILES)
     assert sum(len(b) for _, b in coverage.over_time(shot_of(LOOK, reader), "red", (0, 19), stop)) < 20
 
 
@@ -78,7 +78,7 @@ def test_a_still_is_measured_once(reader: Reader) -> None:
     counted = Counted(reader._path, reader.facts.model_copy(update={"kind": "still", "length": 120}), reader.index)
     node = shot_of(LOOK, counted)
     assert isinstance(node.of, Footage) and node.of.still
-    coverage = Coverage(lambda content, purpose: counted, NO_FILES)
+    coverage = Coverage(lambda content, purpose, number: counted, NO_FILES)
     values = [v for _, batch in coverage.over_time(node, "red", (0, node.length - 1), lambda: False) for v in batch]
     assert len(values) == 120 and len(set(values)) == 1 and loaded == [0] and len(coverage._values) == 1
 

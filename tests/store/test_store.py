@@ -11,8 +11,8 @@ from pathlib import Path
 import pytest
 
 from wenditas.core.errors import Conflict, NotFound, StaleRevision
-from wenditas.store import exports, footage, history, projects, shots
-from wenditas.store.database import Database, new_id
+from wenditas.store import exports, footage, history, projects, shots, takes
+from wenditas.store.database import Database, _migrations, new_id
 
 
 @pytest.fixture
@@ -157,4 +157,37 @@ def test_acknowledged_edits_survive_kill_9(tmp_path: Path) -> None:
     db = Database(tmp_path / "k.db")
     assert [p.name for p in projects.all_projects(db)] == acknowledged
     assert db.row("PRAGMA integrity_check")[0] == "ok"
+    db.close()
+
+
+def test_shots_with_their_history_become_documents(tmp_path: Path) -> None:
+    """A data folder from before there were reels opens as it was: heads, history, takes and exports where they were."""
+    path = tmp_path / "old.db"
+    old = sqlite3.connect(path)
+    for number, sql in _migrations()[:5]:
+        old.executescript(f"BEGIN;{sql};PRAGMA user_version = {number};COMMIT;")
+    old.executescript(
+        """
+        INSERT INTO projects VALUES ('p', 'Film', '2026');
+        INSERT INTO footage VALUES ('f', 'p', 'a.mp4', '.mp4', '0', 1, '{}', '2026', NULL);
+        INSERT INTO shots VALUES ('s', 'f', 'A', 7, '2026', NULL);
+        INSERT INTO revisions (id, shot_id, parent, words, patch, created, distance) VALUES (5, 's', NULL, 'Shot made', '[]', '2026', 0);
+        INSERT INTO revisions (id, shot_id, parent, words, patch, created, distance, edit) VALUES (7, 's', 5, 'Tint', '[]', '2026', 1, 'e');
+        INSERT INTO snapshots VALUES (5, '{"first": 0}');
+        INSERT INTO takes VALUES ('t', 's', 5, 'Take 1', '2026', NULL);
+        INSERT INTO exports VALUES ('x', 's', 7, 'A', '{}', 'done', 3, 3, '', 10, '2026', '2026');
+        """
+    )
+    old.close()
+    db = Database(path)
+    assert shots.shot(db, "s").head == 7 and [s.id for s in shots.shots_of(db, "p")] == ["s"]
+    assert [e.words for e in history.edits_of(db, "s")] == ["Tint", "Shot made"] and history.made_by(db, "s", "e") == 7
+    assert history.kept(db, "s", 7) == ({"first": 0}, [[]])
+    assert [t.name for t in takes.takes(db, "s")] == ["Take 1"] and [e.id for e in exports.exports_of(db, "p")] == ["x"]
+    assert db.rows("PRAGMA foreign_key_check") == [] and db.row("PRAGMA foreign_keys")[0] == 1
+    with db.atomic() as writer, pytest.raises(sqlite3.IntegrityError):
+        writer.execute("INSERT INTO takes VALUES ('u', 'nothing', 5, 'Take 2', '2026', NULL)")
+    with db.atomic() as writer:
+        made = history.insert(writer, "s", 7, history.NewRevision(words="More"))
+    assert made == 8  # numbers are never used again
     db.close()

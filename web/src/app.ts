@@ -5,12 +5,13 @@ import { createStore, type StoreApi } from "zustand/vanilla";
 import { Connection } from "./api/connection";
 import { Outbox } from "./api/outbox";
 import { catalogueIn, changedBy, newQueries, Tracks } from "./api/queries";
-import { shotsOver } from "./api/shots";
-import type { ShotView } from "./api/types";
+import { reelsOver, shotsOver } from "./api/documents";
+import type { ReelView, ShotView } from "./api/types";
 import { Uploads } from "./api/uploads";
 import { Document, type Refused } from "./engine/document";
 import { Engine } from "./engine/engine";
 import { newId } from "./engine/ids";
+import { ReelEngine } from "./engine/reel/reel";
 import { Places } from "./engine/places";
 import { Layout } from "./engine/layout";
 import { readPocket, type Pocket } from "./engine/pocket";
@@ -29,7 +30,10 @@ export class App {
   readonly connection = new Connection();
   readonly notices = new Notices();
   readonly prompts = new Prompts();
-  readonly settling = new Settling(() => this.open.getState().engine?.document.drop());
+  readonly settling = new Settling(() => {
+    this.open.getState().engine?.document.drop();
+    this.cut.getState().reel?.document.drop();
+  });
   readonly tracks = new Tracks(this.queries);
   readonly uploads = new Uploads(this.queries, (name) => this.notices.say(`“${name}” is here already: the same file is not taken in twice.`));
   readonly sheets: StoreApi<Sheets> = createStore(() => ({ keyboard: false, shelf: false }));
@@ -38,7 +42,11 @@ export class App {
   private places = new Places(localStorage);
   /** The shot on the Bench. */
   readonly open: StoreApi<{ engine: Engine | null }> = createStore(() => ({ engine: null as Engine | null }));
+  /** The reel in its room. */
+  readonly cut: StoreApi<{ reel: ReelEngine | null }> = createStore(() => ({ reel: null as ReelEngine | null }));
   private documents = new Map<string, Document>();
+  private reels = new Map<string, Document<ReelView>>();
+  private frames = new Map<string, number>();
   private page = newId();
   private outbox = new Outbox(this.page);
   private last: Engine | null = null;
@@ -46,7 +54,13 @@ export class App {
   start() {
     this.connection.onEvent((event) => changedBy(this.queries, event));
     this.connection.onEvent((event) => event.kind === "shot" && event.revision !== undefined && this.documents.get(event.id)?.told(event.revision));
+    this.connection.onEvent((event) => {
+      if (event.kind === "reel" && event.revision !== undefined) this.reels.get(event.id)?.told(event.revision);
+      // What a shot looks like, is called, or whether it is there at all, is seen in the reel too.
+      if (event.kind === "shot" || event.kind === "project") for (const reel of this.reels.values()) reel.refresh();
+    });
     this.connection.follow(() => {
+      for (const reel of this.reels.values()) reel.refresh();
       void this.queries.invalidateQueries();
       for (const document of this.documents.values()) document.refresh();
     });
@@ -77,6 +91,27 @@ export class App {
     if (this.open.getState().engine === engine) this.open.setState({ engine: null });
   }
 
+  /** Open the reel. */
+  reel(view: ReelView): ReelEngine {
+    const id = view.reel_id;
+    const known = this.reels.get(id);
+    known?.refresh();
+    const document = known ?? new Document<ReelView>(view, reelsOver(this.connection), this.outbox, { refused: this.refused, resent: this.resent }, this.page, newId);
+    this.reels.set(id, document);
+    const reel = new ReelEngine(document, { ...this.around, say: (text, options) => this.notices.say(text, { ...options, about: id }) }, { frame: this.frames.get(id) });
+    this.cut.setState({ reel });
+    void document.resume();
+    return reel;
+  }
+
+  /** Leave the room of the reel. */
+  leaveReel(reel: ReelEngine) {
+    this.frames.set(reel.view.reel_id, reel.timeline.frame);
+    this.notices.leave(reel.view.reel_id);
+    reel.dispose();
+    if (this.cut.getState().reel === reel) this.cut.setState({ reel: null });
+  }
+
   private documentOf(view: ShotView): Document {
     const { id } = view.shot;
     const known = this.documents.get(id);
@@ -90,11 +125,12 @@ export class App {
   }
 
   private refused = (shot: string, error: Refused, again: (() => void) | null) => {
-    const here = this.open.getState().engine?.view.shot.id === shot;
+    const reel = this.reels.has(shot);
+    const here = reel || this.open.getState().engine?.view.shot.id === shot;
     const name = this.documents.get(shot)?.view.shot.name ?? "A shot";
     const action = again ? { name: "Apply mine again", run: again } : undefined;
     if (error.newest) {
-      const subject = here ? "This shot" : `“${name}”`;
+      const subject = reel ? "The reel" : here ? "This shot" : `“${name}”`;
       return this.notices.say(`${subject} was changed in another window. Its newest state is shown; your last edit is not in it.`, { bad: true, action });
     }
     const said = error.message || "The edit was not stored.";

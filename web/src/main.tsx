@@ -8,6 +8,7 @@ import { AppContext } from "./panels/app";
 import { TracksContext } from "./panels/engine";
 import { Bench } from "./rooms/bench/Bench";
 import { Exports } from "./rooms/Exports";
+import { Reel } from "./rooms/reel/Reel";
 import { Footage } from "./rooms/Footage";
 import { Frame } from "./shell/Frame";
 import { Start } from "./shell/Start";
@@ -30,6 +31,7 @@ const router = createBrowserRouter([
       { path: "footage", element: <Footage /> },
       { path: "shots/:shotId", element: <Bench /> },
       { path: "bench", element: <Bench /> },
+      { path: "reel", element: <Reel /> },
       { path: "exports", element: <Exports /> },
     ],
   },

@@ -9,7 +9,7 @@ from fastapi.responses import JSONResponse
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
-from wenditas.api.models import ShotView
+from wenditas.api.models import ReelView, ShotView
 from wenditas.core import errors
 from wenditas.store.database import DISK_FULL
 
@@ -31,7 +31,7 @@ class Problem(BaseModel):
 
     kind: str
     message: str
-    newest: ShotView | None = None
+    newest: ShotView | ReelView | None = None
     held: str | None = None
 
 

@@ -4,6 +4,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from wenditas.core.film.document import ReelDocument
 from wenditas.core.look.commands import Command
 from wenditas.core.look.document import ShotDocument
 from wenditas.core.params import Colour, ParamInfo, Stop
@@ -67,6 +68,57 @@ class ShotView(BaseModel):
 
 class Edited(ShotView):
     """The shot after an edit, and the revision that the edit made; later ones may have followed."""
+
+    made: int
+
+
+class StandingShot(BaseModel):
+    """A shot as the reel knows it. gone: it was removed, and a gap stands in its place."""
+
+    name: str
+    footage_id: str
+    revision: int
+    gone: bool
+    fps: str
+    length: int
+    width: int
+    height: int
+    still: bool
+    sound: bool
+
+
+class OverlapView(BaseModel):
+    """A join as it fits: frames of the reel before and behind the cut, of which so many are held edge frames; asked: how many it is to have."""
+
+    id: str
+    before: int
+    behind: int
+    held_out: int
+    held_in: int
+    asked: int
+
+
+class ReelView(BaseModel):
+    """A reel as its room works on it. cuts: where each item begins and the last one ends, in frames of the reel; spans: where they lie, by id."""
+
+    reel_id: str
+    project_id: str
+    revision: int
+    document: ReelDocument
+    width: int
+    height: int
+    fps: str
+    length: int
+    cuts: list[int]
+    overlaps: list[OverlapView]
+    spans: dict[str, tuple[int, int]]
+    shots: dict[str, StandingShot]
+    undo: str | None
+    redo: str | None
+
+
+class ReelEdited(ReelView):
+    """The reel after an edit, and the revision that the edit made; later ones may have followed."""
 
     made: int
 
@@ -201,7 +253,7 @@ class NameRequest(Asked):
 
 
 class ExportRequest(Asked):
-    """What to export: the shot as it stands at a revision."""
+    """What to export: the document as it stands at a revision."""
 
     revision: int
     name: str = Field("", max_length=120)
@@ -209,7 +261,7 @@ class ExportRequest(Asked):
 
 
 class ExportView(ExportRow):
-    """An export with the name of its shot and the seconds that are left, where known."""
+    """An export with the name of its shot (or the word "Reel") and the seconds that are left, where known."""
 
     shot_name: str
     seconds_left: float | None = None
@@ -391,4 +443,8 @@ class Catalogue(BaseModel):
     amount: ParamInfo
     cleaning: list[ParamInfo]
     shape: list[ParamInfo]
+    reel_item: list[ParamInfo]
+    reel_join: list[ParamInfo]
+    reel_span: list[ParamInfo]
+    reel_track: list[ParamInfo]
     version: str

@@ -23,6 +23,7 @@ from wenditas.project.documents import Documents
 from wenditas.project.files import Files
 from wenditas.project.library import Library
 from wenditas.project.nodes import Nodes
+from wenditas.project.reels import Reels
 from wenditas.project.sweep import sweep
 from wenditas.render.jobs import ExportQueue
 from wenditas.render.over_time import Coverage
@@ -53,6 +54,7 @@ class Services:
     files: Files
     proxies: Proxies
     nodes: Nodes
+    reels: Reels
     scopes: Scopes
     thumbnails: Thumbnails
     coverage: Coverage
@@ -73,10 +75,11 @@ class Services:
             files = Files(folder, db)
             documents = Documents(db, library.facts)
             hub, nodes, proxies = Hub(), Nodes(library, files, documents), Proxies(library)
-            exports = ExportQueue(db, folder / "cache", partial(job_of, nodes), lambda id: hub.publish(kind="export", id=id))
+            reels = Reels(nodes)
+            exports = ExportQueue(db, folder / "cache", partial(job_of, reels), lambda id: hub.publish(kind="export", id=id))
             pictures = Pictures(library, proxies, files.loaded)
             coverage = Coverage(pictures.readers.reader, files.loaded)
-            return cls(lock, db, library, documents, pictures, exports, hub, files, proxies, nodes, Scopes(pictures), Thumbnails(pictures), coverage)
+            return cls(lock, db, library, documents, pictures, exports, hub, files, proxies, nodes, reels, Scopes(pictures), Thumbnails(pictures), coverage)
         except BaseException:
             lock.release()
             raise

@@ -142,6 +142,12 @@ class Reader:
         self._next = len(self.index.times) + 1
         return (None if before is None else before[1]), None
 
+    def ready_for(self, number: int) -> bool:
+        """Whether a frame is held, or comes by decoding on."""
+        wanted = self.source_frame(number)
+        with self._lock:
+            return wanted in self._asked or wanted in self._kept or (self._container is not None and self._goes_on_to(wanted))
+
     def _goes_on_to(self, wanted: int) -> bool:
         """Whether decoding on reaches a frame as soon as seeking to the key frame before it would."""
         if not self._next <= wanted:

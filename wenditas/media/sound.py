@@ -1,6 +1,6 @@
 """Sound: an exact stretch of it for exports, and a copy the browser can play."""
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from pathlib import Path
 
 import av
@@ -10,6 +10,7 @@ from wenditas.media.decode import decoded
 
 PLAY_RATE = 48000
 ENCODED_RATES = (48000, 44100, 32000)  # of AAC-LC (ISO 14496-3) those that plays everywhere (common practice); others become the first
+PEAKS, PEAK_RATE = 50, 8000  # peaks a second, and the rate that they are taken from
 APART = 0.008  # seconds by which a frame's time may miss where the sound has got to: coarse clocks; a lost packet is longer
 SILENCE = 1 << 16  # samples of silence given at once
 
@@ -35,7 +36,7 @@ def stretch(path: Path, start: float, seconds: float, rate: int) -> Iterator[av.
         given = max(given, min(at, total))
         usable = samples[:, max(0, given - at) : max(0, total - at)]
         if usable.shape[1]:
-            yield _audio(usable, given, rate)
+            yield audio_frame(usable, given, rate)
             given += usable.shape[1]
         if given >= total:
             return
@@ -72,20 +73,38 @@ def _placed(path: Path, start: float, rate: int) -> Iterator[tuple[int, np.ndarr
 
 def _silence(first: int, end: int, rate: int) -> Iterator[av.AudioFrame]:
     for at in range(first, end, SILENCE):
-        yield _audio(np.zeros((2, min(SILENCE, end - at)), np.float32), at, rate)
+        yield audio_frame(np.zeros((2, min(SILENCE, end - at)), np.float32), at, rate)
 
 
-def _audio(samples: np.ndarray, at: int, rate: int) -> av.AudioFrame:
+def audio_frame(samples: np.ndarray, at: int, rate: int) -> av.AudioFrame:
+    """A stereo float frame of samples `(2, n)`, the first of them `at` samples from the start."""
     frame = av.AudioFrame.from_ndarray(np.ascontiguousarray(samples, np.float32), format="fltp", layout="stereo")
     frame.sample_rate, frame.pts = rate, at
     return frame
 
 
 def playable_copy(path: Path, start: float, seconds: float, target: Path) -> None:
-    """Write the sound as Opus in WebM, aligned with the first frame of the picture."""
+    """Write the sound of a file as Opus in WebM, aligned with the first frame of the picture."""
+    write_playable(stretch(path, start, seconds, PLAY_RATE), target)
+
+
+def peaks(path: Path, start: float, seconds: float) -> bytes:
+    """The loudest sample of each fiftieth of a second, as bytes: 255 is full scale. A wave is drawn from it."""
+    found, left = bytearray(), np.zeros(0, np.float32)
+    step = PEAK_RATE // PEAKS
+    for frame in stretch(path, start, seconds, PEAK_RATE):
+        left = np.concatenate((left, np.abs(frame.to_ndarray()).max(axis=0)))
+        whole = len(left) // step * step
+        found += np.clip(left[:whole].reshape(-1, step).max(axis=1) * 255, 0, 255).astype(np.uint8).tobytes()
+        left = left[whole:]
+    return bytes(found)
+
+
+def write_playable(frames: Iterable[av.AudioFrame], target: Path) -> None:
+    """Write stereo float frames at `PLAY_RATE` as Opus in WebM."""
     with av.open(str(target), "w", format="webm") as out:
         stream = out.add_stream("libopus", rate=PLAY_RATE, layout="stereo")
         stream.codec_context.bit_rate = 160_000
-        for frame in stretch(path, start, seconds, PLAY_RATE):
+        for frame in frames:
             out.mux(stream.encode(frame))
         out.mux(stream.encode(None))

@@ -1,8 +1,10 @@
 """The demo project: the shipped footage of the Marrow Hill Tramway film, each shot with its look."""
 
-from collections.abc import Callable
+import json
+from collections.abc import Callable, Mapping
 from importlib import resources
 from pathlib import Path
+from typing import Any
 
 from wenditas.formats.look_json import read_look
 from wenditas.project.documents import Documents
@@ -28,11 +30,18 @@ def open_demo(db: Database, library: Library, documents: Documents, ready: Calla
         if project.name == NAME:
             return project
     project = projects.add_project(db, NAME)
-    shipped = resources.files("wenditas.demo")
+    shipped, made, pieces = resources.files("wenditas.demo"), dict[str, str](), dict[str, str]()
     for file, name in SHOTS:
         with resources.as_file(shipped / "footage" / f"{file}.mp4") as path:
             row = library.copy_in(project.id, Path(path), f"{name}.mp4")
         _, look = read_look((shipped / "looks" / f"{file}.json").read_bytes())
         ready(row.id)
-        documents.new_shot(row.id, name, look)
+        made[file], pieces[file] = documents.new_shot(row.id, name, look).id, row.id
+    documents.begin_reel(project.id, _reel(json.loads((shipped / "reel.json").read_text("utf-8")), made, pieces))
     return project
+
+
+def _reel(plain: dict[str, Any], shots: Mapping[str, str], footage: Mapping[str, str]) -> dict[str, Any]:
+    """The film's reel, whose items and track name clips, with the ids that these have here."""
+    items = [{**item, "shot": shots[item["shot"]]} for item in plain["items"]]
+    return {**plain, "items": items, "track": {**plain["track"], "footage": footage[plain["track"]["footage"]]}}

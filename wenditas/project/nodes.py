@@ -1,10 +1,14 @@
 """Shots of a project as nodes, and exports as jobs."""
 
+from threading import Lock
+
+from cachetools import LRUCache
+
 from wenditas.core.film import Inlaid, Shot
 from wenditas.core.look.document import Look, shots_laid
 from wenditas.media.facts import Facts
 from wenditas.media.index import Index
-from wenditas.project.documents import Documents
+from wenditas.project.documents import REMEMBERED, Documents
 from wenditas.project.files import Files
 from wenditas.project.library import Library
 from wenditas.store import footage, shots
@@ -15,6 +19,8 @@ class Nodes:
 
     def __init__(self, library: Library, files: Files, documents: Documents) -> None:
         self.library, self.files, self.documents = library, files, documents
+        self._standing: LRUCache[tuple[str, int], Shot] = LRUCache(REMEMBERED)
+        self._lock = Lock()
 
     def shot(self, footage_id: str, look: Look) -> Shot:
         """All frames of a piece of footage under a look, with the files that it uses and that are here: what the Bench shows."""
@@ -24,8 +30,15 @@ class Nodes:
         """A shot with those that are laid in it. above: the ids of those that it is laid in itself, none of which it can have."""
         node = self.library.node(footage_id)
         first, last = stretch or (0, node.length - 1)
-        laid = [Inlaid(id=id, of=of) for id in shots_laid(look) if id not in above and (of := self._laid(id, above)) is not None]
-        return Shot(of=node, first=first, last=last, look=look, files=tuple(f.digest for f in self.files.used_by(look)), laid=tuple(laid))
+        return Shot(of=node, first=first, last=last, look=look, files=self.digests(look), laid=self.inlaid(look, above))
+
+    def digests(self, look: Look) -> tuple[str, ...]:
+        """The files that a look uses and that are here."""
+        return tuple(f.digest for f in self.files.used_by(look))
+
+    def inlaid(self, look: Look, above: tuple[str, ...] = ()) -> tuple[Inlaid, ...]:
+        """The shots that a look lays in, as they are now."""
+        return tuple(Inlaid(id=id, of=of) for id in shots_laid(look) if id not in above and (of := self._laid(id, above)) is not None)
 
     def _laid(self, id: str, above: tuple[str, ...]) -> Shot | None:
         """A shot as it is now; None where it is gone, or cannot be had."""
@@ -33,6 +46,17 @@ class Nodes:
             return None
         document = self.documents.load(id).document
         return self._made(shots.shot(self.library.db, id).footage_id, document.look, (document.first, document.last), (*above, id))
+
+    def standing(self, footage_id: str, look: Look, row: tuple[str, int]) -> Shot:
+        """A shot as it stands at a revision, as the same object while nothing about it changes. row: its id and the revision."""
+        with self._lock:
+            kept = self._standing.get(row)
+        if kept is not None and not kept.laid:
+            return kept
+        made = self.shot(footage_id, look)
+        with self._lock:
+            self._standing[row] = made
+        return made
 
     def exported(self, shot_id: str, revision: int) -> tuple[Shot, tuple[int, int], Facts]:
         """A shot at a revision, and the frames that an export of it holds."""

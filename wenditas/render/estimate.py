@@ -39,7 +39,7 @@ def estimate(job: Job, folder: Path, gone: Callable[[], bool] = lambda: False) -
     several, time_of_all = _measured(job, middle, sampled, folder, gone)
     each = max(several - one, 0) / (sampled - 1)
     groups = math.ceil(count / round(job.node.rate))
-    sound = SOUND * count / float(job.node.rate) if job.sound else 0
+    sound = SOUND * count / float(job.node.rate) if job.sound or job.mix else 0
     frame_time = min(max(time_of_all - first_time, 0) / (sampled - 1), time_of_all / sampled)  # what is done once is in both
     return Estimate(round(groups * one + (count - groups) * each + sound), BEGIN + frame_time * count, sampled)
 
@@ -48,7 +48,7 @@ def _measured(job: Job, first: int, count: int, folder: Path, gone: Callable[[],
     """The bytes and seconds of some frames."""
     with tempfile.TemporaryDirectory(prefix="estimate-", dir=folder) as scratch:
         target = Path(scratch) / f"sample{job.target.suffix}"
-        part = job.model_copy(update={"first": first, "last": first + count - 1, "target": target, "sound": None})
+        part = job.model_copy(update={"first": first, "last": first + count - 1, "target": target, "sound": None, "mix": ()})
         start = time.perf_counter()
         run(part, lambda done, total: None, gone)
         return target.stat().st_size, time.perf_counter() - start

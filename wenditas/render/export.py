@@ -18,6 +18,7 @@ from wenditas.core.look.plan import View
 from wenditas.core.params import Params
 from wenditas.media.alpha import AlphaVideo, PictureZip
 from wenditas.media.encode import DEPTH, QUALITIES, Quality, VideoWriter
+from wenditas.media.mix import MIX_RATE, Piece, mixed
 from wenditas.media.sound import sound_rate, stretch
 from wenditas.media.stills import encode_png
 from wenditas.render.sources import FileSources
@@ -64,6 +65,27 @@ class Sound:
     path: Path
     start: float
 
+    @property
+    def rate(self) -> int | None:
+        """Samples a second that it is written at; None where there is none."""
+        return sound_rate(self.path)
+
+    def frames(self, seconds: float, rate: int) -> Iterator[av.AudioFrame]:
+        """Exactly so many seconds of it."""
+        return stretch(self.path, self.start, seconds, rate)
+
+
+@dataclass(frozen=True)
+class Mixed:
+    """The sound of an export that is made of several files."""
+
+    pieces: tuple[Piece, ...]
+    rate: int = MIX_RATE
+
+    def frames(self, seconds: float, rate: int) -> Iterator[av.AudioFrame]:
+        """Exactly so many seconds of it."""
+        return mixed(self.pieces, seconds, rate)
+
 
 def export_video(
     node: Node,
@@ -72,7 +94,7 @@ def export_video(
     options: VideoOptions,
     sources: FileSources,
     files: Files = NO_FILES,
-    sound: Sound | None = None,
+    sound: Sound | Mixed | None = None,
     progress: Progress = lambda done, total: None,
     cancelled: Callable[[], bool] = lambda: False,
 ) -> None:
@@ -85,8 +107,8 @@ def export_video(
     if options.kind not in ("video", "matte"):
         work.with_matte(target)
         return
-    part, rate = part_of(target), sound_rate(sound.path) if sound else None
-    heard = stretch(sound.path, sound.start, float(len(work.frames) / node.rate), rate) if sound and rate else None
+    part, rate = part_of(target), sound.rate if sound else None
+    heard = sound.frames(float(len(work.frames) / node.rate), rate) if sound and rate else None
     width, height = node.size
     try:
         writer = VideoWriter(part, width, height, node.rate, QUALITIES[options.quality], heard, rate)

@@ -27,7 +27,7 @@ KEPT_BYTES, MEMO_BYTES = 192 << 20, 32 << 20
 class Coverage:
     """Measures mattes on small pictures, which are remembered, so that a changed selection is measured without decoding again."""
 
-    def __init__(self, reader_of: Callable[[str, str], Reader], files: Files) -> None:
+    def __init__(self, reader_of: Callable[[str, str, int], Reader], files: Files) -> None:
         self._kept: ByteCache[Picture] = ByteCache(KEPT_BYTES, lambda p: p.nbytes)
         self._memo = Memo(Keys(engine()), MEMO_BYTES)
         self._values: dict[str, float] = {}

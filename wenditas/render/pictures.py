@@ -42,10 +42,10 @@ class Pictures:
         self._memos = {proxy: Memo(self.keys, MEMO_BYTES, "proxy" if proxy else "") for proxy in (False, True)}
         self._before: Request | None = None  # the last result that was rendered: what the next one may share with it
 
-    def _reader_of(self, proxy: bool) -> Callable[[str, str], Reader]:
-        def reader(digest: str, purpose: str) -> Reader:
+    def _reader_of(self, proxy: bool) -> Callable[[str, str, int], Reader]:
+        def reader(digest: str, purpose: str, number: int) -> Reader:
             copy = self._proxies.reader(digest, purpose) if proxy and self._proxies else None
-            return copy or self.readers.reader(digest, purpose)
+            return copy or self.readers.reader(digest, purpose, number)
 
         return reader
 
@@ -108,7 +108,14 @@ class Pictures:
     def decode(self, request: Request, purpose: str) -> None:
         """Decode what a request is made from, so that rendering finds it in the reader: in order, whoever renders it then."""
         for footage, number in footage_at(request.node, request.frame):
-            self._reader_of(request.proxy)(footage.content, purpose).frame(number)
+            self._reader_of(request.proxy)(footage.content, purpose, number).frame(number)
+
+    def prepare(self, request: Request, purpose: str) -> None:
+        """Open and place the decoders of what a request is made from, where they are not there yet."""
+        for footage, number in footage_at(request.node, request.frame):
+            reader = self._reader_of(request.proxy)(footage.content, purpose, number)
+            if not reader.ready_for(number):
+                reader.frame(number)
 
     def encoded(self, request: Request, kind: str, purpose: str = "live") -> bytes:
         """The picture as a JPEG ("jpg", for motion) or PNG ("png", lossless) file."""

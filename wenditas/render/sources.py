@@ -21,6 +21,7 @@ from wenditas.render.cache import ByteCache
 OPEN_READERS, LEAST_READERS = 8, 2
 READER_BYTES = 640 << 20  # that all open readers may hold together; two may always be open
 KEPT_BYTES = 256 << 20
+IN_ORDER = ("play", "in order")  # purposes that go on from frame to frame: of two places of one file in turn, each has a reader of its own
 EXPECTED = 16  # frames that are remembered as asked for in order
 
 
@@ -49,12 +50,25 @@ class Readers:
 
     def __init__(self, media: Media) -> None:
         self.media = media
-        self._open: OrderedDict[tuple[str, str], Reader] = OrderedDict()
+        self._open: OrderedDict[tuple[str, str, int], Reader] = OrderedDict()
         self._lock = threading.Lock()
+        self._used: dict[tuple[str, str], int] = {}  # which of two readers was used last
 
-    def reader(self, content: str, purpose: str) -> Reader:
-        """An open reader."""
-        key = (content, purpose)
+    def reader(self, content: str, purpose: str, number: int | None = None) -> Reader:
+        """An open reader, for a frame: where a purpose goes on in two places of a file in turn, as in a join, the one that is there already."""
+        place = (content, purpose)
+        if number is None or purpose not in IN_ORDER:
+            return self._reader((*place, 0))
+        last = self._used.get(place, 1)
+        for which in (last, 1 - last):
+            if (*place, which) in self._open and (found := self._reader((*place, which))).ready_for(number):
+                self._used[place] = which
+                return found
+        self._used[place] = 1 - last  # the one that was not read from last goes there
+        return self._reader((*place, 1 - last))
+
+    def _reader(self, key: tuple[str, str, int]) -> Reader:
+        content = key[0]
         with self._lock:
             if key in self._open:
                 self._open.move_to_end(key)
@@ -75,7 +89,7 @@ class Readers:
 class FileSources:
     """Frames read once, in order, for files: planes go to the tiles as they are decoded. What is not expected is read beside that."""
 
-    def __init__(self, reader_of: Callable[[str, str], Reader]) -> None:
+    def __init__(self, reader_of: Callable[[str, str, int], Reader]) -> None:
         self._reader_of = reader_of
         self._expected: deque[tuple[str, int]] = deque(maxlen=EXPECTED)
 
@@ -84,11 +98,11 @@ class FileSources:
         for footage, number in footage_at(node, frame):
             self._expected.append((footage.content, number))
             with suppress(FootageRefused):  # said when it is asked for
-                self._reader_of(footage.content, "in order").frame(number)
+                self._reader_of(footage.content, "in order", number).frame(number)
 
     def load(self, footage: Footage, frame: int, size: tuple[int, int]) -> Load:
         """See `Sources`."""
-        reader = self._reader_of(footage.content, "in order" if (footage.content, frame) in self._expected else "beside")
+        reader = self._reader_of(footage.content, "in order" if (footage.content, frame) in self._expected else "beside", frame)
         if size == (footage.height, footage.width):
             planes = reader.planes(frame)
             if planes is not None:
@@ -98,13 +112,13 @@ class FileSources:
 
     def alpha(self, footage: Footage, frame: int, size: tuple[int, int]) -> Matte | None:
         """See `Sources`."""
-        return self._reader_of(footage.content, "beside").alpha(frame, size) if footage.alpha else None
+        return self._reader_of(footage.content, "beside", frame).alpha(frame, size) if footage.alpha else None
 
 
 class ScreenSources:
     """Frames for the screen: kept where they may be asked for again, and through preview copies where these will do."""
 
-    def __init__(self, reader_of: Callable[[str, str], Reader], kept: ByteCache[Picture], purpose: str, keeps: bool) -> None:
+    def __init__(self, reader_of: Callable[[str, str, int], Reader], kept: ByteCache[Picture], purpose: str, keeps: bool) -> None:
         self._reader_of, self._kept, self._purpose, self._keeps = reader_of, kept, purpose, keeps
 
     def picture(self, footage: Footage, frame: int, size: tuple[int, int]) -> Picture:
@@ -112,7 +126,7 @@ class ScreenSources:
         key = (footage.content, footage.fps, 0 if footage.still else frame, size)
         found = self._kept.get(key)
         if found is None:
-            reader = self._reader_of(footage.content, self._purpose)
+            reader = self._reader_of(footage.content, self._purpose, frame)
             found = reader.picture(frame, None if size == (reader.facts.height, reader.facts.width) else size)
             if self._keeps:  # playback keeps only what it shows, so that its memory is used again at once
                 self._kept.put(key, found)
@@ -124,4 +138,4 @@ class ScreenSources:
 
     def alpha(self, footage: Footage, frame: int, size: tuple[int, int]) -> Matte | None:
         """See `Sources`."""
-        return self._reader_of(footage.content, self._purpose).alpha(frame, size) if footage.alpha else None
+        return self._reader_of(footage.content, self._purpose, frame).alpha(frame, size) if footage.alpha else None

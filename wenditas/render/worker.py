@@ -19,9 +19,10 @@ from wenditas.core.film import Node
 from wenditas.formats.cube import load_lut
 from wenditas.media.facts import Facts
 from wenditas.media.index import Index
+from wenditas.media.mix import Piece
 from wenditas.media.opened import Opened
 from wenditas.media.overlay import load_still
-from wenditas.render.export import Progress, Sound, VideoOptions, export_video
+from wenditas.render.export import Mixed, Progress, Sound, VideoOptions, export_video
 from wenditas.render.sources import FileSources, Readers
 
 
@@ -49,7 +50,7 @@ class Heard(BaseModel):
 
 
 class Job(BaseModel):
-    """Everything an export depends on, as plain data. first, last: the frames of the node that are written."""
+    """Everything an export depends on, as plain data. first, last: the frames of the node that are written. sound: of one file; mix: of several."""
 
     node: Node
     first: int
@@ -59,6 +60,7 @@ class Job(BaseModel):
     media: dict[str, MediaFile]
     files: dict[str, UsedFile] = {}
     sound: Heard | None = None
+    mix: tuple[Piece, ...] = ()
 
 
 class _Media:
@@ -91,7 +93,7 @@ def run(job: Job, progress: Progress, cancelled: Callable[[], bool] = lambda: Fa
     """Do a job. Raises `ExportFailed`, `Cancelled` and what else stands in its way."""
     sources = FileSources(Readers(_Media(job)).reader)
     files = Files({digest: _loaded(file) for digest, file in job.files.items() if file.path.exists()})
-    sound = None if job.sound is None else Sound(job.sound.path, job.sound.start)
+    sound = Mixed(job.mix) if job.mix else None if job.sound is None else Sound(job.sound.path, job.sound.start)
     export_video(job.node, (job.first, job.last), job.target, job.options, sources, files, sound, progress, cancelled)
 
 

@@ -78,9 +78,14 @@ class Database:
 
     def _migrate(self) -> None:
         version = self._version()
+        self._writer.execute("PRAGMA foreign_keys = OFF")  # a table that is made anew is not there for a moment
         for number, sql in _migrations():
             if number > version:
-                self._writer.executescript(f"BEGIN;\n{sql}\nPRAGMA user_version = {number};\nCOMMIT;")
+                self._writer.executescript(f"BEGIN;\n{sql}\nPRAGMA user_version = {number};")
+                if broken := self._writer.execute("PRAGMA foreign_key_check").fetchall():
+                    raise sqlite3.DatabaseError(f"{len(broken)} rows of {broken[0]['table']} belong to nothing")  # closing takes the step back
+                self._writer.execute("COMMIT")
+        self._writer.execute("PRAGMA foreign_keys = ON")
 
     @contextmanager
     def atomic(self) -> Iterator[sqlite3.Connection]:

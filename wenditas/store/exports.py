@@ -18,7 +18,7 @@ class ExportRow(BaseModel):
     """A rendered file, or the job that makes it. done, total: frames."""
 
     id: str
-    shot_id: str
+    document_id: str
     revision: int
     name: str
     options: dict[str, Any]
@@ -38,8 +38,8 @@ def _export(row: sqlite3.Row) -> ExportRow:
 def exports_of(db: Database, project_id: str) -> list[ExportRow]:
     """The exports of a project, newest first."""
     sql = """
-        SELECT e.* FROM exports e JOIN shots s ON s.id = e.shot_id JOIN footage f ON f.id = s.footage_id
-        WHERE f.project_id = ? ORDER BY e.created DESC, e.rowid DESC
+        SELECT e.* FROM exports e LEFT JOIN shots s ON s.id = e.document_id LEFT JOIN footage f ON f.id = s.footage_id
+        LEFT JOIN reels r ON r.id = e.document_id WHERE COALESCE(f.project_id, r.project_id) = ? ORDER BY e.created DESC, e.rowid DESC
     """
     return [_export(r) for r in db.rows(sql, (project_id,))]
 
@@ -57,12 +57,12 @@ def all_ids(db: Database) -> set[str]:
     return {r["id"] for r in db.rows("SELECT id FROM exports")}
 
 
-def add_export(db: Database, shot_id: str, revision: int, name: str, options: dict[str, Any], total: int) -> ExportRow:
+def add_export(db: Database, document_id: str, revision: int, name: str, options: dict[str, Any], total: int) -> ExportRow:
     """A new export, waiting."""
     id = new_id()
-    values = (id, shot_id, revision, name, json.dumps(options), total, now())
+    values = (id, document_id, revision, name, json.dumps(options), total, now())
     with db.atomic() as writer:
-        writer.execute("INSERT INTO exports (id, shot_id, revision, name, options, state, total, created) VALUES (?, ?, ?, ?, ?, 'waiting', ?, ?)", values)
+        writer.execute("INSERT INTO exports (id, document_id, revision, name, options, state, total, created) VALUES (?, ?, ?, ?, ?, 'waiting', ?, ?)", values)
     return export(db, id)
 
 

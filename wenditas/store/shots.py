@@ -25,7 +25,7 @@ def _shot(row: sqlite3.Row) -> ShotRow:
 def shots_of(db: Database, project_id: str) -> list[ShotRow]:
     """The shots of a project, oldest first, without what was removed."""
     sql = """
-        SELECT s.* FROM shots s JOIN footage f ON f.id = s.footage_id
+        SELECT s.*, d.head FROM shots s JOIN footage f ON f.id = s.footage_id JOIN documents d ON d.id = s.id
         WHERE f.project_id = ? AND s.removed IS NULL AND f.removed IS NULL ORDER BY s.created, s.rowid
     """
     return [_shot(r) for r in db.rows(sql, (project_id,))]
@@ -38,7 +38,7 @@ def use_footage(db: Database, footage_id: str) -> bool:
 
 def shot(db: Database, id: str) -> ShotRow:
     """One shot, also when removed. Raises `NotFound`."""
-    row = db.row("SELECT * FROM shots WHERE id = ?", (id,))
+    row = db.row("SELECT s.*, d.head FROM shots s JOIN documents d ON d.id = s.id WHERE s.id = ?", (id,))
     if row is None:
         raise NotFound(f"There is no shot {id!r}.")
     return _shot(row)
@@ -54,9 +54,13 @@ def add_shot(db: Database, footage_id: str, name: str, first: history.NewRevisio
     """A new shot with its first revision, which keeps its document whole."""
     id = new_id()
     with db.atomic() as writer:
-        writer.execute("INSERT INTO shots (id, footage_id, name, created) VALUES (?, ?, ?, ?)", (id, footage_id, name, now()))
-        head = history.insert(writer, id, None, first)
-        writer.execute("UPDATE shots SET head = ? WHERE id = ?", (head, id))
+        history.begin(
+            writer,
+            id,
+            "shot",
+            first,
+            lambda: writer.execute("INSERT INTO shots (id, footage_id, name, created) VALUES (?, ?, ?, ?)", (id, footage_id, name, now())),
+        )
     return shot(db, id)
 
 

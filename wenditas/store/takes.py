@@ -10,22 +10,22 @@ from wenditas.store.database import Database, new_id, now
 
 
 class TakeRow(BaseModel):
-    """A saved version of a shot's look."""
+    """A saved version of a document."""
 
     id: str
-    shot_id: str
+    document_id: str
     revision: int
     name: str
     created: str
 
 
 def _take(row: sqlite3.Row) -> TakeRow:
-    return TakeRow(**{k: row[k] for k in ("id", "shot_id", "revision", "name", "created")})
+    return TakeRow(**{k: row[k] for k in ("id", "document_id", "revision", "name", "created")})
 
 
-def takes(db: Database, shot_id: str) -> list[TakeRow]:
-    """The takes of a shot, newest first."""
-    return [_take(r) for r in db.rows("SELECT * FROM takes WHERE shot_id = ? AND removed IS NULL ORDER BY created DESC, rowid DESC", (shot_id,))]
+def takes(db: Database, document_id: str) -> list[TakeRow]:
+    """The takes of a document, newest first."""
+    return [_take(r) for r in db.rows("SELECT * FROM takes WHERE document_id = ? AND removed IS NULL ORDER BY created DESC, rowid DESC", (document_id,))]
 
 
 def take(db: Database, id: str) -> TakeRow:
@@ -36,12 +36,12 @@ def take(db: Database, id: str) -> TakeRow:
     return _take(row)
 
 
-def add_take(db: Database, shot_id: str, revision: int, name: str) -> TakeRow:
-    """Name a revision. Raises `NotFound` where the shot has no such revision."""
-    history.revision(db, shot_id, revision)
+def add_take(db: Database, document_id: str, revision: int, name: str) -> TakeRow:
+    """Name a revision. Raises `NotFound` where the document has no such revision."""
+    history.revision(db, document_id, revision)
     id = new_id()
     with db.atomic() as writer:
-        writer.execute("INSERT INTO takes (id, shot_id, revision, name, created) VALUES (?, ?, ?, ?, ?)", (id, shot_id, revision, name, now()))
+        writer.execute("INSERT INTO takes (id, document_id, revision, name, created) VALUES (?, ?, ?, ?, ?)", (id, document_id, revision, name, now()))
     return take(db, id)
 
 

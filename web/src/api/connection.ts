@@ -1,7 +1,7 @@
 /** The server's events, and whether it can be reached. */
 import { createStore, type StoreApi } from "zustand/vanilla";
 
-export type ServerEvent = { kind: "project" | "shot" | "export" | "shelf" | "takes" | "palettes"; id: string; revision?: number };
+export type ServerEvent = { kind: "project" | "shot" | "reel" | "export" | "shelf" | "takes" | "palettes"; id: string; revision?: number };
 type Listener = (event: ServerEvent) => void;
 
 const AGAIN = 2000; // ms until the events are asked for again after they were refused

@@ -334,6 +334,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/footage/{footage_id}/peaks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Wave
+         * @description How loud the sound is, aligned with the first frame: a byte for each fiftieth of a second.
+         */
+        get: operations["wave_api_footage__footage_id__peaks_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}": {
         parameters: {
             query?: never;
@@ -482,6 +502,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy
+         * @description Another shot of the same footage, which begins with the look, in and out of this one.
+         */
+        post: operations["copy_api_shots__shot_id__copy_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/restore": {
         parameters: {
             query?: never;
@@ -574,6 +614,186 @@ export interface paths {
          * @description Share of the frame that a selection covers, in percent.
          */
         get: operations["coverage_api_shots__shot_id__coverage__revision___frame__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/reel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Of Project
+         * @description The reel of a project; an empty one where it has not begun.
+         */
+        get: operations["of_project_api_projects__project_id__reel_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reels/{reel_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * One Reel
+         * @description A reel at its newest state.
+         */
+        get: operations["one_reel_api_reels__reel_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reels/{reel_id}/edits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Edit
+         * @description Carry out an edit. 409 with the newest state where what it changes is gone, or was changed since its base.
+         */
+        post: operations["edit_api_reels__reel_id__edits_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reels/{reel_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo
+         * @description Step back.
+         */
+        post: operations["undo_api_reels__reel_id__undo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reels/{reel_id}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Redo
+         * @description Step forward again.
+         */
+        post: operations["redo_api_reels__reel_id__redo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reels/{reel_id}/head": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Go To
+         * @description Return to any state of the reel; what came after it stays in the history.
+         */
+        post: operations["go_to_api_reels__reel_id__head_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reels/{reel_id}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Edits
+         * @description Edits in words, newest first.
+         */
+        get: operations["list_edits_api_reels__reel_id__history_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reels/{reel_id}/pictures/{revision}/{frame}.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Picture
+         * @description A frame of the reel at a revision.
+         */
+        get: operations["picture_api_reels__reel_id__pictures__revision___frame___kind__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reels/{reel_id}/sound/{revision}.webm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sound
+         * @description The sound of the whole reel, in a form the browser plays.
+         */
+        get: operations["sound_api_reels__reel_id__sound__revision__webm_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1266,6 +1486,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reels/{reel_id}/exports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start Reel
+         * @description Export a whole reel as H.264 MP4.
+         */
+        post: operations["start_reel_api_reels__reel_id__exports_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reels/{reel_id}/exports/estimate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Estimated Reel
+         * @description How large such an export would be, and how long it would take: some frames of it are exported and measured.
+         */
+        post: operations["estimated_reel_api_reels__reel_id__exports_estimate_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/exports/{export_id}/cancel": {
         parameters: {
             query?: never;
@@ -1475,6 +1735,14 @@ export interface components {
             cleaning: components["schemas"]["ParamInfo"][];
             /** Shape */
             shape: components["schemas"]["ParamInfo"][];
+            /** Reel Item */
+            reel_item: components["schemas"]["ParamInfo"][];
+            /** Reel Join */
+            reel_join: components["schemas"]["ParamInfo"][];
+            /** Reel Span */
+            reel_span: components["schemas"]["ParamInfo"][];
+            /** Reel Track */
+            reel_track: components["schemas"]["ParamInfo"][];
             /** Version */
             version: string;
         };
@@ -1721,7 +1989,7 @@ export interface components {
         };
         /**
          * EditRow
-         * @description One edit of a shot. current: whether the shot as it stands has come about through it; touched: the targets that it changed.
+         * @description One edit of a document. current: whether the document as it stands has come about through it; touched: the targets that it changed.
          */
         EditRow: {
             /** Id */
@@ -1777,7 +2045,7 @@ export interface components {
         };
         /**
          * ExportRequest
-         * @description What to export: the shot as it stands at a revision.
+         * @description What to export: the document as it stands at a revision.
          */
         ExportRequest: {
             /** Revision */
@@ -1798,13 +2066,13 @@ export interface components {
         };
         /**
          * ExportView
-         * @description An export with the name of its shot and the seconds that are left, where known.
+         * @description An export with the name of its shot (or the word "Reel") and the seconds that are left, where known.
          */
         ExportView: {
             /** Id */
             id: string;
-            /** Shot Id */
-            shot_id: string;
+            /** Document Id */
+            document_id: string;
             /** Revision */
             revision: number;
             /** Name */
@@ -2408,6 +2676,24 @@ export interface components {
             name: string;
         };
         /**
+         * OverlapView
+         * @description A join as it fits: frames of the reel before and behind the cut, of which so many are held edge frames; asked: how many it is to have.
+         */
+        OverlapView: {
+            /** Id */
+            id: string;
+            /** Before */
+            before: number;
+            /** Behind */
+            behind: number;
+            /** Held Out */
+            held_out: number;
+            /** Held In */
+            held_in: number;
+            /** Asked */
+            asked: number;
+        };
+        /**
          * PaletteRequest
          * @description Keep a palette.
          */
@@ -2648,6 +2934,16 @@ export interface components {
             name?: string | null;
         };
         /**
+         * Place
+         * @description A frame of an item, counted as its shot's footage is.
+         */
+        Place: {
+            /** Item */
+            item: string;
+            /** Frame */
+            frame: number;
+        };
+        /**
          * Point
          * @description A point of a polygon or path; at a corner the path does not curve.
          *
@@ -2818,6 +3114,401 @@ export interface components {
              * @default 10
              */
             lightness_soft: number;
+        };
+        /**
+         * ReelDocument
+         * @description A reel as it is edited. width, height, fps: its frame and rate, those of its first item where None. Spans: the top one last.
+         */
+        ReelDocument: {
+            /**
+             * Schema Version
+             * @default 1
+             * @constant
+             */
+            schema_version: 1;
+            /** Width */
+            width?: number | null;
+            /** Height */
+            height?: number | null;
+            /** Fps */
+            fps?: string | null;
+            /**
+             * Items
+             * @default []
+             */
+            items: components["schemas"]["ReelItem"][];
+            /**
+             * Joins
+             * @default []
+             */
+            joins: components["schemas"]["ReelJoin"][];
+            /**
+             * Spans
+             * @default []
+             */
+            spans: components["schemas"]["ReelSpan"][];
+            track?: components["schemas"]["ReelTrack"] | null;
+        };
+        /**
+         * ReelEdited
+         * @description The reel after an edit, and the revision that the edit made; later ones may have followed.
+         */
+        ReelEdited: {
+            /** Reel Id */
+            reel_id: string;
+            /** Project Id */
+            project_id: string;
+            /** Revision */
+            revision: number;
+            document: components["schemas"]["ReelDocument"];
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Fps */
+            fps: string;
+            /** Length */
+            length: number;
+            /** Cuts */
+            cuts: number[];
+            /** Overlaps */
+            overlaps: components["schemas"]["OverlapView"][];
+            /** Spans */
+            spans: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            };
+            /** Shots */
+            shots: {
+                [key: string]: components["schemas"]["StandingShot"];
+            };
+            /** Undo */
+            undo: string | null;
+            /** Redo */
+            redo: string | null;
+            /** Made */
+            made: number;
+        };
+        /**
+         * ReelItem
+         * @description A stretch of a shot in the reel: frames `first` to `last` of its footage.
+         */
+        ReelItem: {
+            /** Id */
+            id: string;
+            /** Shot */
+            shot: string;
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /**
+             * Fit
+             * @description All of it with bars, the frame filled, or its own size.
+             * @default all
+             * @enum {string}
+             */
+            fit: "all" | "fill" | "own";
+            /**
+             * Across
+             * @description Where it lies in the room that is left, or which part is shown.
+             * @default 50
+             */
+            across: number;
+            /**
+             * Down
+             * @description Where it lies in the room that is left, or which part is shown.
+             * @default 50
+             */
+            down: number;
+            /**
+             * Scale
+             * @description How large it is, against what Fit makes of it.
+             * @default 100
+             */
+            scale: number;
+            /**
+             * Turn
+             * @description Turned about its middle, clockwise.
+             * @default 0
+             */
+            turn: number;
+            /**
+             * Behind
+             * @description What is seen where the picture is not.
+             * @default #000000
+             */
+            behind: string;
+            /**
+             * Mirror across
+             * @description Left and right change sides.
+             * @default false
+             */
+            mirror_across: boolean;
+            /**
+             * Mirror down
+             * @description Top and bottom change sides.
+             * @default false
+             */
+            mirror_down: boolean;
+            /**
+             * Sound
+             * @description Whether its sound is heard.
+             * @default true
+             */
+            heard: boolean;
+            /**
+             * Gain
+             * @description How much louder its sound is.
+             * @default 0
+             */
+            gain: number;
+            /**
+             * Sound fades in
+             * @description Frames of the reel over which its sound comes.
+             * @default 0
+             */
+            rise: number;
+            /**
+             * Sound fades out
+             * @description Frames of the reel over which its sound goes.
+             * @default 0
+             */
+            fall: number;
+        };
+        /**
+         * ReelJoin
+         * @description How an item gives way to the next. opens, takes: keyframes in percent, at thousandths of the join's time; look: holds the selection of a reveal.
+         */
+        ReelJoin: {
+            /** Id */
+            id: string;
+            /** After */
+            after: string;
+            /**
+             * Kind
+             * @description A dissolve, or a reveal through a selection.
+             * @default dissolve
+             * @enum {string}
+             */
+            kind: "dissolve" | "reveal";
+            /**
+             * Length
+             * @description Frames of the reel that it takes.
+             * @default 24
+             */
+            frames: number;
+            /**
+             * Where
+             * @description Before the cut, centred on it, or after it.
+             * @default centred
+             * @enum {string}
+             */
+            at: "before" | "centred" | "after";
+            /**
+             * In linear light
+             * @description Mixes light, as film does, and not coded values.
+             * @default false
+             */
+            linear: boolean;
+            /**
+             * @default {
+             *       "schema_version": 3,
+             *       "selections": [],
+             *       "passes": [],
+             *       "bundles": [],
+             *       "lanes": []
+             *     }
+             */
+            look: components["schemas"]["Look"];
+            /** Selection */
+            selection?: string | null;
+            /**
+             * Made from
+             * @description The hole opens in what goes, or what comes appears by itself.
+             * @default outgoing
+             * @enum {string}
+             */
+            of: "outgoing" | "incoming";
+            /**
+             * Opens
+             * @default [
+             *       {
+             *         "frame": 0,
+             *         "value": 0,
+             *         "how": "smooth",
+             *         "ease": 100
+             *       },
+             *       {
+             *         "frame": 450,
+             *         "value": 100,
+             *         "how": "smooth",
+             *         "ease": 100
+             *       }
+             *     ]
+             */
+            opens: components["schemas"]["Keyframe"][];
+            /**
+             * Takes
+             * @default [
+             *       {
+             *         "frame": 700,
+             *         "value": 0,
+             *         "how": "smooth",
+             *         "ease": 100
+             *       },
+             *       {
+             *         "frame": 1000,
+             *         "value": 100,
+             *         "how": "smooth",
+             *         "ease": 100
+             *       }
+             *     ]
+             */
+            takes: components["schemas"]["Keyframe"][];
+            /**
+             * Grows
+             * @description What goes first once it takes all: what is like the hole, what is near it, the bright, or the dark.
+             * @default likeness
+             * @enum {string}
+             */
+            grows: "likeness" | "outward" | "light" | "dark";
+            /**
+             * Edge
+             * @description How soft the edge of what goes is.
+             * @default 10
+             */
+            edge: number;
+        };
+        /**
+         * ReelSpan
+         * @description A look over a stretch of the reel. amounts: keyframes in percent, at frames of the span, in place of the amount; rise, fall: fades at its ends.
+         */
+        ReelSpan: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            start: components["schemas"]["Place"];
+            end: components["schemas"]["Place"];
+            /**
+             * @default {
+             *       "schema_version": 3,
+             *       "selections": [],
+             *       "passes": [],
+             *       "bundles": [],
+             *       "lanes": []
+             *     }
+             */
+            look: components["schemas"]["Look"];
+            /**
+             * Amount
+             * @description How much of the treated picture replaces what was there.
+             * @default 100
+             */
+            amount: number;
+            /**
+             * Amounts
+             * @default []
+             */
+            amounts: components["schemas"]["Keyframe"][];
+            /**
+             * Blend
+             * @default normal
+             * @enum {string}
+             */
+            blend: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "color-dodge" | "color-burn" | "hard-light" | "soft-light" | "difference" | "exclusion" | "hue" | "saturation" | "color" | "luminosity";
+            /**
+             * Fades in
+             * @description Frames over which it comes.
+             * @default 0
+             */
+            rise: number;
+            /**
+             * Fades out
+             * @description Frames over which it goes.
+             * @default 0
+             */
+            fall: number;
+        };
+        /**
+         * ReelTrack
+         * @description Sound beside the items' own: that of a piece of footage. at: the frame of the reel at which it begins.
+         */
+        ReelTrack: {
+            /** Footage */
+            footage: string;
+            /**
+             * Begins at
+             * @description The frame of the reel at which it begins.
+             * @default 0
+             */
+            at: number;
+            /**
+             * Gain
+             * @description How much louder the track is.
+             * @default 0
+             */
+            gain: number;
+            /**
+             * Fades in
+             * @description Frames over which it comes.
+             * @default 0
+             */
+            rise: number;
+            /**
+             * Fades out
+             * @description Frames over which it goes.
+             * @default 0
+             */
+            fall: number;
+        };
+        /**
+         * ReelView
+         * @description A reel as its room works on it. cuts: where each item begins and the last one ends, in frames of the reel; spans: where they lie, by id.
+         */
+        ReelView: {
+            /** Reel Id */
+            reel_id: string;
+            /** Project Id */
+            project_id: string;
+            /** Revision */
+            revision: number;
+            document: components["schemas"]["ReelDocument"];
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Fps */
+            fps: string;
+            /** Length */
+            length: number;
+            /** Cuts */
+            cuts: number[];
+            /** Overlaps */
+            overlaps: components["schemas"]["OverlapView"][];
+            /** Spans */
+            spans: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            };
+            /** Shots */
+            shots: {
+                [key: string]: components["schemas"]["StandingShot"];
+            };
+            /** Undo */
+            undo: string | null;
+            /** Redo */
+            redo: string | null;
         };
         /**
          * Remove
@@ -3039,6 +3730,32 @@ export interface components {
             redo: string | null;
         };
         /**
+         * StandingShot
+         * @description A shot as the reel knows it. gone: it was removed, and a gap stands in its place.
+         */
+        StandingShot: {
+            /** Name */
+            name: string;
+            /** Footage Id */
+            footage_id: string;
+            /** Revision */
+            revision: number;
+            /** Gone */
+            gone: boolean;
+            /** Fps */
+            fps: string;
+            /** Length */
+            length: number;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Still */
+            still: boolean;
+            /** Sound */
+            sound: boolean;
+        };
+        /**
          * StarterInfo
          * @description A look to begin with; asks: what to pick for it, where it needs a pick.
          */
@@ -3074,13 +3791,13 @@ export interface components {
         };
         /**
          * TakeRow
-         * @description A saved version of a shot's look.
+         * @description A saved version of a document.
          */
         TakeRow: {
             /** Id */
             id: string;
-            /** Shot Id */
-            shot_id: string;
+            /** Document Id */
+            document_id: string;
             /** Revision */
             revision: number;
             /** Name */
@@ -3766,6 +4483,35 @@ export interface operations {
             };
         };
     };
+    wave_api_footage__footage_id__peaks_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                footage_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     one_shot_api_shots__shot_id__get: {
         parameters: {
             query?: never;
@@ -4065,6 +4811,41 @@ export interface operations {
             };
         };
     };
+    copy_api_shots__shot_id__copy_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShotRow"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     restore_api_shots__shot_id__restore_post: {
         parameters: {
             query?: never;
@@ -4228,6 +5009,307 @@ export interface operations {
                 content: {
                     "application/json": number;
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    of_project_api_projects__project_id__reel_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReelView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    one_reel_api_reels__reel_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReelView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    edit_api_reels__reel_id__edits_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReelEdited"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    undo_api_reels__reel_id__undo_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HeadRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReelView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    redo_api_reels__reel_id__redo_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HeadRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReelView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    go_to_api_reels__reel_id__head_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReelView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    list_edits_api_reels__reel_id__history_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditRow"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    picture_api_reels__reel_id__pictures__revision___frame___kind__get: {
+        parameters: {
+            query?: {
+                width?: number;
+                view?: "result" | "source" | "matte" | "selected" | "edge" | "hatched";
+                without?: ("spans" | "looks") | null;
+            };
+            header?: {
+                "if-none-match"?: string | null;
+            };
+            path: {
+                reel_id: string;
+                revision: number;
+                frame: number;
+                kind: "png" | "jpg";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    sound_api_reels__reel_id__sound__revision__webm_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: string;
+                revision: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {
@@ -5453,6 +6535,76 @@ export interface operations {
             header?: never;
             path: {
                 shot_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExportRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EstimateView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    start_reel_api_reels__reel_id__exports_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExportRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExportView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    estimated_reel_api_reels__reel_id__exports_estimate_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: string;
             };
             cookie?: never;
         };

@@ -4,7 +4,7 @@
  */
 import { createStore, type StoreApi } from "zustand/vanilla";
 
-import type { Command, ShotDocument, ShotView } from "../api/types";
+import type { Command, ReelView, ShotView } from "../api/types";
 import { carriedOut } from "./commands";
 import { equal } from "./equal";
 
@@ -14,14 +14,20 @@ export type Path = "edits" | "picks" | "fit" | "fences" | "dress" | "palette" | 
 export type Item = { id: string; author: string; base: number | null; path: Path; body: Record<string, unknown>; words: string };
 
 /** What the server says to a request. made: the revision that it made. */
-export type Answer = { view: ShotView; made: number | null } & Record<string, unknown>;
+/** A document with its history, as the server tells it: a shot, or a reel. */
+export type AnyView = ShotView | ReelView;
+
+/** What names a document. */
+export const subjectOf = (view: AnyView) => ("reel_id" in view ? view.reel_id : view.shot.id);
+
+export type Answer<V extends AnyView = ShotView> = { view: V; made: number | null } & Record<string, unknown>;
 
 /** The server said no. newest: the state as it stands, where the edit does not fit it. */
-export type Refused = Error & { kind?: string; newest?: ShotView | null };
+export type Refused = Error & { kind?: string; newest?: AnyView | null };
 
-export interface Server {
-  send(subject: string, path: Path, body: Record<string, unknown>): Promise<Answer>;
-  read(subject: string): Promise<ShotView>;
+export interface Server<V extends AnyView = ShotView> {
+  send(subject: string, path: Path, body: Record<string, unknown>): Promise<Answer<V>>;
+  read(subject: string): Promise<V>;
   /** Whether an error means that there was no answer at all. */
   unreachable(error: unknown): boolean;
   /** Resolves when the server can be reached again. */
@@ -38,15 +44,15 @@ export interface Outbox {
 /** How an edit that was refused is told. again: does it once more on the newest state. */
 export type Telling = { refused(subject: string, error: Refused, again: (() => void) | null): void; resent(count: number): void };
 
-export type DocumentState = {
-  view: ShotView;
+export type DocumentState<V extends AnyView = ShotView> = {
+  view: V;
   /** Not answered yet, in order. */
   waiting: Item[];
   gesture: Command[] | null;
   /** With edits on their way. */
-  stored: ShotDocument;
+  stored: V["document"];
   /** With the gesture too: what is on screen. */
-  shown: ShotDocument;
+  shown: V["document"];
   /** What makes `shown` of the server's state. */
   draft: Command[];
 };
@@ -54,14 +60,14 @@ export type DocumentState = {
 /** Requests that move along the history: they are told by the revision they go from. */
 const STEPS: ReadonlySet<Path> = new Set(["undo", "redo", "head"]);
 
-type Waiter = { resolve: (answer: Answer) => void; reject: (error: unknown) => void };
+type Waiter<V extends AnyView> = { resolve: (answer: Answer<V>) => void; reject: (error: unknown) => void };
 
 const commandsOf = (item: Item) => (item.path === "edits" ? (item.body["commands"] as Command[]) : []);
 
 /** The document with what is laid over it; what does not fit any more is left out: the server will say so. */
-export function project(document: ShotDocument, waiting: readonly Item[], gesture: readonly Command[] | null): Pick<DocumentState, "stored" | "shown" | "draft"> {
+export function project<D>(document: D, waiting: readonly Item[], gesture: readonly Command[] | null): { stored: D; shown: D; draft: Command[] } {
   const draft: Command[] = [];
-  const laid = (on: ShotDocument, commands: readonly Command[]) => {
+  const laid = (on: D, commands: readonly Command[]) => {
     try {
       const next = commands.length ? carriedOut(on, commands) : on;
       draft.push(...commands);
@@ -74,27 +80,27 @@ export function project(document: ShotDocument, waiting: readonly Item[], gestur
   return { stored, shown: gesture ? laid(stored, gesture) : stored, draft };
 }
 
-export class Document {
-  readonly state: StoreApi<DocumentState>;
-  private waiters = new Map<string, Waiter>();
+export class Document<V extends AnyView = ShotView> {
+  readonly state: StoreApi<DocumentState<V>>;
+  private waiters = new Map<string, Waiter<V>>();
   private round: Promise<void> | null = null; // what is being sent and read, until nothing is left
   private stale = false; // the newest state is to be read
   private heard: number | null = null; // the revision that the server last told to be the newest
   private seen: number | null = null; // the revision that the gesture under way began on
 
   constructor(
-    view: ShotView,
-    private server: Server,
+    view: V,
+    private server: Server<V>,
     private outbox: Outbox,
     private telling: Telling,
     private author: string,
     private newId: () => string,
   ) {
-    this.state = createStore<DocumentState>(() => ({ view, waiting: [], gesture: null, ...project(view.document, [], null) }));
+    this.state = createStore<DocumentState<V>>(() => ({ view, waiting: [], gesture: null, ...project<V["document"]>(view.document, [], null) }));
   }
 
   get subject() {
-    return this.state.getState().view.shot.id;
+    return subjectOf(this.state.getState().view);
   }
   get view() {
     return this.state.getState().view;
@@ -109,10 +115,10 @@ export class Document {
     return this.round !== null || this.state.getState().waiting.length > 0;
   }
 
-  private put(change: Partial<Pick<DocumentState, "view" | "waiting" | "gesture">>) {
+  private put(change: Partial<Pick<DocumentState<V>, "view" | "waiting" | "gesture">>) {
     const { view, waiting, gesture } = { ...this.state.getState(), ...change };
-    this.state.setState({ view, waiting, gesture, ...project(view.document, waiting, gesture) });
-    if (change.waiting) this.outbox.save(view.shot.id, waiting);
+    this.state.setState({ view, waiting, gesture, ...project<V["document"]>(view.document, waiting, gesture) });
+    if (change.waiting) this.outbox.save(subjectOf(view), waiting);
   }
 
   /** Show a change without storing it: the gesture under way. One that is back where it began is none. */
@@ -130,7 +136,7 @@ export class Document {
   }
 
   /** Store a change as one step of history; it is shown at once and takes the place of the gesture. What changes nothing is no step. */
-  async edit(commands: Command[], words: string): Promise<Answer | null> {
+  async edit(commands: Command[], words: string): Promise<Answer<V> | null> {
     const { stored, waiting } = this.state.getState();
     // What is edited after a step back that is not answered yet is seen as it will be then.
     const base = waiting.some((item) => STEPS.has(item.path)) ? null : (this.seen ?? this.view.revision);
@@ -146,13 +152,13 @@ export class Document {
   }
 
   /** Ask the server for an edit that it works out itself. Rejects where it says no. */
-  ask(path: Exclude<Path, "edits">, body: Record<string, unknown> = {}): Promise<Answer> {
+  ask(path: Exclude<Path, "edits">, body: Record<string, unknown> = {}): Promise<Answer<V>> {
     this.drop();
     return this.push({ id: this.newId(), author: this.author, base: null, path, body, words: "" });
   }
 
-  private push(item: Item): Promise<Answer> {
-    const answered = new Promise<Answer>((resolve, reject) => this.waiters.set(item.id, { resolve, reject }));
+  private push(item: Item): Promise<Answer<V>> {
+    const answered = new Promise<Answer<V>>((resolve, reject) => this.waiters.set(item.id, { resolve, reject }));
     this.put({ waiting: [...this.state.getState().waiting, item] });
     void this.run();
     return answered;
@@ -238,15 +244,15 @@ export class Document {
     } catch (error) {
       const { newest } = error as Refused;
       if (!newest) this.stale = true;
-      this.settle(item, newest ?? this.view);
+      this.settle(item, (newest as V | null | undefined) ?? this.view);
       if (waiter) waiter.reject(error);
       else this.telling.refused(this.subject, error as Refused, item.path === "edits" ? () => void this.edit(commandsOf(item), item.words) : null);
     }
   }
 
   /** A request is answered: it goes, and what the server says it has become comes, in one step. */
-  private settle(item: Item, view: ShotView) {
-    if (view.shot.id !== this.subject) throw new Error(`An answer for ${view.shot.id} came to ${this.subject}.`);
+  private settle(item: Item, view: V) {
+    if (subjectOf(view) !== this.subject) throw new Error(`An answer for ${subjectOf(view)} came to ${this.subject}.`);
     this.put({ view, waiting: this.state.getState().waiting.filter((w) => w.id !== item.id) });
   }
 

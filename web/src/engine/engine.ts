@@ -1,16 +1,17 @@
 /** What the panels of the Bench work with: a document, its time, the picture of it, and what is chosen. One for each shot that is opened. */
-import type { Bundle, Pass, Selection, ShotDocument, ShotView } from "../api/types";
+import type { Bundle, Command, Pass, Selection, ShotDocument, ShotView } from "../api/types";
 import { Choice } from "./choice";
 import { Document, type Answer, type Path } from "./document";
 import { Pins } from "./pins";
-import { bundlesOf, passesOf, selectionsOf, type Around, type Looking, type Scene } from "./scene";
+import { bundlesOf, passesOf, selectionsOf, type Around, type Film, type Looking, type Scene } from "./scene";
 import { Stage } from "./stage/stage";
+import { beforeOf, wantOf, type Want } from "./stage/want";
 import { Target } from "./target";
 import { rateOf, Timeline } from "./timeline";
 
 const TIME: ReadonlySet<string> = new Set(["frame", "playing", "speed", "loop", "sound", "reached", "ready", "rendering", "stretch"]);
 
-export class Engine implements Scene {
+export class Engine implements Scene, Film {
   readonly timeline: Timeline;
   readonly stage: Stage;
   readonly choice: Choice;
@@ -26,7 +27,7 @@ export class Engine implements Scene {
   ) {
     const { facts } = document.view.footage;
     const kept = before?.now;
-    this.timeline = new Timeline({ length: facts.length, rate: rateOf(facts.rate), ends: () => document.shown }, kept ? { loop: kept.loop, sound: kept.sound } : {});
+    this.timeline = new Timeline({ length: () => facts.length, rate: () => rateOf(facts.rate), ends: () => document.shown }, kept ? { loop: kept.loop, sound: kept.sound } : {});
     this.stage = new Stage(() => this, kept ? { scope: kept.scope } : {});
     this.choice = new Choice(document.shown, kept ? { patch: kept.patch } : {});
     this.target = new Target(this, "look");
@@ -85,6 +86,28 @@ export class Engine implements Scene {
   }
   get selection(): Selection | null {
     return this.selections.find((s) => s.id === this.now.selectionId) ?? null;
+  }
+
+  get path() {
+    return `/api/shots/${this.view.shot.id}`;
+  }
+  get size() {
+    const { width, height } = this.view.footage.facts;
+    return { width, height };
+  }
+  get heard() {
+    const { id, facts } = this.view.footage;
+    return facts.sound ? `/api/footage/${id}/sound.webm` : null;
+  }
+  want(width: number): Want {
+    return wantOf(this, width);
+  }
+  before(want: Want): Want {
+    return beforeOf(want, this.now.against);
+  }
+  lit(): { command: Command; selection: string } | null {
+    const { lit } = this.now;
+    return lit && { command: { do: "add", target: this.target.of("selections"), value: lit }, selection: lit.id };
   }
 
   /** Go to a frame. What was typed or stepped belongs to the one that is left. */

@@ -1,8 +1,11 @@
 /** The engine as its parts see it: what the stage draws, and what targets write to. */
-import type { Bundle, Catalogue, Pass, Selection, Shape, ShotDocument, ShotView, TrackFrame } from "../api/types";
+import type { StoreApi } from "zustand/vanilla";
+
+import type { Bundle, Catalogue, Command, Pass, Selection, Shape, ShotDocument, ShotView, TrackFrame } from "../api/types";
 import type { Choice, ChoiceState } from "./choice";
-import type { Document } from "./document";
+import type { AnyView, Document, DocumentState } from "./document";
 import type { StageState } from "./stage/state";
+import type { Want } from "./stage/want";
 import type { Timeline, TimelineState } from "./timeline";
 
 /** How something is said to the person at the screen; errors stay until closed. */
@@ -22,6 +25,25 @@ export type Around = {
   /** What was copied, for any shot. */
   pocket: { put: (text: string) => void };
 };
+
+/** What the stage draws: pictures of a document, over time. path: where the server has them; heard: where its sound is. */
+export interface Film {
+  readonly document: { state: StoreApi<DocumentState<AnyView>> };
+  readonly timeline: Timeline;
+  readonly choice: { state: { subscribe(listener: () => void): () => void } };
+  readonly around: Around;
+  readonly now: TimelineState & StageState;
+  readonly path: string;
+  readonly size: { width: number; height: number };
+  readonly heard: string | null;
+  put(change: Partial<TimelineState & StageState>): void;
+  /** What is to be seen now, at a width. */
+  want(width: number): Want;
+  /** What that is compared with. */
+  before(want: Want): Want;
+  /** A selection of the moment whose pixels are hatched. */
+  lit(): { command: Command; selection: string } | null;
+}
 
 export type Looking = TimelineState & StageState & ChoiceState;
 

@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest";
 import type { Take } from "../api/types";
 import { beside, nextName } from "./takes";
 
-const take = (name: string, revision: number, created: string): Take => ({ id: name, shot_id: "s", name, revision, created });
+const take = (name: string, revision: number, created: string): Take => ({ id: name, document_id: "s", name, revision, created });
 const TAKES = [take("Late", 9, "2026-11-26T10:00:00"), take("Early", 4, "2026-11-26T08:00:00"), take("Middle", 7, "2026-11-26T09:00:00")];
 
 describe("takes", () => {

@@ -27,19 +27,15 @@ export const rateOf = (rate: string) => {
 };
 
 /** What time is made of. ends: the in and the out, which are edited. */
-export type Time = { length: number; rate: number; ends: () => { first: number; last: number } };
+export type Time = { length: () => number; rate: () => number; ends: () => { first: number; last: number } };
 
 export class Timeline {
   readonly state: StoreApi<TimelineState>;
-  readonly length: number;
-  readonly rate: number;
 
   constructor(
     private time: Time,
     kept: Partial<TimelineState> = {},
   ) {
-    this.length = time.length;
-    this.rate = time.rate;
     const { first, last } = time.ends();
     this.state = createStore<TimelineState>(() => ({
       frame: Math.round(first + (last - first) * 0.4),
@@ -55,6 +51,12 @@ export class Timeline {
     }));
   }
 
+  get length() {
+    return this.time.length();
+  }
+  get rate() {
+    return this.time.rate();
+  }
   get ends() {
     return this.time.ends();
   }

@@ -1,32 +1,37 @@
 /** Playing, going about in time, and its ends. */
 import type { Engine } from "./engine";
 import { nextKeyframe } from "./keyframes";
+import type { StageState } from "./stage/state";
+import type { TimelineState } from "./timeline";
 import { zoomed } from "./timespan";
 
 const FASTEST = 4;
 
-export function togglePlay(engine: Engine) {
+/** Whatever plays: a shot, or the reel. */
+type Playable = Pick<Engine, "timeline" | "stage" | "around"> & { now: TimelineState & StageState; put(change: Partial<TimelineState>): void };
+
+export function togglePlay(engine: Playable) {
   engine.around.settle();
   if (engine.now.playing) engine.stage.pause();
   else engine.stage.play(1);
 }
 
 /** Render what is missing between in and out, then play it; again it is given up. */
-export function renderThenPlay(engine: Engine) {
+export function renderThenPlay(engine: Playable) {
   engine.around.settle();
   if (engine.now.rendering) engine.stage.stopFilling();
   else engine.stage.fill();
 }
 
 /** Play backwards or forwards; again doubles the speed. */
-export function shuttle(engine: Engine, direction: 1 | -1) {
+export function shuttle(engine: Playable, direction: 1 | -1) {
   engine.around.settle();
   const { playing, speed } = engine.now;
   const same = playing && Math.sign(speed) === direction;
   engine.stage.play(same ? Math.min(Math.abs(speed) * 2, FASTEST) * direction : direction);
 }
 
-export function stopPlaying(engine: Engine) {
+export function stopPlaying(engine: Playable) {
   if (engine.now.playing) engine.stage.pause();
 }
 
@@ -50,7 +55,7 @@ export function toKeyframe(engine: Engine, direction: 1 | -1) {
 }
 
 /** Time around the playhead, closer or further away. */
-export function zoomTime(engine: Engine, factor: number) {
+export function zoomTime(engine: Playable, factor: number) {
   const { stretch, frame } = engine.now;
   const { last } = engine.timeline;
   engine.put({ stretch: zoomed(stretch ?? { from: 0, to: last }, last, frame, factor) });

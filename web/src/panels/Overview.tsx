@@ -1,13 +1,13 @@
 import { useRef, type KeyboardEvent, type PointerEvent } from "react";
 
 import { kept, LEAST, panned, type Stretch } from "../engine/timespan";
-import { useEngine, useTime } from "./engine";
+import { useTime, useTimed } from "./engine";
 
 type Part = "from" | "to" | "both";
 
 /** All of the shot's time, and the part of it that the ruler shows: drag it to pan, its ends to zoom; a double-click shows all. */
 export function Overview() {
-  const engine = useEngine();
+  const engine = useTimed();
   const last = Math.max(1, engine.timeline.last);
   const stretch = useTime((s) => s.stretch) ?? { from: 0, to: last };
   const box = useRef<HTMLDivElement>(null);

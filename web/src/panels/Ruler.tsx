@@ -6,7 +6,7 @@ import { Curve } from "./Curve";
 import { Overview } from "./Overview";
 import { endCommands, setEnd } from "../engine/transport";
 import { useLayout } from "./app";
-import { useDocument, useEngine, useStage, useTime, useView } from "./engine";
+import { useDocument, useEngine, useStage, useTime, useTimed, useView } from "./engine";
 import { useDrag } from "../ui/drag";
 import { useSize } from "../ui/size";
 
@@ -14,7 +14,7 @@ const CLOSER = 1.0016; // per pixel of wheel
 
 /** The stretch of time that is shown, over the width of an element. */
 export function useSpan(box: RefObject<HTMLElement | null>, less = 0): Span {
-  const last = Math.max(1, useEngine().timeline.last);
+  const last = Math.max(1, useTimed().timeline.last);
   const stretch = useTime((s) => s.stretch);
   const { width } = useSize(box, { width: 800 + less, height: 0 });
   return { from: stretch?.from ?? 0, to: stretch?.to ?? last, width: width - less };
@@ -22,7 +22,7 @@ export function useSpan(box: RefObject<HTMLElement | null>, less = 0): Span {
 
 /** The wheel over a stretch of time: zooms where the pointer is; sideways or with Shift it pans. `must`: only with Ctrl or Shift held. */
 export function useWheel(box: RefObject<HTMLElement | null>, span: Span, left: number, must = false) {
-  const engine = useEngine();
+  const engine = useTimed();
   useEffect(() => {
     const element = box.current!;
     const wheel = (e: WheelEvent) => {
@@ -93,8 +93,8 @@ export function RulerLine() {
 }
 
 /** The pointer on time takes the playhead along. */
-function useScrub(box: RefObject<HTMLElement | null>, span: Span) {
-  const engine = useEngine();
+export function useScrub(box: RefObject<HTMLElement | null>, span: Span) {
+  const engine = useTimed();
   const scrubbing = useRef(false);
   const at = (e: PointerEvent) => Math.round(frameAt(span, e.clientX - box.current!.getBoundingClientRect().left));
   const over = () => (scrubbing.current = false);
@@ -107,7 +107,7 @@ function useScrub(box: RefObject<HTMLElement | null>, span: Span) {
   return { at, handlers: { onPointerDown: down, onPointerMove: (e: PointerEvent) => scrubbing.current && engine.go(at(e)), onPointerUp: over, onPointerCancel: over } };
 }
 
-function Marks({ span, rate }: { span: Span; rate: number }) {
+export function Marks({ span, rate }: { span: Span; rate: number }) {
   const x = (n: number) => xOf(span, n);
   const step = stepsAt(rate).find((s) => s * perFrame(span) > 74) ?? 600 * Math.round(rate);
   const begin = Math.ceil(span.from / step);
@@ -180,9 +180,9 @@ function Film({ span }: { span: Span }) {
 }
 
 /** The line at the frame on screen, with its timecode. It alone is drawn anew with every frame. */
-function Playhead({ span, rate }: { span: Span; rate: number }) {
+export function Playhead({ span, rate }: { span: Span; rate: number }) {
   const frame = useTime((s) => s.frame);
-  const { last } = useEngine().timeline;
+  const { last } = useTimed().timeline;
   const x = xOf(span, frame);
   return (
     <div role="slider" tabIndex={0} aria-label="Playhead" aria-valuenow={frame} aria-valuemin={0} aria-valuemax={last} aria-valuetext={`frame ${frame}, ${timecode(frame, rate)}`} className="group outline-none">

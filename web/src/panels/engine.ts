@@ -18,6 +18,9 @@ import type { StageState } from "../engine/stage/state";
 const SETTLE = 160; // ms
 
 export const EngineContext = createContext<Engine | null>(null);
+/** Whatever has time and a picture: a shot on the Bench, or the reel. */
+export type Timed = Pick<Engine, "timeline" | "stage" | "around"> & { go(frame: number): void; put(change: Partial<TimelineState & StageState>): void; now: TimelineState & StageState };
+export const TimedContext = createContext<Timed | null>(null);
 export const TracksContext = createContext<Tracks | null>(null);
 
 /** The engine of the shot on the Bench. */
@@ -27,9 +30,16 @@ export function useEngine(): Engine {
   return engine;
 }
 
+/** What has time and a picture around a panel: the reel in its room, else the shot on the Bench. */
+export function useTimed(): Timed {
+  const [timed, engine] = [useContext(TimedContext), useContext(EngineContext)];
+  if (!timed && !engine) throw new Error("Nothing that has time is open.");
+  return (timed ?? engine)!;
+}
+
 export const useDoc = <T>(pick: (s: DocumentState) => T): T => useStore(useEngine().document.state, pick);
-export const useTime = <T>(pick: (s: TimelineState) => T): T => useStore(useEngine().timeline.state, pick);
-export const useStage = <T>(pick: (s: StageState) => T): T => useStore(useEngine().stage.state, pick);
+export const useTime = <T>(pick: (s: TimelineState) => T): T => useStore(useTimed().timeline.state, pick);
+export const useStage = <T>(pick: (s: StageState) => T): T => useStore(useTimed().stage.state, pick);
 export const useChoice = <T>(pick: (s: ChoiceState) => T): T => useStore(useEngine().choice.state, pick);
 export const usePins = <T>(pick: (s: PinsState) => T): T => useStore(useEngine().pins.state, pick);
 

@@ -12,6 +12,7 @@ import { Menu } from "../ui/menu";
 import type { Engine } from "../engine/engine";
 import { EngineContext } from "../panels/engine";
 import { BenchActions, BenchTitle } from "./BenchBar";
+import { ReelActions, ReelStoring } from "./ReelBar";
 import { Shortcuts } from "./Shortcuts";
 import { useStart } from "./Start";
 import { setTheme, theme } from "./theme";
@@ -54,7 +55,7 @@ const useMaybe = <S, T>(store: StoreApi<S> | undefined, pick: (s: S) => T): T | 
 /** The window's title says what is open. */
 function useTitle(engine: Engine | null, project: string | undefined) {
   const { pathname } = useLocation();
-  const room = pathname.endsWith("/footage") ? "Footage" : pathname.endsWith("/exports") ? "Exports" : "Bench";
+  const room = pathname.endsWith("/footage") ? "Footage" : pathname.endsWith("/exports") ? "Exports" : pathname.endsWith("/reel") ? "Reel" : "Bench";
   const shot = useMaybe(engine?.document.state, (s) => s.view.shot.name);
   useEffect(() => {
     document.title = [shot ?? project, room, "Wenditas"].filter(Boolean).join(" · ");
@@ -65,11 +66,13 @@ function TopBar({ engine }: { engine: Engine | null }) {
   const { projectId, shotId } = useParams();
   const { pathname } = useLocation();
   const { data } = useProject(projectId);
+  const reel = useStore(useApp().cut, (s) => s.reel);
   const lastShot = shotId ?? localStorage.getItem(`wenditas-shot-${projectId}`) ?? undefined;
   const shot = data?.shots.find((s) => s.id === lastShot) ?? data?.shots[0];
   const rooms = [
     { name: "Footage", to: `/projects/${projectId}/footage` },
     { name: "Bench", to: shot ? `/projects/${projectId}/shots/${shot.id}` : `/projects/${projectId}/bench` },
+    { name: "Reel", to: `/projects/${projectId}/reel` },
     { name: "Exports", to: `/projects/${projectId}/exports` },
   ];
   const onBench = pathname.includes("/shots/");
@@ -90,9 +93,10 @@ function TopBar({ engine }: { engine: Engine | null }) {
           );
         })}
       </nav>
-      <div className="flex min-w-0 flex-1 items-center px-4">{engine ? <BenchTitle /> : <span className="truncate text-quiet">{data?.project.name}</span>}</div>
+      <div className="flex min-w-0 flex-1 items-center px-4">{engine ? <BenchTitle /> : <span className="truncate text-quiet">{data?.project.name}</span>}{reel && <ReelStoring reel={reel} />}</div>
       <div className="flex items-center gap-2 pr-3">
         {engine && <BenchActions />}
+        {reel && <ReelActions reel={reel} />}
         <ProjectMenu />
       </div>
     </header>

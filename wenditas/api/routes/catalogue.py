@@ -7,6 +7,7 @@ from wenditas import __version__
 from wenditas.api.models import Catalogue, KeyInfo, StarterInfo, TreatmentInfo
 from wenditas.api.services import Shared
 from wenditas.core.colour.blend import BLENDS
+from wenditas.core.film.document import ReelItem, ReelJoin, ReelSpan, ReelTrack
 from wenditas.core.look.document import Pass
 from wenditas.core.params import describe
 from wenditas.core.select.clean import Cleaning
@@ -52,6 +53,10 @@ def catalogue() -> Catalogue:
         amount=amount,
         cleaning=describe(Cleaning),
         shape=describe(Shape),
+        reel_item=describe(ReelItem),
+        reel_join=describe(ReelJoin),
+        reel_span=describe(ReelSpan),
+        reel_track=describe(ReelTrack),
         version=__version__,
     )
 

@@ -42,10 +42,29 @@ def start(services: Shared, shot_id: str, request: ExportRequest) -> ExportView:
 @router.post("/api/shots/{shot_id}/exports/estimate")
 def estimated(services: Shared, shot_id: str, request: ExportRequest) -> EstimateView:
     """How large such an export would be, and how long it would take: some frames of it are exported and measured."""
-    job = job_for(services.nodes, shot_id, request.revision, request.options)
+    return _estimated(services, shot_id, request)
+
+
+def _estimated(services: Services, id: str, request: ExportRequest) -> EstimateView:
+    job = job_for(services.reels, id, request.revision, request.options)
     found = estimate(job, services.library.folder / "cache")
     width, height = job.node.size
     return EstimateView(frames=job.last - job.first + 1, width=width, height=height, bytes=found.bytes, seconds=found.seconds)
+
+
+@router.post("/api/reels/{reel_id}/exports")
+def start_reel(services: Shared, reel_id: str, request: ExportRequest) -> ExportView:
+    """Export a whole reel as H.264 MP4."""
+    job = job_for(services.reels, reel_id, request.revision, request.options)
+    row = exports.add_export(services.db, reel_id, request.revision, request.name or "Reel", request.options.model_dump(), job.node.length)
+    services.exports.submit(row.id)
+    return export_view(services, row)
+
+
+@router.post("/api/reels/{reel_id}/exports/estimate")
+def estimated_reel(services: Shared, reel_id: str, request: ExportRequest) -> EstimateView:
+    """How large such an export would be, and how long it would take: some frames of it are exported and measured."""
+    return _estimated(services, reel_id, request)
 
 
 @router.post("/api/exports/{export_id}/cancel")

@@ -16,7 +16,7 @@ from wenditas.api.services import Services, Shared
 from wenditas.api.views import footage_view
 from wenditas.core.errors import DiskFull, NotFound, TooLarge
 from wenditas.core.measure.census import Up
-from wenditas.media.sound import playable_copy
+from wenditas.media.sound import peaks, playable_copy
 from wenditas.project.library import Taken
 from wenditas.render.request import Request
 from wenditas.render.scopes import CENSUS_WIDTH
@@ -167,3 +167,15 @@ def census(services: Shared, footage_id: str, frame: int, up: Up = "lightness", 
     """The frame's own colours, hue across, lightness or chroma up."""
     request = Request(node=services.library.node(footage_id), frame=frame, width=CENSUS_WIDTH)
     return by_content(f"{services.pictures.key(request)} {up}", if_none_match, "image/png", lambda: services.scopes.census(request, up))
+
+
+@router.get("/api/footage/{footage_id}/peaks", response_class=FileResponse)
+def wave(services: Shared, footage_id: str) -> FileResponse:
+    """How loud the sound is, aligned with the first frame: a byte for each fiftieth of a second."""
+    row = footage.footage(services.db, footage_id)
+    facts = services.library.facts(footage_id)
+    if facts.sound is None:
+        raise NotFound("This footage has no sound.")
+    source, start = services.library.media_path(row), services.nodes.sound_start(footage_id, 0)
+    path = services.library.cached_file(f"peaks-{footage_id}.bin", lambda part: part.write_bytes(peaks(source, start, facts.seconds)) and None)
+    return FileResponse(path, media_type="application/octet-stream", headers={"cache-control": "private, max-age=31536000, immutable"})

@@ -1,7 +1,7 @@
-"""The live channel of a shot: overrides up, pictures down; the newest wins, the stale are dropped.
+"""The live channel of a shot or a reel: overrides up, pictures down; the newest wins, the stale are dropped.
 
 Up (JSON):   {"kind": "look" | "before" | "pixel" | "play", "id", "revision", "commands", "frame", "width", "view", "selection",
-              "upto", "alone", "x", "y", "scope", "of"}
+              "upto", "alone", "without", "part", "x", "y", "scope", "of"}
              a "play" with "bare" is rendered and answered without its picture
              {"kind": "clear"}                          forget the queue of "play" requests
              {"kind": "ready", ..., "first", "last", "every"}  which frames of that view are rendered; the others are, when nothing else is to be done
@@ -18,27 +18,27 @@ import struct
 import threading
 from collections import deque
 from collections.abc import Callable
-from typing import Literal, TypeVar
+from typing import Any, Literal, TypeVar
 
 from fastapi import APIRouter, WebSocket, WebSocketDisconnect
 from pydantic import BaseModel, Field, ValidationError
 
 from wenditas.api.services import Services, Shared
+from wenditas.api.subjects import ReelSubject, ShotSubject, Subject
 from wenditas.core.errors import WenditasError
-from wenditas.core.film import Shot
 from wenditas.core.look.commands import Command
-from wenditas.core.look.document import Look, alone
 from wenditas.core.look.plan import View
 from wenditas.core.measure.scopes import Scope
+from wenditas.project.reels import Without
 from wenditas.render.ahead import Played
 from wenditas.render.giving_up import until
 from wenditas.render.request import FULL, Request
 from wenditas.render.scopes import Of
-from wenditas.store import shots
 
 R = TypeVar("R")
 router = APIRouter()
 log = logging.getLogger(__name__)
+AHEAD = 1.5  # seconds before which decoders are in place
 MOST_QUEUED, MOST_TEXT = 64, 4 << 20
 QUIET, PAUSE = 0.8, 0.15  # seconds of quiet before anything is rendered ahead; between two looks whether it is quiet
 ORDER = ("look", "before", "pixel", "ready")  # which of the waiting single requests is answered first
@@ -65,25 +65,32 @@ class Ask(BaseModel):
     first: int = Field(0, ge=0)
     last: int = Field(0, ge=0)
     bare: bool = False
+    without: Without | None = None
+    part: str | None = None
 
 
 class Channel:
     """One page's live channel: a place for each kind of single request, a queue for playback, and rendering ahead while idle."""
 
-    def __init__(self, socket: WebSocket, services: Services, shot_id: str) -> None:
-        self.socket, self.services, self.shot_id = socket, services, shot_id
-        row = shots.shot(services.db, shot_id)
-        self.footage_id, self.facts = row.footage_id, services.library.facts(row.footage_id)
-        services.proxies.want(self.footage_id, self.facts)
+    def __init__(self, socket: WebSocket, services: Services, subject: Subject) -> None:
+        self.socket, self.services, self.subject = socket, services, subject
+        self._prepared: set[str] = set()
+        self._prepare()
         self._newest: dict[str, Ask] = {}
         self._queue: deque[Ask] = deque(maxlen=MOST_QUEUED)
         self._decoded: asyncio.Queue[Ask] = asyncio.Queue(maxsize=1)
         self._work = asyncio.Condition()
-        self._alone: tuple[tuple[int, str] | None, Look] = (None, Look())
-        self._node: Shot | None = None  # of the last message: the same object for the same look
         self._sending = asyncio.Lock()
         self._ahead: Ask | None = None  # the view to render ahead
         self._closed = threading.Event()
+        self._preparing: asyncio.Future[None] | None = None
+
+    def _prepare(self) -> None:
+        """Have preview copies made of what is shown, where it is large."""
+        for id in self.subject.footage():
+            if id not in self._prepared:
+                self._prepared.add(id)
+                self.services.proxies.want(id, self.services.library.facts(id))
 
     def close(self) -> None:
         """The page has gone: what is being rendered for it is given up."""
@@ -133,9 +140,17 @@ class Channel:
             async with self._work:
                 await self._work.wait_for(lambda: bool(self._queue))
                 ask = self._queue.popleft()
+            if self._preparing is None or self._preparing.done():
+                self._preparing = asyncio.ensure_future(self._prepared_ahead(ask))
             with contextlib.suppress(Exception):  # said when it is rendered
                 await self._in_thread(self._decode, ask)
             await self._decoded.put(ask)
+
+    async def _prepared_ahead(self, ask: Ask) -> None:
+        """Have the decoders in place for what comes in a while, beyond a cut perhaps."""
+        with contextlib.suppress(Exception):
+            later = ask.model_copy(update={"frame": min(ask.frame + round(AHEAD * float(self.subject.rate)), self.subject.length - 1)})
+            await self._in_thread(lambda a: self.services.pictures.prepare(self._quick(a, "play"), "play"), later)
 
     async def serve_queue(self) -> None:
         """Answer playback requests."""
@@ -146,7 +161,7 @@ class Channel:
         """While nothing else is to be done, render the frames that the page would play next."""
         while True:
             await asyncio.sleep(PAUSE)
-            if self._ahead is None or self.services.bustle.quiet_for() < QUIET or self.services.proxies.coming(self.footage_id):
+            if self._ahead is None or self.services.bustle.quiet_for() < QUIET or any(map(self.services.proxies.coming, self._prepared)):
                 continue
             ask, self._ahead = self._ahead, None
             with contextlib.suppress(Exception):  # said when it is shown
@@ -166,7 +181,7 @@ class Channel:
         except WenditasError as error:
             answer = json.dumps({"kind": "error", "id": ask.id, "message": str(error)})
         except Exception:  # whatever it is, the channel goes on
-            log.exception("frame %d of shot %s", ask.frame, self.shot_id)
+            log.exception("frame %d of %s", ask.frame, type(self.subject).__name__)
             answer = json.dumps({"kind": "error", "id": ask.id, "message": "This picture could not be rendered."})
         async with self._sending:
             if isinstance(answer, bytes):
@@ -174,35 +189,12 @@ class Channel:
             else:
                 await self.socket.send_text(answer)
 
-    def _look(self, ask: Ask) -> Look:
-        """The look a message is about: of a revision, or with commands that are not stored."""
-        loaded = self.services.documents.load(self.shot_id, ask.revision)
-        if ask.commands:
-            look = self.services.documents.with_commands(self.shot_id, loaded, ask.commands).look
-            return alone(look, ask.alone) if ask.alone else look
-        if ask.alone is None:
-            return loaded.document.look
-        # The same look for the same words, so that what is known of it is found again.
-        kept, found = self._alone
-        if kept != (ask.revision, ask.alone):
-            found = alone(loaded.document.look, ask.alone)
-            self._alone = (ask.revision, ask.alone), found
-        return found
-
-    def _request(self, ask: Ask) -> Request:
-        look = self._look(ask)
-        node = self._node
-        if node is None or node.look is not look:
-            node = self._node = self.services.nodes.shot(self.footage_id, look)
-        frame = min(ask.frame, self.facts.length - 1)
-        return Request(node=node, frame=frame, width=ask.width, view=ask.view, selection=ask.selection, upto=ask.upto)
-
     def _quick(self, ask: Ask, purpose: str) -> Request:
-        return self.services.pictures.quick(self._request(ask), purpose)
+        return self.services.pictures.quick(self.subject.request(ask), purpose)
 
     def _played(self, ask: Ask) -> Played:
         request = self._quick(ask, "play")
-        return Played(lambda frame: request.but(frame=frame), ask.first, min(ask.last, self.facts.length - 1), ask.frame, ask.scope, ask.of, ask.every)
+        return Played(lambda frame: request.but(frame=frame), ask.first, min(ask.last, self.subject.length - 1), ask.frame, ask.scope, ask.of, ask.every)
 
     def _decode(self, ask: Ask) -> None:
         with self.services.bustle.working(), self.services.live.working():
@@ -212,15 +204,21 @@ class Channel:
         if ask.kind == "ready":
             self._ahead = ask
             played, scopes = self._played(ask), self.services.scopes
-            proxy = self.services.proxies.state(self.footage_id, self.facts).model_dump()
-            more = next(played.missing(scopes, float(self.facts.frame_rate)), None) is not None
+            self._prepare()
+            proxy = self._copies()
+            more = next(played.missing(scopes, float(self.subject.rate)), None) is not None
             return json.dumps({"kind": "ready", "id": ask.id, "stretches": played.ready(scopes), "more": more, "proxy": proxy})
         with self.services.bustle.working(), self.services.live.working():
             return self._rendered(ask)
 
+    def _copies(self) -> dict[str, Any]:
+        """How far preview copies are: of the first piece of footage that still waits for its own."""
+        states = [self.services.proxies.state(id, self.services.library.facts(id)).model_dump() for id in self._prepared]
+        return next((s for s in states if s["state"] in ("waiting", "making")), states[0] if states else {"state": "none", "done": 0})
+
     def _rendered(self, ask: Ask) -> bytes | str:
         if ask.kind == "pixel":
-            return json.dumps({"kind": "pixel", "id": ask.id, **self.services.scopes.report(self._request(ask), ask.x, ask.y)})
+            return json.dumps({"kind": "pixel", "id": ask.id, **self.services.scopes.report(self.subject.request(ask), ask.x, ask.y)})
         purpose = "play" if ask.kind == "play" else "live"
         picture, scope = self.services.scopes.shown(self._quick(ask, purpose), purpose, ask.scope, ask.of)
         return _framed(ask, ask.kind, b"" if ask.bare else picture, b"" if ask.bare else scope)
@@ -234,7 +232,7 @@ class Channel:
         """Render frames ahead until somebody wants something, or the page goes away. Whether there may be more to do."""
         played = self._played(ask)
         with until(self._closed.is_set):
-            for frame in played.missing(self.services.scopes, float(self.facts.frame_rate)):
+            for frame in played.missing(self.services.scopes, float(self.subject.rate)):
                 if self.services.bustle.quiet_for() < QUIET or self._ahead is not None:
                     return True
                 played.render(self.services.scopes, frame)
@@ -250,9 +248,19 @@ def _framed(ask: Ask, kind: str, picture: bytes, scope: bytes) -> bytes:
 @router.websocket("/api/shots/{shot_id}/live")
 async def live(socket: WebSocket, services: Shared, shot_id: str) -> None:
     """Open the live channel of a shot."""
+    await _serve(socket, services, lambda: ShotSubject(services, shot_id))
+
+
+@router.websocket("/api/reels/{reel_id}/live")
+async def live_reel(socket: WebSocket, services: Shared, reel_id: str) -> None:
+    """Open the live channel of a reel."""
+    await _serve(socket, services, lambda: ReelSubject(services, reel_id))
+
+
+async def _serve(socket: WebSocket, services: Services, subject: Callable[[], Subject]) -> None:
     await socket.accept()
     try:
-        channel = Channel(socket, services, shot_id)
+        channel = Channel(socket, services, subject())
     except WenditasError as error:
         await socket.close(1008, str(error)[:120])
         return

@@ -24,6 +24,7 @@ from wenditas.render.giving_up import checking
 from wenditas.render.request import FULL, Request
 from wenditas.store import footage, history, shots
 from wenditas.store.database import new_id
+from wenditas.store.shots import ShotRow
 
 router = APIRouter(tags=["shots"])
 
@@ -121,6 +122,16 @@ def rename(services: Shared, shot_id: str, request: NameRequest) -> ShotView:
 def _project_changed(services: Services, shot_id: str) -> None:
     row = footage.footage(services.db, shots.shot(services.db, shot_id).footage_id)
     services.hub.publish(kind="project", id=row.project_id)
+
+
+@router.post("/api/shots/{shot_id}/copy")
+def copy(services: Shared, shot_id: str, request: NameRequest) -> ShotRow:
+    """Another shot of the same footage, which begins with the look, in and out of this one."""
+    row = shots.shot(services.db, shot_id)
+    document = services.documents.load(shot_id).document
+    made = services.documents.new_shot(row.footage_id, request.name, document.look, (document.first, document.last))
+    _project_changed(services, shot_id)
+    return made
 
 
 @router.delete("/api/shots/{shot_id}", status_code=204)

@@ -48,7 +48,7 @@ def save(services: Shared, shot_id: str, request: TakeRequest) -> TakeRow:
 def rename(services: Shared, take: str, request: NameRequest) -> TakeRow:
     """Give a take another name."""
     row = store.rename_take(services.db, take, request.name)
-    _changed(services, row.shot_id)
+    _changed(services, row.document_id)
     return row
 
 
@@ -56,11 +56,11 @@ def rename(services: Shared, take: str, request: NameRequest) -> TakeRow:
 def remove(services: Shared, take: str) -> None:
     """Remove a take; `restore` brings it back."""
     store.set_removed(services.db, take, True)
-    _changed(services, store.take(services.db, take).shot_id)
+    _changed(services, store.take(services.db, take).document_id)
 
 
 @router.post("/api/takes/{take}/restore", status_code=204)
 def restore(services: Shared, take: str) -> None:
     """Bring a removed take back."""
     store.set_removed(services.db, take, False)
-    _changed(services, store.take(services.db, take).shot_id)
+    _changed(services, store.take(services.db, take).document_id)

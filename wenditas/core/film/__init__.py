@@ -1,12 +1,31 @@
 """Moving pictures made of others: nodes that say what is shown, and `render`, the one way to a picture."""
 
 from wenditas.core.film.keys import Keys
-from wenditas.core.film.nodes import Footage, Inlaid, Join, Node, Placed, Reveal, Sequence, Shot, Span, all_within, footage_at, noise_under, parse_node
-from wenditas.core.film.reel import Item, Joint, Laid, Reel
+from wenditas.core.film.nodes import (
+    Accompanied,
+    Blank,
+    Footage,
+    Inlaid,
+    Join,
+    Node,
+    Placed,
+    Reveal,
+    Sequence,
+    Shot,
+    Span,
+    all_within,
+    footage_at,
+    noise_under,
+    parse_node,
+)
+from wenditas.core.film.reel import Item, Joint, Laid, Overlap, Reel, SoundTrack
 from wenditas.core.film.render import Memo, Sources, TooHeavy, render, size_of
-from wenditas.core.film.sound import Heard, sound
+from wenditas.core.film.sound import Fade, Heard, sound
 
 __all__ = [
+    "Accompanied",
+    "Blank",
+    "Fade",
     "Footage",
     "Heard",
     "Inlaid",
@@ -17,11 +36,13 @@ __all__ = [
     "Laid",
     "Memo",
     "Node",
+    "Overlap",
     "Placed",
     "Reel",
     "Reveal",
     "Sequence",
     "Shot",
+    "SoundTrack",
     "Sources",
     "Span",
     "TooHeavy",

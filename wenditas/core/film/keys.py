@@ -9,7 +9,7 @@ from typing import Any
 from cachetools import LRUCache
 from pydantic import BaseModel
 
-from wenditas.core.film.nodes import Footage, Join, Node, Placed, Shot, Span
+from wenditas.core.film.nodes import Accompanied, Blank, Footage, Join, Node, Placed, Shot, Span
 from wenditas.core.look.animate import lane_value
 from wenditas.core.look.document import Bundle, Look, Pass
 from wenditas.core.look.plan import View, active, params_of
@@ -45,10 +45,14 @@ class Keys:
         frame = min(max(frame, 0), node.length - 1)
         if isinstance(node, Footage):
             return _digest(self.engine, node.content, node.fps, node.noise, 0 if node.still else frame)
+        if isinstance(node, Blank):
+            return _digest(self.engine, node.width, node.height, node.colour)
+        if isinstance(node, Accompanied):
+            return self.of(node.of, frame)
         if isinstance(node, Shot):
             return self.look_key(node, node.first + frame, view, selection, upto)
         if isinstance(node, Placed):
-            return _digest(self._static(node, {"of"}), self.of(node.of, node.shown(frame)))
+            return _digest(self._static(node, {"of", "heard", "gain", "rise", "fall"}), self.of(node.of, node.shown(frame)))
         if isinstance(node, Join):
             a, b = node.sides(frame)
             at = frame if node.reveal is None else [frame, a if node.reveal.of == "outgoing" else b]

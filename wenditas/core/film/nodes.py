@@ -6,6 +6,7 @@ what it shows at a frame is told by `render`, and whether two frames show the sa
 
 from collections.abc import Iterator
 from fractions import Fraction
+from functools import cache, cached_property
 from math import floor
 from typing import Annotated, Any, Literal, Self
 
@@ -23,6 +24,12 @@ Side = Annotated[int, Field(ge=1, le=MOST_SIDE)]
 Rate = Annotated[str, Field(pattern=r"^[1-9][0-9]{0,8}(/[1-9][0-9]{0,8})?$")]
 Frame = Annotated[int, Field(ge=0, le=MOST_FRAMES)]
 Percents = Annotated[tuple[Keyframe, ...], Field(min_length=1, max_length=1000)]
+
+
+@cache
+def rate_of(fps: str) -> Fraction:
+    """A rate that is written as a ratio, as the ratio: read once, since it is asked for again and again."""
+    return Fraction(fps)
 
 
 class Footage(Params):
@@ -50,7 +57,33 @@ class Footage(Params):
     @property
     def rate(self) -> Fraction:
         """Frames a second."""
-        return Fraction(self.fps)
+        return rate_of(self.fps)
+
+    @property
+    def size(self) -> tuple[int, int]:
+        """Width and height in pixels."""
+        return self.width, self.height
+
+
+class Blank(Params):
+    """One colour and silence, for some frames: what stands where there is nothing to show."""
+
+    type: Literal["blank"] = "blank"
+    width: Side
+    height: Side
+    fps: Rate
+    frames: int = Field(ge=1, le=MOST_FRAMES)
+    colour: Colour = "#000000"
+
+    @property
+    def length(self) -> int:
+        """Frames."""
+        return self.frames
+
+    @property
+    def rate(self) -> Fraction:
+        """Frames a second."""
+        return rate_of(self.fps)
 
     @property
     def size(self) -> tuple[int, int]:
@@ -128,7 +161,8 @@ class Placed(Stretched):
     first: the frame of `of` at the frame `ahead` of this node; what lies before it comes before. Each frame shows the one of `of` that is
     nearest in time. fit: all of it (with bars), the frame filled (cropped), or its own size. across, down: where it lies in the room that
     is left, or which part is shown, in percent. Then scaled (percent) and turned (degrees, clockwise) about its middle; mirrored before
-    all that. behind: what is seen where it is not.
+    all that. behind: what is seen where it is not. heard, gain: whether its sound is, and by how many dB louder. rise, fall: the frames
+    between which its sound fades in and out.
     """
 
     type: Literal["placed"] = "placed"
@@ -144,13 +178,17 @@ class Placed(Stretched):
     mirror_across: bool = False
     mirror_down: bool = False
     behind: Colour = "#000000"
+    heard: bool = True
+    gain: float = Field(0, ge=-120, le=24)
+    rise: tuple[Frame, Frame] = (0, 0)
+    fall: tuple[Frame, Frame] = (0, 0)
 
-    @property
+    @cached_property
     def ahead(self) -> int:
         """Frames before the one that shows `first`."""
         return int(self.first * self.rate / self.of.rate)
 
-    @property
+    @cached_property
     def length(self) -> int:
         """Frames."""
         return self.ahead + frames_at((self.of.length - self.first) * self.rate / self.of.rate)
@@ -158,7 +196,7 @@ class Placed(Stretched):
     @property
     def rate(self) -> Fraction:
         """Frames a second."""
-        return Fraction(self.fps)
+        return rate_of(self.fps)
 
     @property
     def size(self) -> tuple[int, int]:
@@ -185,7 +223,7 @@ Grows = Literal["likeness", "outward", "light", "dark"]
 class Reveal(Params):
     """How one node becomes another through a selection on one of them: the hole opens, then it takes all.
 
-    look: holds the selection. of: whose picture it is made from. opens, takes: keyframes in percent, at frames of the join.
+    look: holds the selection. of: whose picture it is made from. opens, takes: keyframes in percent, at thousandths of the join's time.
     grows: in what order the rest goes. edge: how soft that is, in percent of the way.
     """
 
@@ -244,6 +282,7 @@ class Span(Stretched):
     """A look over frames `first` to `last` of another node, which count from 0 for its lanes.
 
     amount: keyframes in percent, at frames of the span; blend: how the treated picture is laid over what is there.
+    rise, fall: over how many frames it comes at its beginning, and goes at its end.
     """
 
     type: Literal["span"] = "span"
@@ -252,6 +291,8 @@ class Span(Stretched):
     look: Look = Look()
     amount: Percents = (Keyframe(frame=0, value=100.0),)
     blend: Blend = "normal"
+    rise: Frame = 0
+    fall: Frame = 0
     files: tuple[str, ...] = ()
     laid: tuple[Inlaid, ...] = ()
 
@@ -260,6 +301,25 @@ class Span(Stretched):
         if not self.first <= self.last < self.of.length:
             raise ValueError(f"frames {self.first} to {self.last} do not lie, in this order, within the {self.of.length} frames of what they are laid over")
         return self
+
+    def faded(self, number: int) -> float:
+        """How far it has come, 0-1, at one of its frames: even steps, of which the first and the last are more than nothing (as a dissolve's are)."""
+        left = self.last - self.first - number
+        return min((number + 1) / (self.rise + 1), (left + 1) / (self.fall + 1), 1.0)
+
+
+class Accompanied(Stretched):
+    """Another node with the sound of footage beside its own.
+
+    at: the frame of the node at which the footage begins, before its first where negative. gain: dB. rise, fall: frames of fading.
+    """
+
+    type: Literal["accompanied"] = "accompanied"
+    by: Footage
+    at: int = Field(0, ge=-MOST_FRAMES, le=MOST_FRAMES)
+    gain: float = Field(0, ge=-120, le=24)
+    rise: Frame = 0
+    fall: Frame = 0
 
 
 class Part(Params):
@@ -288,7 +348,7 @@ class Sequence(Params):
             raise ValueError("the parts of a sequence are of the same size and rate")
         return self
 
-    @property
+    @cached_property
     def length(self) -> int:
         """Frames."""
         return sum(p.last - p.first + 1 for p in self.parts)
@@ -327,7 +387,9 @@ def all_within(node: "Node") -> Iterator["Shot | Span | Footage"]:
     if isinstance(node, Shot | Span):
         for other in node.laid:
             yield from all_within(other.of)
-    if isinstance(node, Shot | Span | Placed):
+    if isinstance(node, Accompanied):
+        yield node.by
+    if isinstance(node, Shot | Span | Placed | Accompanied):
         yield from all_within(node.of)
     elif isinstance(node, Join):
         yield from all_within(node.a)
@@ -346,18 +408,18 @@ def footage_at(node: "Node", frame: int) -> Iterator[tuple[Footage, int]]:
         yield from footage_at(node.of, node.first + frame)
     elif isinstance(node, Placed):
         yield from footage_at(node.of, node.shown(frame))
-    elif isinstance(node, Span):
+    elif isinstance(node, Span | Accompanied):
         yield from footage_at(node.of, frame)
     elif isinstance(node, Join):
         for side, number in zip((node.a, node.b), node.sides(frame), strict=True):
             yield from footage_at(side, number)
-    else:
+    elif not isinstance(node, Blank):
         part, number = node.part_at(frame)
         yield from footage_at(part.of, number)
 
 
-Node = Annotated[Footage | Shot | Placed | Join | Span | Sequence, Field(discriminator="type")]
-for _model in (Stretched, Inlaid, Shot, Placed, Join, Span, Part, Sequence):
+Node = Annotated[Footage | Blank | Shot | Placed | Join | Span | Sequence | Accompanied, Field(discriminator="type")]
+for _model in (Stretched, Inlaid, Shot, Placed, Join, Span, Part, Sequence, Accompanied):
     _model.model_rebuild()
 _NODE: TypeAdapter[Any] = TypeAdapter(Node)
 

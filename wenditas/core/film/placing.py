@@ -17,15 +17,24 @@ def _zoom(node: Placed, size: tuple[int, int]) -> float:
     return fitted * node.scale / 100
 
 
+def _fills(node: Placed) -> bool:
+    """Whether the picture takes all of the frame and lies in it pixel by pixel: their shapes are the same, and it is neither scaled nor turned."""
+    (inner_width, inner_height), (width, height) = node.of.size, node.size
+    fits = node.fit != "own" or node.of.size == node.size
+    return fits and node.scale == 100 and node.turn == 0 and inner_width * height == inner_height * width
+
+
 def inner_size(node: Placed, size: tuple[int, int]) -> tuple[int, int]:
     """`(height, width)` at which the picture is made that is then placed in a frame of `size`: as large as it is seen, at most its own."""
+    if _fills(node) and _zoom(node, size) <= 1:
+        return size
     zoom = min(_zoom(node, size), 1.0)
     width, height = node.of.size
     return max(1, round(height * zoom)), max(1, round(width * zoom))
 
 
 def matrix(node: Placed, inner: tuple[int, int], size: tuple[int, int]) -> Floats:
-    """The matrix `(2, 3)` from pixels of the frame to pixels of the picture placed in it."""
+    """The matrix `(2, 3)` from pixels of the frame to pixels of the picture placed in it, which is mirrored already."""
     height, width = size
     zoom = _zoom(node, size)
     shown = np.array([node.of.size[0] * zoom, node.of.size[1] * zoom])
@@ -34,7 +43,6 @@ def matrix(node: Placed, inner: tuple[int, int], size: tuple[int, int]) -> Float
     turn = np.radians(node.turn)
     per = np.array([inner[1], inner[0]]) / shown
     m = np.diag(per) @ np.array([[np.cos(turn), np.sin(turn)], [-np.sin(turn), np.cos(turn)]])
-    m = np.diag([-1.0 if node.mirror_across else 1.0, -1.0 if node.mirror_down else 1.0]) @ m
     centre = np.array([inner[1], inner[0]]) / 2 - 0.5
     return np.column_stack([m, centre - m @ middle])
 
@@ -45,6 +53,10 @@ def place(node: Placed, picture: Picture, size: tuple[int, int]) -> Picture:
     Source: definition; affine resampling by OpenCV.
     """
     height, width = size
+    if node.mirror_across or node.mirror_down:
+        picture = np.ascontiguousarray(picture[:, :: -1 if node.mirror_down else 1, :: -1 if node.mirror_across else 1])
+    if _fills(node) and picture.shape[1:] == size:
+        return picture
     m = matrix(node, picture.shape[1:], size)
     plain = np.allclose(m[:, :2], np.eye(2)) and np.allclose(m[:, 2], 0) and picture.shape[1:] == size
     if plain:
@@ -60,7 +72,7 @@ def place(node: Placed, picture: Picture, size: tuple[int, int]) -> Picture:
 
 def _coverage(m: Floats, inner: tuple[int, int], size: tuple[int, int]) -> Matte:
     """How much of each pixel of the frame the picture covers, 0-1: its edges fade over one pixel of the frame."""
-    y, x = np.mgrid[0 : size[0], 0 : size[1]].astype(np.float32)
+    x, y = np.arange(size[1], dtype=np.float32)[None, :], np.arange(size[0], dtype=np.float32)[:, None]
     found = np.ones(size, np.float32)
     for row, length in ((m[0], inner[1]), (m[1], inner[0])):
         place = row[0] * x + row[1] * y + row[2]

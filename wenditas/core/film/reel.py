@@ -1,20 +1,25 @@
 """A reel: items in order, their joins and the spans over them; compiled to nodes."""
 
 from collections.abc import Iterator
+from dataclasses import dataclass
 from fractions import Fraction
+from math import floor
 from typing import Any, Self
 
 from pydantic import Field, model_validator
 
 from wenditas.core.colour.blend import Blend
-from wenditas.core.film.nodes import Fit, Frame, Join, Node, Part, Percents, Placed, Rate, Reveal, Sequence, Side, Span, frames_at
+from wenditas.core.film.nodes import Accompanied, Fit, Footage, Frame, Inlaid, Join, Node, Part, Percents, Placed, Rate, Reveal, Sequence, Side, Span, frames_at
 from wenditas.core.look.document import Look
 from wenditas.core.look.lanes import Keyframe
 from wenditas.core.params import Colour, Params
 
 
 class Item(Params):
-    """Frames `first` to `last` of a node in the reel, counted at the node's own rate; and how it lies in the frame (see `Placed`)."""
+    """Frames `first` to `last` of a node in the reel, counted at the node's own rate; how it lies in the frame, and how it is heard (see `Placed`).
+
+    rise, fall: frames of the reel over which its sound fades in and out.
+    """
 
     id: str
     of: Node
@@ -28,6 +33,10 @@ class Item(Params):
     mirror_across: bool = False
     mirror_down: bool = False
     behind: Colour = "#000000"
+    heard: bool = True
+    gain: float = 0
+    rise: Frame = 0
+    fall: Frame = 0
 
 
 class Joint(Params):
@@ -41,7 +50,7 @@ class Joint(Params):
 
 
 class Laid(Params):
-    """A look over frames `first` to `last` of the reel."""
+    """A look over frames `first` to `last` of the reel (see `Span`)."""
 
     id: str
     first: Frame
@@ -49,7 +58,31 @@ class Laid(Params):
     look: Look = Look()
     amount: Percents = (Keyframe(frame=0, value=100.0),)
     blend: Blend = "normal"
+    rise: Frame = 0
+    fall: Frame = 0
     files: tuple[str, ...] = ()
+    laid: tuple[Inlaid, ...] = ()
+
+
+class SoundTrack(Params):
+    """Sound beside the items' own (see `Accompanied`)."""
+
+    of: Footage
+    at: int = 0
+    gain: float = 0
+    rise: Frame = 0
+    fall: Frame = 0
+
+
+@dataclass(frozen=True)
+class Overlap:
+    """A join as it fits its items: `before` and `after` frames of the reel around the cut after an item, of which some are held edge frames."""
+
+    after: str
+    before: int
+    behind: int
+    held_out: int
+    held_in: int
 
 
 class Reel(Params):
@@ -61,6 +94,7 @@ class Reel(Params):
     width: Side
     height: Side
     fps: Rate
+    track: SoundTrack | None = None
 
     @model_validator(mode="after")
     def _check(self) -> Self:
@@ -83,34 +117,62 @@ class Reel(Params):
         return frames_at((item.last - item.first + 1) * Fraction(self.fps) / item.of.rate)
 
     def _placed(self, item: Item) -> Placed:
-        placing: dict[str, Any] = item.model_dump(exclude={"id", "of", "last"})
-        return Placed(of=item.of, width=self.width, height=self.height, fps=self.fps, **placing)
+        placing: dict[str, Any] = item.model_dump(exclude={"id", "of", "last", "rise", "fall"})
+        placed = Placed(of=item.of, width=self.width, height=self.height, fps=self.fps, **placing)
+        begin, end = placed.ahead, placed.ahead + self._frames(item)
+        rise = (begin, begin + item.rise) if item.rise else (0, 0)
+        fall = (max(end - item.fall, 0), end) if item.fall else (0, 0)
+        return placed.model_copy(update={"rise": rise, "fall": fall})
+
+    def overlaps(self) -> list[Overlap]:
+        """The joins as they fit, in order. Where they are longer than their items they are shortened."""
+        joins = {join.after: join for join in self.joins}
+        counts = [self._frames(item) for item in self.items]
+        found, taken = [], 0  # frames at the beginning of the item at hand that the join before it shows
+        for n, item in enumerate(self.items):
+            join, after = joins.get(item.id), 0
+            if join is not None:
+                early = floor(join.frames * join.at / 100 + 0.5)
+                before, after = min(early, counts[n] - taken), min(join.frames - early, counts[n + 1])
+                if before + after:
+                    node, coming = self._placed(item), self._placed(self.items[n + 1])
+                    there, ahead = node.length - node.ahead - counts[n], coming.ahead  # frames beyond the cut on both sides
+                    found.append(Overlap(item.id, before, after, max(after - there, 0), max(before - ahead, 0)))
+            taken = after
+        return found
 
     def node(self) -> Node:
         """What the reel shows, as nodes. Joins longer than their items are shortened."""
         found: Node = Sequence(parts=tuple(self._parts()))
+        found = next(reversed(self.layers(found).values()), found)
+        if self.track is not None:
+            track: dict[str, Any] = {key: getattr(self.track, key) for key in ("at", "gain", "rise", "fall")}
+            found = Accompanied(of=found, by=self.track.of, **track)
+        return found
+
+    def layers(self, under: Node) -> dict[str, Span]:
+        """The spans over the reel's sequence of items, by id, each with what lies under it."""
+        found: dict[str, Span] = {}
         for span in self.spans:
-            if span.first < found.length:
-                last = min(span.last, found.length - 1)
-                found = Span(of=found, first=span.first, last=last, look=span.look, amount=span.amount, blend=span.blend, files=span.files)
+            if span.first < under.length:
+                laid: dict[str, Any] = {key: getattr(span, key) for key in ("first", "look", "amount", "blend", "rise", "fall", "files", "laid")}
+                under = found[span.id] = Span(of=under, last=min(span.last, under.length - 1), **laid)
         return found
 
     def _parts(self) -> Iterator[Part]:
         """Items without what joins take from their ends, and the joins between them."""
-        joins = {join.after: join for join in self.joins}
+        joins, overlaps = {join.after: join for join in self.joins}, {o.after: o for o in self.overlaps()}
         nodes = [self._placed(item) for item in self.items]
-        counts = [self._frames(item) for item in self.items]
-        taken = 0  # frames at the beginning of the item at hand that the join before it shows
+        taken = 0
         for n, item in enumerate(self.items):
-            join, before, after = joins.get(item.id), 0, 0
-            if join is not None:
-                early = round(join.frames * join.at / 100)
-                before, after = min(early, counts[n] - taken), min(join.frames - early, counts[n + 1])
-            first, end = nodes[n].ahead + taken, nodes[n].ahead + counts[n] - before
-            if end > first:
-                yield Part(of=nodes[n], first=first, last=end - 1)
-            if join is not None and before + after:
-                begin = nodes[n + 1].ahead - before
-                made = Join(a=nodes[n], b=nodes[n + 1], frames=before + after, from_a=end, from_b=begin, linear=join.linear, reveal=join.reveal)
-                yield Part(of=made, first=0, last=made.frames - 1)
-            taken = after
+            overlap = overlaps.get(item.id)
+            begin, end = nodes[n].ahead, nodes[n].ahead + self._frames(item)
+            stop = end - (overlap.before if overlap else 0)
+            if stop > begin + taken:
+                yield Part(of=nodes[n], first=begin + taken, last=stop - 1)
+            taken = 0
+            if overlap is not None:
+                join, frames, taken = joins[item.id], overlap.before + overlap.behind, overlap.behind
+                sides: dict[str, Any] = {"from_a": stop, "from_b": nodes[n + 1].ahead - overlap.before}
+                made = Join(a=nodes[n], b=nodes[n + 1], frames=frames, linear=join.linear, reveal=join.reveal, **sides)
+                yield Part(of=made, first=0, last=frames - 1)

@@ -11,11 +11,12 @@ import numpy as np
 from cachetools import LRUCache
 
 from wenditas.core.colour.blend import mix
+from wenditas.core.colour.hexes import rgb_from_hex
 from wenditas.core.errors import BadRequest
 from wenditas.core.files import NO_FILES, Files
 from wenditas.core.film.joins import dissolve, revealed
 from wenditas.core.film.keys import Keys
-from wenditas.core.film.nodes import Footage, Join, Node, Placed, Sequence, Shot, Span, noise_under
+from wenditas.core.film.nodes import Accompanied, Blank, Footage, Join, Node, Placed, Reveal, Sequence, Shot, Span, noise_under
 from wenditas.core.film.placing import inner_size, place
 from wenditas.core.kernel import Matte, Picture
 from wenditas.core.look.animate import look_at, percent_at
@@ -155,6 +156,8 @@ class _Rendering:
             self._looked(node, node.first + frame, size, view, upto, selection, store)
         elif isinstance(node, Span):
             self._span(node, frame, size, view, upto, selection, store)
+        elif isinstance(node, Accompanied):
+            self.into(node.of, frame, size, view, upto, selection, store)
         elif isinstance(node, Sequence):
             part, number = node.part_at(frame)
             self.into(part.of, number, size, view, upto, selection, store)
@@ -166,7 +169,11 @@ class _Rendering:
         frame = min(max(frame, 0), node.length - 1)
         if isinstance(node, Footage):
             return self._sources.load(node, 0 if node.still else frame, size)
-        if isinstance(node, Shot | Span):
+        if isinstance(node, Blank):
+            even = np.empty((3, *size), np.float32)
+            even[:] = np.asarray(rgb_from_hex(node.colour), np.float32)[:, None, None]
+            return partial(copy_rows, even)
+        if isinstance(node, Shot | Span | Accompanied):
             return partial(copy_rows, self.picture(node, frame, size))
         if isinstance(node, Placed):
             inner = inner_size(node, size)
@@ -183,18 +190,27 @@ class _Rendering:
             return dissolve(before, after, (frame + 1) / (node.frames + 1), node.linear)
         reveal = node.reveal
         other, number = (node.a, a) if reveal.of == "outgoing" else (node.b, b)
-        side = Shot(of=other, first=0, last=other.length - 1, look=reveal.look)
-        matte = self.picture(side, number, size, "matte", None, reveal.selection)[0]
+        matte = self._hole(other, number, size, reveal)
         source = before if reveal.of == "outgoing" else after
-        opens, takes = (percent_at(k, frame) / 100 for k in (reveal.opens, reveal.takes))
+        at = 1000 * frame / max(node.frames - 1, 1)
+        opens, takes = (percent_at(k, at) / 100 for k in (reveal.opens, reveal.takes))
         return revealed(before, after, source, matte, reveal, opens, takes)
+
+    def _hole(self, node: Node, number: int, size: Size, reveal: Reveal) -> Matte:
+        """The matte of a reveal on one of its sides: keyed in what was filmed, where that is a shot, and placed as its picture is."""
+        if isinstance(node, Placed) and isinstance(node.of, Shot):
+            shot = node.of.model_copy(update={"look": reveal.look})
+            found = self.picture(shot, node.shown(number), inner_size(node, size), "matte", None, reveal.selection)
+            return np.asarray(place(node.model_copy(update={"behind": "#000000"}), found, size)[0])
+        side = Shot(of=node, first=0, last=node.length - 1, look=reveal.look)
+        return np.asarray(self.picture(side, number, size, "matte", None, reveal.selection)[0])
 
     def _span(self, node: Span, frame: int, size: Size, view: View, upto: int | None, selection: str | None, store: Store) -> None:
         number = frame - node.first
         if view != "result":
             self._looked(node, number, size, view, upto, selection, store)
             return
-        amount = percent_at(node.amount, number) / 100
+        amount = percent_at(node.amount, number) / 100 * node.faded(number)
         if not node.first <= frame <= node.last or amount <= 0:
             _copy(self._load(node.of, frame, size), size, store)
             return
@@ -202,14 +218,14 @@ class _Rendering:
             self._looked(node, number, size, view, upto, selection, store)
             return
         under = np.empty((3, *size), np.float32)
-        _copy(self._load(node.of, frame, size), size, partial(_put, under))
+        _copy(self._load(node.of, frame, size), size, partial(_put, under))  # once, for the look and for what it is laid over
 
         def lay(first: int, tile: Picture) -> None:
             running = np.ascontiguousarray(under[:, first : first + tile.shape[1]])
             mix(node.blend, running, np.ascontiguousarray(tile), amount, None, False)
             store(first, running)
 
-        self._looked(node, number, size, view, upto, selection, lay)
+        self._looked(node, number, size, view, upto, selection, lay, partial(copy_rows, under))
 
     def _looked(
         self, node: Shot | Span, number: int, size: Size, view: View, upto: int | None, selection: str | None, store: Store, load: Load | None = None

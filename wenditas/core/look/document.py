@@ -1,6 +1,7 @@
 """The documents that are saved: a look, and a shot with its look. What is in their lists is named by ids; see `targets`."""
 
 from collections import Counter
+from collections.abc import Iterable
 from itertools import groupby
 from typing import Any, Literal, Self
 
@@ -182,6 +183,11 @@ class ShotDocument(Params):
     last: int = Field(ge=0)
     look: Look = Look()
 
+    @property
+    def looks(self) -> tuple[Look, ...]:
+        """The looks that it holds."""
+        return (self.look,)
+
     @model_validator(mode="after")
     def _check_order(self) -> Self:
         if self.first > self.last:
@@ -189,7 +195,8 @@ class ShotDocument(Params):
         return self
 
 
-def _explain(error: ValidationError) -> str:
+def explain(error: ValidationError) -> str:
+    """The first of what is wrong with data, and how much more is."""
     first = error.errors()[0]
     place = "/".join(str(part) for part in first["loc"]) or "the document"
     more = f" ({error.error_count() - 1} more)" if error.error_count() > 1 else ""
@@ -201,7 +208,7 @@ def parse_look(data: Any, tracks: Tracks = NO_TRACKS) -> Look:
     try:
         return Look.model_validate(upgrade_look(data), context={"tracks": tracks})
     except ValidationError as error:
-        raise BadLook(f"This look is not valid: {_explain(error)}") from error
+        raise BadLook(f"This look is not valid: {explain(error)}") from error
 
 
 def parse_shot(data: Any, length: int, tracks: Tracks = NO_TRACKS) -> ShotDocument:
@@ -210,10 +217,15 @@ def parse_shot(data: Any, length: int, tracks: Tracks = NO_TRACKS) -> ShotDocume
         data = {**data, "look": upgrade_look(data.get("look", {}))}
         document = ShotDocument.model_validate(data, context={"tracks": tracks})
     except ValidationError as error:
-        raise BadLook(f"This edit is not valid: {_explain(error)}") from error
+        raise BadLook(f"This edit is not valid: {explain(error)}") from error
     if document.last >= length:
         raise BadLook(f"The out frame {document.last} is beyond the footage, whose last frame is {length - 1}.")
     return document
+
+
+def all_tracks(looks: Iterable[Look]) -> dict[str, Track]:
+    """The tracks of several looks, by their digest."""
+    return {digest: track for look in looks for digest, track in tracks_of(look).items()}
 
 
 def shots_laid(look: Look) -> list[str]:

@@ -33,7 +33,7 @@ describe("the live channel", () => {
     vi.stubGlobal("window", { clearTimeout: () => {} });
     const seen: number[] = [];
     const failed: number[] = [];
-    const live = new Live("shot", { picture: (p) => seen.push(p.id), pixel: () => {}, ready: () => {}, failed: (id) => failed.push(id), open: () => {}, refused: () => {} }, () => Promise.resolve());
+    const live = new Live("/api/shots/shot", { picture: (p) => seen.push(p.id), pixel: () => {}, ready: () => {}, failed: (id) => failed.push(id), open: () => {}, refused: () => {} }, () => Promise.resolve());
     for (let n = 1; n <= 5; n++) live.newest({ kind: "look", frame: n });
     live.newest({ kind: "pixel", frame: 1 });
     const { sent } = Socket.last;
@@ -62,7 +62,7 @@ describe("the live channel", () => {
     vi.stubGlobal("location", { protocol: "http:", host: "x" });
     vi.stubGlobal("window", { setTimeout: (run: () => void, ms: number) => (waits.push(ms), (again = run), 1), clearTimeout: () => {} });
     const refused: string[] = [];
-    const live = new Live("shot", { picture: () => {}, pixel: () => {}, ready: () => {}, failed: () => {}, open: () => {}, refused: (why) => refused.push(why) }, () => Promise.resolve());
+    const live = new Live("/api/shots/shot", { picture: () => {}, pixel: () => {}, ready: () => {}, failed: () => {}, open: () => {}, refused: (why) => refused.push(why) }, () => Promise.resolve());
     for (let n = 0; n < 7; n++) {
       Socket.last.onclose({ code: 1006, reason: "" });
       again();

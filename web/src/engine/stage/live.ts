@@ -1,4 +1,4 @@
-/** The live channel of a shot: one request under way at a time for each kind, the newest waiting one kept, older ones forgotten. */
+/** The live channel of a shot or a reel: one request under way at a time for each kind, the newest waiting one kept, older ones forgotten. */
 import type { Command, View } from "../../api/types";
 import type { ScopeKind } from "./state";
 
@@ -12,6 +12,8 @@ export type Ask = {
   selection?: string | null;
   upto?: number | null;
   alone?: string | null;
+  without?: "spans" | "looks" | null;
+  part?: string | null;
   scope?: ScopeKind | null;
   of?: string;
   x?: number;
@@ -53,7 +55,7 @@ export class Live {
   private timer = 0;
 
   constructor(
-    private shot: string,
+    private path: string,
     private handlers: Handlers,
     private back: () => Promise<void>,
   ) {
@@ -63,7 +65,7 @@ export class Live {
   private open() {
     if (this.closed) return;
     const scheme = location.protocol === "https:" ? "wss" : "ws";
-    const socket = new WebSocket(`${scheme}://${location.host}/api/shots/${this.shot}/live`);
+    const socket = new WebSocket(`${scheme}://${location.host}${this.path}/live`);
     socket.binaryType = "arraybuffer";
     socket.onopen = () => {
       this.flying.clear();
@@ -76,7 +78,7 @@ export class Live {
     socket.onclose = (event) => {
       this.socket = null;
       if (this.closed) return;
-      if (event.code === POLICY) return this.handlers.refused(event.reason || "The server does not show this shot.");
+      if (event.code === POLICY) return this.handlers.refused(event.reason || "The server does not show this.");
       this.timer = window.setTimeout(() => void this.back().then(() => this.open()), this.pause);
       this.pause = Math.min(this.pause * 2, MOST);
     };

@@ -4,7 +4,7 @@
  */
 import type { StoreApi } from "zustand/vanilla";
 
-import type { Scene } from "../scene";
+import type { Film } from "../scene";
 import type { Ready } from "../timeline";
 import { decode } from "./decode";
 import { Live, type Picture } from "./live";
@@ -12,7 +12,7 @@ import { Player } from "./player";
 import { Readiness } from "./readiness";
 import type { PixelReport, ScopeKind, StageState } from "./state";
 import type { Viewport } from "./viewport";
-import { beforeOf, scopeOf, wantOf, type Want } from "./want";
+import { scopeOf, type Want } from "./want";
 
 const WIDTHS = [480, 720, 960, 1280, 1920, 2560, 3840];
 const REST = 140; // ms without a change before the lossless picture is fetched
@@ -26,17 +26,15 @@ export class Painter {
   private sequence = 0;
   private lossless = false; // the picture of this sequence is final
   private stops: (() => void)[];
-  private shot: string;
 
   constructor(
     private viewport: Viewport,
-    private scene: Scene,
+    private scene: Film,
     wanted: StoreApi<StageState>,
     private showScope: (kind: ScopeKind, bitmap: ImageBitmap) => void,
   ) {
-    this.shot = scene.view.shot.id;
     this.live = new Live(
-      this.shot,
+      scene.path,
       {
         picture: (p) => (p.kind === "play" ? this.player.receive(p) : void this.receive(p)),
         pixel: (answer) => scene.put({ pixel: answer as unknown as PixelReport }),
@@ -82,8 +80,7 @@ export class Painter {
 
   refresh(force = false) {
     const state = this.scene.now;
-    const { facts } = this.scene.view.footage;
-    this.viewport.size = { width: facts.width, height: facts.height };
+    this.viewport.size = this.scene.size;
     const layout = state.compare === "off" ? "one" : state.compare;
     if (this.viewport.layout !== layout || (layout === "wipe" && this.viewport.wipe !== state.wipe)) {
       this.viewport.layout = layout;
@@ -97,7 +94,7 @@ export class Painter {
       this.asked = "";
       return;
     }
-    const want = wantOf(this.scene, this.width);
+    const want = this.scene.want(this.width);
     const { draft } = this.scene.document.state.getState();
     const key = JSON.stringify([want, draft, this.comparing, state.lit, state.against, scopeOf(state)]);
     if (key === this.asked && !force) return;
@@ -106,13 +103,13 @@ export class Painter {
     this.lossless = false;
     this.scene.put({ settled: false, failure: null, busySince: state.busySince ?? performance.now() });
     window.clearTimeout(this.timer);
-    if (state.lit) {
-      const lit = { do: "add" as const, target: this.scene.target.of("selections"), value: state.lit };
-      this.live.newest({ kind: "look", ...want, commands: [...draft, lit], view: "hatched", selection: state.lit.id });
+    const lit = this.scene.lit();
+    if (lit) {
+      this.live.newest({ kind: "look", ...want, commands: [...draft, lit.command], view: "hatched", selection: lit.selection });
       return;
     }
     this.live.newest({ kind: "look", commands: draft, ...want, ...scopeOf(state) });
-    if (this.comparing) this.live.newest({ kind: "before", ...beforeOf(want, state.against) });
+    if (this.comparing) this.live.newest({ kind: "before", ...this.scene.before(want) });
     this.timer = window.setTimeout(() => void this.rest(want), REST);
   }
 
@@ -148,7 +145,7 @@ export class Painter {
     const { sequence } = this;
     const current = () => sequence === this.sequence && !this.scene.now.playing;
     try {
-      const [after, before] = await Promise.all([this.fetch(want), this.comparing ? this.fetch(beforeOf(want, this.scene.now.against)) : null]);
+      const [after, before] = await Promise.all([this.fetch(want), this.comparing ? this.fetch(this.scene.before(want)) : null]);
       if (!current()) {
         after.close();
         return before?.close();
@@ -171,7 +168,9 @@ export class Painter {
     if (want.selection) query.set("selection", want.selection);
     if (want.upto !== null) query.set("upto", String(want.upto));
     if (want.alone !== null) query.set("alone", want.alone);
-    return `/api/shots/${this.shot}/pictures/${want.revision}/${want.frame}.png?${query}`;
+    if (want.without) query.set("without", want.without);
+    if (want.part) query.set("part", want.part);
+    return `${this.scene.path}/pictures/${want.revision}/${want.frame}.png?${query}`;
   }
 
   private async fetch(want: Want): Promise<ImageBitmap> {
@@ -185,16 +184,16 @@ export class Painter {
 
   private async measure(want: Want) {
     if (!want.selection) return this.scene.put({ coverage: null });
-    const response = await fetch(`/api/shots/${this.shot}/coverage/${want.revision}/${want.frame}?selection=${want.selection}`);
+    const response = await fetch(`${this.scene.path}/coverage/${want.revision}/${want.frame}?selection=${want.selection}`);
     if (response.ok) this.scene.put({ coverage: (await response.json()) as number });
   }
 
   /** Report the pixel at x, y (0-1) of the picture, or of the one it is compared with. */
   probe(x: number, y: number, before: boolean) {
     if (this.scene.now.playing) return;
-    const want = wantOf(this.scene, this.width);
+    const want = this.scene.want(this.width);
     const { draft } = this.scene.document.state.getState();
-    this.live.newest({ kind: "pixel", commands: before ? [] : draft, ...(before ? beforeOf(want, this.scene.now.against) : want), x, y });
+    this.live.newest({ kind: "pixel", commands: before ? [] : draft, ...(before ? this.scene.before(want) : want), x, y });
   }
 }
 

@@ -1,10 +1,10 @@
 /** Playback: renders ahead, drops frames rather than drift, sound in step with the picture. */
-import type { Scene } from "../scene";
+import type { Film } from "../scene";
 import { decode } from "./decode";
 import type { Ask, Live, Picture } from "./live";
 import type { ScopeKind } from "./state";
 import type { Viewport } from "./viewport";
-import { beforeOf, scopeEvery, scopeOf, wantOf } from "./want";
+import { scopeEvery, scopeOf } from "./want";
 
 const AHEAD = 32; // frames asked for beyond the one on screen
 const FLYING = 4; // frames asked for and not yet there: enough to keep the server busy, too few to wait in its queue
@@ -42,7 +42,7 @@ export class Player {
   constructor(
     private live: Live,
     private viewport: Viewport,
-    private scene: Scene,
+    private scene: Film,
     private width: () => number,
     private showScope: (kind: ScopeKind, bitmap: ImageBitmap) => void,
   ) {}
@@ -76,7 +76,7 @@ export class Player {
     while (filling.asked.size < FLYING && filling.next <= filling.last) {
       const frame = filling.next++;
       const scope = frame % scopeEvery(this.scene.timeline.rate) ? {} : scopeOf(this.scene.now);
-      filling.asked.add(this.live.send({ kind: "play", bare: true, commands: draft, ...wantOf(this.scene, this.width()), frame, ...scope }));
+      filling.asked.add(this.live.send({ kind: "play", bare: true, commands: draft, ...this.scene.want(this.width()), frame, ...scope }));
     }
     this.scene.put({ rendering: { done: filling.done, total: filling.last - filling.first + 1 } });
   }
@@ -134,7 +134,7 @@ export class Player {
 
   private keyNow() {
     const state = this.scene.now;
-    const want = wantOf(this.scene, this.width());
+    const want = this.scene.want(this.width());
     return JSON.stringify([{ ...want, frame: 0 }, this.scene.document.state.getState().draft, state.compare !== "off", state.against, state.speed, scopeOf(state)]);
   }
 
@@ -165,14 +165,14 @@ export class Player {
   private ask(current: number, rate: number) {
     const state = this.scene.now;
     const { draft } = this.scene.document.state.getState();
-    const want = wantOf(this.scene, this.width());
+    const want = this.scene.want(this.width());
     const lead = this.started ? Math.ceil(this.latency * rate) + 1 : 1;
     this.next = Math.max(this.next, current + lead);
     while (this.flying < FLYING && this.next <= current + Math.max(AHEAD, lead)) {
       const frame = this.frameOf(this.next);
       if (frame === null) break;
       this.send({ kind: "play", commands: draft, ...want, frame, ...(frame % scopeEvery(rate) ? {} : scopeOf(state)) }, false);
-      if (state.compare !== "off" && want.view !== "source") this.send({ kind: "play", ...beforeOf(want, state.against), frame }, true);
+      if (state.compare !== "off" && want.view !== "source") this.send({ kind: "play", ...this.scene.before(want), frame }, true);
       this.next++;
     }
   }
@@ -274,9 +274,8 @@ export class Player {
 
   private startSound(rate: number) {
     const { sound, speed } = this.scene.now;
-    const { footage } = this.scene.view;
-    if (!footage.facts.sound || speed !== 1) return;
-    const source = `/api/footage/${footage.id}/sound.webm`;
+    const source = this.scene.heard;
+    if (!source || speed !== 1) return;
     if (!this.audio || !this.audio.src.endsWith(source)) this.audio = new Audio(source);
     this.audio.muted = !sound;
     this.audio.currentTime = this.from / rate;

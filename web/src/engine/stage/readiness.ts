@@ -1,13 +1,17 @@
 /** Which frames of the view are rendered already: asked for now and then, until all that will be rendered ahead is. */
-import type { Scene } from "../scene";
+import type { Film } from "../scene";
 import type { Ready } from "../timeline";
 import type { Live } from "./live";
-import { scopeEvery, scopeOf, wantOf } from "./want";
+import { scopeEvery, scopeOf } from "./want";
 
 const EVERY = 700; // ms between two looks
+const FRAME = 2; // and more for each frame that there is: so many are looked at
+const LONG = 300; // frames from which that is much
+const PLAYING = 4; // times as seldom while it plays, when the processor has better to do
 
 export class Readiness {
-  private timer = window.setInterval(() => this.look(), EVERY);
+  private timer = window.setInterval(() => this.due(), EVERY);
+  private rounds = 0;
   private key = "";
   private place = "";
   private asked: number | null = null; // a question that is not answered yet
@@ -15,7 +19,7 @@ export class Readiness {
 
   constructor(
     private live: Live,
-    private scene: Scene,
+    private scene: Film,
     private width: () => number,
   ) {}
 
@@ -29,12 +33,20 @@ export class Readiness {
     this.asked = null;
   }
 
+  private due() {
+    const { timeline, now } = this.scene;
+    const rounds = timeline.length <= LONG ? 1 : Math.ceil(((timeline.length * FRAME) / EVERY) * (now.playing ? PLAYING : 1));
+    if (++this.rounds < rounds) return;
+    this.rounds = 0;
+    this.look();
+  }
+
   private look() {
     const { scene } = this;
     const state = scene.now;
     if (scene.document.state.getState().draft.length || state.lit || window.document.hidden) return;
     const { first, last } = scene.timeline.ends;
-    const view = { ...wantOf(scene, this.width()), ...scopeOf(state), every: scopeEvery(scene.timeline.rate), first, last };
+    const view = { ...scene.want(this.width()), ...scopeOf(state), every: scopeEvery(scene.timeline.rate), first, last };
     const key = JSON.stringify({ ...view, frame: 0 });
     if (key !== this.key) {
       this.again();

@@ -1,7 +1,7 @@
 /** The picture: what of it is wanted, what is on screen, and the one live channel that brings it. */
 import { createStore, type StoreApi } from "zustand/vanilla";
 
-import type { Scene } from "../scene";
+import type { Film } from "../scene";
 import { Painter } from "./painter";
 import { NOTHING, SCOPE, type ScopeKind, type StageState } from "./state";
 import { Viewport, type Geometry } from "./viewport";
@@ -16,7 +16,7 @@ export class Stage {
   private listeners = new Set<() => void>();
 
   constructor(
-    private scene: () => Scene,
+    private scene: () => Film,
     kept: Partial<StageState> = {},
   ) {
     this.state = createStore<StageState>(() => ({ ...NOTHING, scope: SCOPE, ...kept }));

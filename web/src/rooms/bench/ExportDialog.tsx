@@ -9,7 +9,7 @@ import { useChoice, useDocument, useEngine, useTime, useView } from "../../panel
 import { useSay } from "../../ui/notices";
 import { bytes, duration } from "../../ui/words";
 
-type Quality = "fine" | "good" | "small";
+export type Quality = "fine" | "good" | "small";
 type Kind = "video" | "matte" | "matte pictures" | "alpha" | "alpha pictures";
 
 const KINDS: { value: Kind; name: string; tells: string }[] = [
@@ -20,7 +20,7 @@ const KINDS: { value: Kind; name: string; tells: string }[] = [
   { value: "alpha pictures", name: "Pictures with the matte as alpha", tells: "PNG pictures with straight alpha in a ZIP file." },
 ];
 
-const QUALITIES: { value: Quality; name: string; tells: string }[] = [
+export const QUALITIES: { value: Quality; name: string; tells: string }[] = [
   { value: "fine", name: "Fine", tells: "To go on working with: no loss that can be seen, a large file." },
   { value: "good", name: "Good", tells: "To hand on: loss is hard to see." },
   { value: "small", name: "Small", tells: "To look at and send: fine grain and noise are smoothed." },

@@ -1,0 +1,200 @@
+"""The room of the reel, by pointer and by keyboard, on the demo's film."""
+
+import json
+import urllib.request
+from pathlib import Path
+
+import numpy as np
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.api.conftest import wait_for
+from tests.browser.conftest import Server
+from tests.media.clips import read_independently
+
+
+class ReelPage:
+    """The reel as a person sees it."""
+
+    def __init__(self, page: Page, server: Server) -> None:
+        self.page, self.server = page, server
+
+    @property
+    def items(self):
+        return self.page.get_by_label("Items").get_by_role("button")
+
+    @property
+    def chosen(self):
+        return self.page.get_by_label("What is chosen")
+
+    def state(self) -> dict:
+        """The reel as the server has it."""
+        project = self.page.url.split("/projects/")[1].split("/")[0]
+        return json.load(urllib.request.urlopen(f"{self.server.url}/api/projects/{project}/reel"))
+
+    def settled(self) -> None:
+        self.page.wait_for_selector("[data-settled=true]", timeout=60_000)
+
+    def stored(self) -> None:
+        """Until nothing is on its way to the server."""
+        expect(self.page.get_by_text("storing…")).to_have_count(0)
+
+    def frame(self) -> int:
+        return int(self.page.get_by_role("slider", name="Playhead").get_attribute("aria-valuenow"))
+
+
+@pytest.fixture
+def reel(page: Page, one_server: Server, problems: list[str]):
+    page.goto(one_server.url)
+    page.get_by_role("link", name="Reel", exact=True).click()
+    found = ReelPage(page, one_server)
+    found.settled()
+    before = found.state()
+    yield found
+    assert problems == []
+    now = found.state()
+    body = json.dumps({"base": now["revision"], "revision": before["revision"]}).encode()
+    urllib.request.urlopen(urllib.request.Request(f"{one_server.url}/api/reels/{now['reel_id']}/head", body, {"content-type": "application/json"}))
+
+
+def test_the_demo_is_a_film(reel: ReelPage) -> None:
+    state = reel.state()
+    assert len(state["document"]["items"]) >= 8 and 25 <= state["length"] / 24 <= 35
+    kinds = [j["kind"] for j in state["document"]["joins"]]
+    assert "dissolve" in kinds and "reveal" in kinds and len(state["document"]["spans"]) >= 2 and state["document"]["track"]
+    expect(reel.items).to_have_count(len(state["document"]["items"]) * 1)
+    here = reel.page.get_by_label("What is here")
+    expect(here).to_contain_text("Tram up the hill, frame 0")
+    reel.page.get_by_role("button", name="reveal of").click()
+    expect(here).to_contain_text("The marionette giving way to Orchard path")
+    expect(here).to_contain_text("under the span Evening paper")
+    expect(reel.chosen).to_contain_text("Opens where")
+
+
+def test_cut_in_half_make_night_and_dissolve_by_keyboard(reel: ReelPage) -> None:
+    """One shot cut at a frame, its second half under a look of its own, day dissolving into it over 24 frames; all taken back, one by one."""
+    page, before = reel.page, reel.state()
+    page.keyboard.press("Home")
+    for _ in range(5):
+        page.keyboard.press("Shift+ArrowRight")
+    page.keyboard.press("s")
+    reel.stored()
+    expect(reel.chosen).to_contain_text("Frames 50 to 116")
+    page.keyboard.press("u")
+    reel.stored()
+    expect(reel.chosen.get_by_role("heading", name="New span")).to_be_visible()
+    reel.chosen.get_by_role("button", name="+ Light ▾").or_(reel.chosen.get_by_role("button", name="+ Map ▾")).first.click()
+    page.get_by_role("menuitem").first.click()
+    reel.stored()
+    page.keyboard.press("Escape")
+    page.locator("body").click(position={"x": 640, "y": 20})
+    page.keyboard.press("j")
+    reel.stored()
+    state = reel.state()
+    first, second = state["document"]["items"][:2]
+    assert (first["last"], second["first"], second["last"]) == (49, 50, 116)
+    assert next(j for j in state["document"]["joins"] if j["after"] == first["id"])["frames"] == 24
+    assert state["spans"][state["document"]["spans"][-1]["id"]] == [50, 116] and len(state["document"]["spans"][-1]["look"]["passes"]) == 1
+    assert state["overlaps"][0]["held_out"] == state["overlaps"][0]["held_in"] == 0  # a shot that is cut in half has frames on both sides
+    for _ in range(4):
+        page.keyboard.press("Control+z")
+        reel.stored()
+    wait_for(lambda: reel.state()["document"] == before["document"])
+
+
+def test_items_are_dragged_trimmed_and_taken_out_by_pointer(reel: ReelPage) -> None:
+    page, before = reel.page, reel.state()
+    first, third = reel.items.nth(0).bounding_box(), reel.items.filter(has_text="Six awnings").bounding_box()
+    page.mouse.move(first["x"] + 60, first["y"] + 70)
+    page.mouse.down()
+    page.mouse.move(third["x"] + third["width"] * 0.3, third["y"] + 70, steps=6)
+    page.mouse.up()
+    reel.stored()
+    order = [i["id"] for i in reel.state()["document"]["items"]]
+    assert order.index("tram") == 2 and order.index("awnings") == 3
+    kiln = reel.items.filter(has_text="The kiln")
+    kiln.click(position={"x": 40, "y": 70})
+    box = kiln.bounding_box()
+    page.mouse.move(box["x"] + 3, box["y"] + 20)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 43, box["y"] + 20, steps=4)
+    expect(page.get_by_label("What is here")).to_contain_text("The kiln")  # the frame at the edge is shown
+    page.mouse.up()
+    reel.stored()
+    state = reel.state()
+    item = next(i for i in state["document"]["items"] if i["id"] == "kiln")
+    assert 15 <= item["first"] <= 35 and state["length"] == before["length"] - item["first"]
+    reel.chosen.get_by_role("button", name="Take out").click()
+    reel.stored()
+    assert "kiln" not in [i["id"] for i in reel.state()["document"]["items"]]
+    page.get_by_role("button", name="Undo", exact=True).click()
+    reel.stored()
+    wait_for(lambda: reel.state()["document"] == state["document"])
+
+
+def test_a_shot_dropped_in_mirrored_and_its_span_moved(reel: ReelPage) -> None:
+    page, before = reel.page, reel.state()
+    page.get_by_role("button", name="Put Six awnings at the end of the reel").click()
+    expect(reel.chosen.get_by_role("heading", name="Six awnings")).to_be_visible()
+    expect(reel.chosen).to_contain_text("used twice in the reel")
+    reel.settled()
+    reel.chosen.get_by_label("Mirror across").check()
+    reel.stored()
+    assert reel.state()["document"]["items"][-1]["mirror_across"] is True
+    span = page.get_by_role("button", name="Span Red flash")
+    box = span.bounding_box()
+    page.mouse.move(box["x"] + 14, box["y"] + 22)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 114, box["y"] + 22, steps=5)
+    page.mouse.up()
+    reel.stored()
+    old, new = before["spans"]["flash"], reel.state()["spans"]["flash"]
+    assert new[0] > old[0] + 30 and new[1] - new[0] == old[1] - old[0]
+
+
+def test_two_windows_one_on_the_reel_one_on_a_shot(reel: ReelPage, page: Page) -> None:
+    """What is changed of a shot on the Bench is seen in the reel, in another window, without a reload."""
+    name = reel.state()["document"]["items"][0]["shot"]
+    other = page.context.new_page()
+    other.goto(page.url.replace("/reel", f"/shots/{name}"))
+    other.wait_for_selector("[data-settled=true]", timeout=60_000)
+    revision = reel.state()["shots"][name]["revision"]
+    picture = page.locator(f"img[src*='/shots/{name}/pictures/{revision}/']")
+    expect(picture.first).to_be_attached()
+    other.get_by_role("group", name="Transport").get_by_role("button", name="One frame on").click()
+    other.keyboard.press("x")  # a pass is switched off
+    other.wait_for_selector("[data-settled=true]", timeout=60_000)
+    wait_for(lambda: reel.state()["shots"][name]["revision"] != revision)
+    expect(picture).to_have_count(0)
+    other.keyboard.press("Control+z")
+    wait_for(lambda: reel.state()["shots"][name]["revision"] == revision)
+    other.close()
+
+
+def test_it_plays_across_a_cut_and_is_exported(reel: ReelPage, tmp_path: Path) -> None:
+    page = reel.page
+    page.keyboard.press("Home")
+    page.keyboard.press("ArrowDown")
+    cut = reel.frame()
+    page.keyboard.press("ArrowLeft")
+    page.keyboard.press(" ")
+    wait_for(lambda: reel.frame() > cut + 3)
+    page.keyboard.press(" ")
+    page.get_by_role("button", name="Export", exact=True).click()
+    expect(page.get_by_label("About")).to_contain_text("About", timeout=60_000)
+    page.get_by_role("dialog").get_by_role("button", name="Export", exact=True).click()
+    page.get_by_role("button", name="See exports").click()
+    link = page.get_by_role("link", name="Download").first
+    expect(link).to_be_visible(timeout=180_000)
+    with page.expect_download() as download:
+        link.click()
+    path = tmp_path / "reel.mp4"
+    download.value.save_as(path)
+    frames, rate = read_independently(path)
+    page.go_back()
+    reel.settled()
+    state = reel.state()
+    assert rate == 24 and len(frames) == state["length"]
+    reveal = next(o for o in state["overlaps"] if o["id"] == "through")
+    cut = state["cuts"][5]
+    assert np.abs(frames[cut - reveal["before"] - 1].astype(float) - frames[cut + reveal["behind"]]).mean() > 20  # it has become another picture

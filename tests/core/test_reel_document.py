@@ -1,0 +1,133 @@
+"""A reel's document: what it takes, what it refuses, and where everything lies in it."""
+
+import json
+from fractions import Fraction
+from pathlib import Path
+from typing import Any
+
+import opentimelineio as otio
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from wenditas.core.errors import BadLook
+from wenditas.core.film import Accompanied, Blank, Footage, Item, Joint, Keys, Reel, Shot, SoundTrack, Span, parse_node, render
+from wenditas.core.film.document import EARLY, parse_reel
+from wenditas.core.look.document import Look
+from wenditas.project.reels import span_ends
+
+KNOWN = json.loads((Path(__file__).parent / "reels.json").read_text())  # the page's engine is held to the same
+SHOTS = KNOWN["shots"]
+
+
+def reel_of(data: dict[str, Any]) -> Reel:
+    """A reel over footage that is described in the cases."""
+    document, items = parse_reel(data, {}), []
+    lead = SHOTS[document.items[0].shot]
+    for item in document.items:
+        shot = SHOTS[item.shot]
+        frames = max(shot["length"], item.last + 1) if shot["still"] else shot["length"]
+        source = Footage(content=item.shot, width=shot["width"], height=shot["height"], fps=shot["fps"], frames=frames, still=shot["still"])
+        last = min(item.last, frames - 1)
+        items.append(Item(id=item.id, of=Shot(of=source, first=0, last=frames - 1), first=min(item.first, last), last=last))
+    joins = tuple(Joint(after=j.after, frames=j.frames, at=EARLY[j.at]) for j in document.joins)
+    return Reel(
+        items=tuple(items), joins=joins, width=document.width or lead["width"], height=document.height or lead["height"], fps=document.fps or lead["fps"]
+    )
+
+
+@pytest.mark.parametrize("case", [c for c in KNOWN["cases"] if c["document"]], ids=lambda c: c["it"])
+def test_where_things_lie(case: dict[str, Any]) -> None:
+    reel = reel_of(case["document"])
+    assert (reel.fps, reel.width, reel.height) == (case["fps"], case["width"], case["height"])
+    assert reel.cuts() == case["cuts"]
+    assert [[o.after, o.before, o.behind, o.held_out, o.held_in] for o in reel.overlaps()] == case["overlaps"]
+    assert {k: [e.first, e.last] for k, e in span_ends(parse_reel(case["document"], {}), reel).items()} == case["spans"]
+    assert reel.node().length == case["cuts"][-1]
+
+
+@given(
+    st.integers(1, 5000), st.sampled_from(["24000/1001", "24", "25", "30000/1001", "60", "1", "240"]), st.sampled_from(["24", "25", "30000/1001", "1", "240"])
+)
+def test_items_last_as_long_as_opentimelineio_says(frames: int, rate: str, to: str) -> None:
+    """Reference: OpenTimelineIO's RationalTime, rescaled; the nearest whole frame, at least one."""
+    source = Footage(content="a", width=64, height=36, fps=rate, frames=frames)
+    reel = Reel(items=(Item(id="i", of=source, first=0, last=frames - 1),), width=64, height=36, fps=to)
+    exact = otio.opentime.RationalTime(frames, float(Fraction(rate))).rescaled_to(float(Fraction(to))).value
+    assert abs(reel.cuts()[-1] - max(exact, 1)) <= 0.5 + 1e-6 * exact
+
+
+ITEMS = [{"id": "i", "shot": "a", "first": 0, "last": 9}, {"id": "j", "shot": "a", "first": 0, "last": 9}]
+
+
+@pytest.mark.parametrize(
+    ("data", "said"),
+    [
+        ({"items": [ITEMS[0], ITEMS[0]]}, "two items have the id 'i'"),
+        ({"items": [{**ITEMS[0], "first": 10}]}, "is after its last"),
+        ({"items": ITEMS, "joins": [{"id": "x", "after": "i"}, {"id": "y", "after": "i"}]}, "two joins stand at the same cut"),
+        ({"items": ITEMS, "joins": [{"id": "x", "after": "i", "kind": "reveal"}]}, "a reveal needs a selection"),
+        ({"items": ITEMS, "joins": [{"id": "x", "after": "i", "frames": 0}]}, "greater than or equal to 1"),
+        ({"width": 100}, "a width and a height"),
+        ({"width": 0, "height": 0}, "greater than or equal to 1"),
+        ({"fps": "0"}, "match pattern"),
+        ({"fps": "nan"}, "match pattern"),
+        ({"items": [{**ITEMS[0], "gain": float("nan")}]}, "finite"),
+        ({"schema_version": 2}, "newer Wenditas"),
+        ([], "JSON object"),
+        (
+            {
+                "spans": [
+                    {"id": "s", "name": "S", "start": {"item": "i", "frame": 0}, "end": {"item": "i", "frame": 1}, "amounts": [{"frame": 0, "value": 101}]}
+                ]
+            },
+            "from 0 to 100",
+        ),
+    ],
+)
+def test_what_makes_no_sense_is_said(data: Any, said: str) -> None:
+    with pytest.raises(BadLook, match=said):
+        parse_reel(data, {})
+
+
+def test_a_join_goes_with_its_cut() -> None:
+    data = {"items": ITEMS, "joins": [{"id": "x", "after": "i"}]}
+    assert [j.id for j in parse_reel(data, {}).joins] == ["x"]
+    assert parse_reel({**data, "items": ITEMS[:1]}, {}).joins == ()
+    assert parse_reel({**data, "items": ITEMS[::-1]}, {}).joins == ()
+
+
+def test_looks_of_spans_are_upgraded() -> None:
+    span = {"id": "s", "name": "S", "start": {"item": "i", "frame": 0}, "end": {"item": "j", "frame": 1}}
+    old = {"schema_version": 1, "passes": [{"id": "p", "name": "P", "treatment": "night-sight", "params": {}}]}
+    document = parse_reel({"items": ITEMS, "spans": [{**span, "look": old}]}, {})
+    assert document.spans[0].look.passes[0].treatment == "rod-vision"
+    assert document.looks == (document.spans[0].look,)
+
+
+class Grey:
+    """Sources whose frames are even grey, by their number."""
+
+    def load(self, footage: Footage, frame: int, size: tuple[int, int]) -> Any:
+        def load(first: int, out: Any) -> None:
+            out[:] = frame / 100
+
+        return load
+
+    def alpha(self, footage: Footage, frame: int, size: tuple[int, int]) -> None:
+        return None
+
+
+def test_gaps_tracks_and_fading_spans_are_rendered() -> None:
+    source = Footage(content="a", width=8, height=4, fps="24", frames=50)
+    gap = Item(id="g", of=Blank(width=8, height=4, fps="24", frames=10, colour="#808080"), first=0, last=9)
+    reel = Reel(items=(gap, Item(id="i", of=source, first=20, last=29)), width=8, height=4, fps="24", track=SoundTrack(of=source, at=3))
+    node = parse_node(reel.node().model_dump(mode="json"))
+    assert isinstance(node, Accompanied) and node == reel.node()
+    assert [round(float(render(node, n, sources=Grey())[0, 0, 0]), 3) for n in (0, 9, 10, 19)] == [0.502, 0.502, 0.2, 0.29]
+    keys = Keys()
+    assert keys.of(node, 0) == keys.of(node, 9) != keys.of(node, 10) != keys.of(node, 11)
+    black = Look.model_validate({"passes": [{"id": "p", "name": "p", "treatment": "solid", "params": {"colour": "#000000"}}]})
+    fading = Span(of=source, first=10, last=19, look=black, rise=3, fall=1)
+    shares = [1 - float(render(fading, n, sources=Grey())[0, 0, 0]) / (n / 100) for n in range(9, 21)]
+    assert shares == pytest.approx([0, 0.25, 0.5, 0.75, 1, 1, 1, 1, 1, 1, 0.5, 0], abs=1e-5)  # even steps, by definition

@@ -1,0 +1,137 @@
+import { describe, expect, it } from "vitest";
+
+import type { Command, ReelView } from "../../api/types";
+import { Document, type Answer, type Path, type Server } from "../document";
+import { carriedOut } from "../commands";
+import { around, noOutbox, numbered, silent } from "../testing";
+import { addSpan, flash, moveItem, nextJoin, nudgeItem, removeItems, setJoin, spanCommands, split, toCut, trim } from "./edits";
+import { ReelEngine } from "./reel";
+
+const shot = { name: "A", footage_id: "f", revision: 3, gone: false, fps: "24", length: 100, width: 64, height: 36, still: false, sound: true };
+const viewOf = (document: object): ReelView => ({ reel_id: "r", project_id: "p", revision: 1, document, shots: { a: shot, b: { ...shot, name: "B" } }, undo: null, redo: null }) as unknown as ReelView;
+const items = ["i", "j", "k"].map((id, n) => ({ id, shot: n % 2 ? "b" : "a", first: 10, last: 29 }));
+
+/** A server that does what it is told, and keeps the words. */
+class Told implements Server<ReelView> {
+  words: string[] = [];
+  constructor(public view: ReelView) {}
+  send(_: string, path: Path, body: Record<string, unknown>): Promise<Answer<ReelView>> {
+    if (path === "edits") {
+      this.words.push(body["words"] as string);
+      this.view = { ...this.view, revision: this.view.revision + 1, document: carriedOut(this.view.document, body["commands"] as Command[]) };
+    }
+    return Promise.resolve({ view: this.view, made: this.view.revision });
+  }
+  read = () => Promise.resolve(this.view);
+  unreachable = () => false;
+  back = () => Promise.resolve();
+}
+
+const opened = (more: object = {}) => {
+  const said: string[] = [];
+  const server = new Told(viewOf({ items, joins: [], spans: [], ...more }));
+  const reel = new ReelEngine(new Document<ReelView>(server.view, server, noOutbox, silent, "page", numbered("e")), around({ say: (text) => said.push(text) }));
+  return { reel, server, said, ids: () => reel.shown.items!.map((item) => [item.id, item.first, item.last]) };
+};
+
+describe("edits of a reel", () => {
+  it("splits an item where the playhead is; join and span stay at its end", async () => {
+    const { reel, ids } = opened({
+      joins: [{ id: "x", after: "i", kind: "dissolve", frames: 4 }],
+      spans: [{ id: "s", name: "S", start: { item: "i", frame: 12 }, end: { item: "i", frame: 25 } }],
+    });
+    reel.timeline.put(8);
+    split(reel);
+    await reel.document.idle();
+    expect(ids()).toEqual([["i", 10, 17], ["new1", 18, 29], ["j", 10, 29], ["k", 10, 29]]);
+    expect(reel.shown.joins![0]!.after).toBe("new1");
+    expect(reel.shown.spans![0]).toMatchObject({ start: { item: "i", frame: 12 }, end: { item: "new1", frame: 25 } });
+    expect(reel.layout.length).toBe(60);
+    expect(reel.now.chosen).toEqual({ kind: "item", ids: ["new1"] });
+  });
+
+  it("does not split where there is a cut already", () => {
+    const { reel, said, server } = opened();
+    reel.timeline.put(20);
+    split(reel);
+    expect(said).toEqual(["There is a cut here already."]);
+    expect(server.words).toEqual([]);
+  });
+
+  it("takes items out, and spans keep to what is left of theirs", async () => {
+    const { reel, ids } = opened({ spans: [{ id: "s", name: "S", start: { item: "i", frame: 12 }, end: { item: "k", frame: 15 } }] });
+    removeItems(reel, [reel.layout.items[2]!]);
+    await reel.document.idle();
+    expect(ids().map(([id]) => id)).toEqual(["i", "j"]);
+    expect(reel.shown.spans![0]!.end).toEqual({ item: "j", frame: 29 });
+  });
+
+  it("moves items, and nothing where nothing moves", async () => {
+    const { reel, ids, server } = opened();
+    moveItem(reel, "i", "j");
+    moveItem(reel, "i", "i");
+    expect(server.words).toEqual([]);
+    reel.choose({ kind: "item", ids: ["k"] });
+    nudgeItem(reel, -1);
+    await reel.document.idle();
+    expect(ids().map(([id]) => id)).toEqual(["i", "k", "j"]);
+    nudgeItem(reel, 1);
+    await reel.document.idle();
+    expect(ids().map(([id]) => id)).toEqual(["i", "j", "k"]);
+  });
+
+  it("trims within the footage", async () => {
+    const { reel, ids, server } = opened();
+    trim(reel, reel.layout.items[0]!, "first", -50);
+    await reel.document.idle();
+    trim(reel, reel.layout.items[1]!, "last", 500);
+    await reel.document.idle();
+    expect(ids()).toEqual([["i", 0, 29], ["j", 10, 99], ["k", 10, 29]]);
+    expect(server.words[0]).toBe("A: begins 50 frames earlier");
+  });
+
+  it("goes from a cut to a dissolve and back", async () => {
+    const { reel } = opened();
+    reel.timeline.put(38);
+    nextJoin(reel);
+    await reel.document.idle();
+    expect(reel.shown.joins).toMatchObject([{ after: "j", kind: "dissolve", frames: 24 }]);
+    setJoin(reel, "j", "cut");
+    await reel.document.idle();
+    expect(reel.shown.joins).toEqual([]);
+    expect(reel.now.chosen).toBeNull();
+  });
+
+  it("lays a span over items, moves it along, and makes it flash", async () => {
+    const { reel } = opened();
+    addSpan(reel, reel.layout.items.slice(0, 2), "Dusk");
+    await reel.document.idle();
+    const laid = reel.layout.spans[0]!;
+    expect([laid.first, laid.last]).toEqual([0, 39]);
+    await reel.edit(spanCommands(reel, laid, { first: 20, last: 59 }), "moved");
+    expect(reel.layout.spans.map((s) => [s.first, s.last])).toEqual([[20, 59]]);
+    reel.timeline.put(30);
+    flash(reel, reel.layout.spans[0]!);
+    await reel.document.idle();
+    expect(reel.shown.spans![0]!.amounts).toMatchObject([{ frame: 4, value: 0 }, { frame: 10, value: 100 }, { frame: 16, value: 0 }]);
+  });
+
+  it("goes from cut to cut", () => {
+    const { reel } = opened();
+    toCut(reel, 1);
+    expect(reel.timeline.frame).toBe(20);
+    toCut(reel, 1);
+    toCut(reel, 1);
+    expect(reel.timeline.frame).toBe(59);
+    toCut(reel, -1);
+    expect(reel.timeline.frame).toBe(40);
+  });
+
+  it("keeps the playhead within what there is", async () => {
+    const { reel } = opened();
+    reel.timeline.put(59);
+    removeItems(reel, reel.layout.items.slice(1));
+    await reel.document.idle();
+    expect(reel.timeline.frame).toBe(19);
+  });
+});

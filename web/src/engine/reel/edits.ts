@@ -1,0 +1,170 @@
+/** What is done to a reel: each an edit of commands, with words for the history. */
+import type { Command, Look, ReelItem, ReelJoin, ReelSpan, StandingShot } from "../../api/types";
+import { join as target } from "../commands";
+import { itemAt, shownAt, type Laid, type Placed } from "./layout";
+import type { ReelEngine } from "./reel";
+
+const JOIN = 24; // frames of a new join
+const FLASH = 12;
+
+const set = (at: string, value: unknown): Command => ({ do: "set", target: at, value });
+const nameOf = (engine: ReelEngine, item: ReelItem) => engine.view.shots[item.shot]?.name ?? "An item";
+const nextOf = (engine: ReelEngine, id: string) => engine.layout.items[engine.layout.items.findIndex((p) => p.item.id === id) + 1] ?? null;
+
+/** A shot dropped in, before an item or at the end. */
+export async function addShot(engine: ReelEngine, shot: string, ends: { first: number; last: number }, before: string | null = null) {
+  const id = engine.around.newId();
+  const name = engine.view.shots[shot]?.name ?? "A shot";
+  await engine.edit([{ do: "add", target: "items", value: { id, shot, ...ends }, before }], `${name} put into the reel`);
+  engine.choose({ kind: "item", ids: [id] });
+  const placed = engine.layout.items.find((p) => p.item.id === id);
+  if (placed) engine.go(placed.first);
+}
+
+/** Items taken out; what follows closes up. Spans that end on them end on their neighbours. */
+export function removeItems(engine: ReelEngine, gone: Placed[]) {
+  if (!gone.length) return;
+  const ids = new Set(gone.map((p) => p.item.id));
+  const { items, spans } = engine.layout;
+  const commands: Command[] = gone.map((p) => ({ do: "remove", target: target("items", p.item.id) }));
+  for (const { span } of spans) {
+    const within = items.slice(items.findIndex((p) => p.item.id === span.start.item), items.findIndex((p) => p.item.id === span.end.item) + 1).filter((p) => !ids.has(p.item.id));
+    if (ids.has(span.start.item) && within.length) commands.push(set(target("spans", span.id, "start"), { item: within[0]!.item.id, frame: within[0]!.item.first }));
+    if (ids.has(span.end.item) && within.length) commands.push(set(target("spans", span.id, "end"), { item: within.at(-1)!.item.id, frame: within.at(-1)!.item.last }));
+  }
+  void engine.edit(commands, gone.length === 1 ? `${nameOf(engine, gone[0]!.item)} taken out of the reel` : `${gone.length} items taken out of the reel`);
+}
+
+/** An item moved before another, to the end where null. */
+export function moveItem(engine: ReelEngine, id: string, before: string | null) {
+  const placed = engine.layout.items.find((p) => p.item.id === id);
+  if (!placed || before === id || (nextOf(engine, id)?.item.id ?? null) === before) return;
+  void engine.edit([{ do: "move", target: target("items", id), before }], `${nameOf(engine, placed.item)} moved`);
+}
+
+/** The chosen item one place earlier or later. */
+export function nudgeItem(engine: ReelEngine, by: 1 | -1) {
+  const [placed] = engine.items;
+  if (!placed) return;
+  const { items } = engine.layout;
+  const at = items.indexOf(placed);
+  if (at + by < 0 || at + by >= items.length) return;
+  engine.choose({ kind: "item", ids: [placed.item.id] });
+  moveItem(engine, placed.item.id, items[by < 0 ? at - 1 : at + 2]?.item.id ?? null);
+}
+
+/** What makes an item begin or end so many frames of its shot later. */
+export function trimCommands({ item, shot }: Placed, edge: "first" | "last", by: number): Command[] {
+  const most = shot && !shot.still ? shot.length - 1 : 1_000_000;
+  const value = edge === "first" ? Math.min(Math.max(item.first + by, 0), item.last) : Math.max(Math.min(item.last + by, most), item.first);
+  return [set(target("items", item.id, edge), value)];
+}
+
+export function trim(engine: ReelEngine, placed: Placed, edge: "first" | "last", by: number) {
+  void engine.edit(trimCommands(placed, edge, by), `${nameOf(engine, placed.item)}: ${edge === "first" ? "begins" : "ends"} ${Math.abs(by)} ${Math.abs(by) === 1 ? "frame" : "frames"} ${by > 0 ? "later" : "earlier"}`);
+}
+
+/** Two items of one, cut before the frame on screen. A join after it stays at its end, and so do spans. */
+export function split(engine: ReelEngine) {
+  const { layout, timeline } = engine;
+  const here = itemAt(layout, timeline.frame);
+  if (!here) return;
+  const cut = shownAt(here, layout.fps, timeline.frame - here.first);
+  if (timeline.frame === here.first || cut <= here.item.first || cut > here.item.last) return engine.around.say("There is a cut here already.");
+  const id = engine.around.newId();
+  const join = engine.shown.joins?.find((j) => j.after === here.item.id);
+  const ends = (engine.shown.spans ?? []).flatMap((span) =>
+    (["start", "end"] as const).filter((end) => span[end].item === here.item.id && span[end].frame >= cut).map((end) => set(target("spans", span.id, end, "item"), id)),
+  );
+  void engine.edit(
+    [
+      { do: "add", target: "items", value: { ...here.item, id, first: cut, rise: 0 }, before: nextOf(engine, here.item.id)?.item.id ?? null },
+      set(target("items", here.item.id, "last"), cut - 1),
+      ...(here.item.fall ? [set(target("items", here.item.id, "fall"), 0)] : []),
+      ...(join ? [set(target("joins", join.id, "after"), id)] : []),
+      ...ends,
+    ],
+    `${nameOf(engine, here.item)} split at frame ${cut}`,
+  );
+  engine.choose({ kind: "item", ids: [id] });
+}
+
+/** The cut nearest the frame on screen, as the item before it. */
+export function nearestCut(engine: ReelEngine): Placed | null {
+  const { items } = engine.layout;
+  const far = (p: Placed) => Math.abs(p.first + p.frames - engine.timeline.frame);
+  return items.slice(0, -1).reduce<Placed | null>((best, p) => (best && far(best) <= far(p) ? best : p), null);
+}
+
+/** What stands at a cut after an item: a plain cut, a dissolve, or a reveal through a selection. */
+export function setJoin(engine: ReelEngine, after: string, kind: "cut" | "dissolve" | "reveal", reveal: Partial<ReelJoin> = {}) {
+  const join = engine.shown.joins?.find((j) => j.after === after);
+  if (kind === "cut") {
+    if (join) void engine.edit([{ do: "remove", target: target("joins", join.id) }], "A plain cut");
+    return;
+  }
+  const words = kind === "dissolve" ? "Dissolve" : "Reveal";
+  const id = join?.id ?? engine.around.newId();
+  if (join) void engine.edit([...Object.entries(reveal).map(([key, value]) => set(target("joins", id, key), value)), set(target("joins", id, "kind"), kind)], words);
+  else void engine.edit([{ do: "add", target: "joins", value: { id, after, kind, frames: JOIN, ...reveal } }], words);
+  engine.choose({ kind: "join", ids: [id] });
+}
+
+/** The next kind of join at the cut that is nearest: a plain cut, a dissolve, and so on. */
+export function nextJoin(engine: ReelEngine) {
+  const cut = nearestCut(engine);
+  if (!cut) return engine.around.say("There is no cut yet: a join stands between two items.");
+  setJoin(engine, cut.item.id, engine.shown.joins?.some((j) => j.after === cut.item.id) ? "cut" : "dissolve");
+}
+
+/** A span over items: an empty look, to be worked on, or one that there is. */
+export function addSpan(engine: ReelEngine, over: Placed[], name: string, look: Look | null = null) {
+  const [start, end] = [over[0], over.at(-1)];
+  if (!start || !end) return engine.around.say("Choose the items that the span is to lie over.");
+  const id = engine.around.newId();
+  const value = { id, name, start: { item: start.item.id, frame: start.item.first }, end: { item: end.item.id, frame: end.item.last }, ...(look ? { look } : {}) };
+  void engine.edit([{ do: "add", target: "spans", value }], `Span ${name}`);
+  engine.choose({ kind: "span", ids: [id] });
+}
+
+/** Where a frame of the reel lies, as spans name it. */
+export function placeAt(engine: ReelEngine, frame: number): ReelSpan["start"] | null {
+  const { layout } = engine;
+  const at = Math.min(Math.max(frame, 0), layout.length - 1);
+  const here = itemAt(layout, at);
+  return here && { item: here.item.id, frame: Math.min(shownAt(here, layout.fps, at - here.first), here.item.last) };
+}
+
+/** What makes a span begin, end or lie elsewhere. */
+export function spanCommands(engine: ReelEngine, { span }: Laid, to: { first?: number; last?: number }): Command[] {
+  const [start, end] = [to.first === undefined ? null : placeAt(engine, to.first), to.last === undefined ? null : placeAt(engine, to.last)];
+  return [...(start ? [set(target("spans", span.id, "start"), start)] : []), ...(end ? [set(target("spans", span.id, "end"), end)] : [])];
+}
+
+/** 0 → 100 → 0 % over some frames at the playhead, or all of the span where it is shorter. */
+export function flash(engine: ReelEngine, { span, first, last }: Laid, frames = FLASH) {
+  const top = Math.min(Math.max(engine.timeline.frame - first, 0), last - first);
+  const keys = new Map<number, number>([
+    [Math.max(0, top - Math.floor(frames / 2)), 0],
+    [Math.min(last - first, top + Math.ceil(frames / 2)), 0],
+    [top, 100],
+  ]);
+  const amounts = [...keys].sort(([a], [b]) => a - b).map(([frame, value]) => ({ frame, value, how: "linear" }));
+  void engine.edit([set(target("spans", span.id, "amounts"), amounts)], `${span.name}: a flash at frame ${engine.timeline.frame}`);
+}
+
+/** The frames at which items begin, and the last one of all. */
+export const cutsOf = (engine: ReelEngine) => [...engine.layout.items.map((p) => p.first), engine.layout.length - 1];
+
+export function toCut(engine: ReelEngine, direction: 1 | -1) {
+  const cuts = cutsOf(engine);
+  const next = direction > 0 ? cuts.find((c) => c > engine.timeline.frame) : cuts.findLast((c) => c < engine.timeline.frame);
+  if (next !== undefined) engine.go(next);
+}
+
+/** How a shot's rate and size come into the reel, in words; empty where they fit. */
+export function conformWords(shot: StandingShot | null, fps: string): string {
+  if (!shot || shot.still || shot.fps === fps) return "";
+  const told = (rate: string) => (rate.includes("/") ? (Number(rate.split("/")[0]) / Number(rate.split("/")[1])).toFixed(3) : rate);
+  return `${told(shot.fps)} → ${told(fps)} frames a second: each frame shows the nearest in time, nothing runs faster or slower.`;
+}

@@ -1,0 +1,179 @@
+import clsx from "clsx";
+import { useState, type DragEvent, type KeyboardEvent, type PointerEvent } from "react";
+
+import { moveItem, nudgeItem, trim, trimCommands } from "../../engine/reel/edits";
+import { shownAt, type Placed } from "../../engine/reel/layout";
+import { frameAt, perFrame, xOf, type Span } from "../../engine/timespan";
+import { useDrag } from "../../ui/drag";
+import { useReel, useReelChoice, useReelLayout } from "./context";
+import { drop, SHOT } from "./Shots";
+
+const STRIP = 62; // pixels of the pictures of an item; its name is below them
+const SNAP = 8; // pixels
+
+/** The items as strips of their finished pictures: dragged to another place, trimmed at their edges. */
+export function Items({ span }: { span: Span }) {
+  const reel = useReel();
+  const { items, length } = useReelLayout();
+  const chosen = useReelChoice((s) => s.chosen);
+  const [mark, setMark] = useState<number | null>(null); // the frame before which what is dragged would go
+  const shown = items.filter((p) => p.first <= span.to && p.first + p.frames >= span.from);
+  const cutAt = (frame: number) => {
+    const at = items.findIndex((p) => frame < p.first + p.frames / 2);
+    return at < 0 ? { before: null, frame: length } : { before: items[at]!, frame: items[at]!.first };
+  };
+  const over = (e: DragEvent<HTMLDivElement>) => {
+    if (!e.dataTransfer.types.includes(SHOT)) return;
+    e.preventDefault();
+    e.dataTransfer.dropEffect = "copy";
+    setMark(cutAt(frameAt(span, e.clientX - e.currentTarget.getBoundingClientRect().left)).frame);
+  };
+  const dropped = (e: DragEvent<HTMLDivElement>) => {
+    const id = e.dataTransfer.getData(SHOT);
+    setMark(null);
+    if (!id) return;
+    e.preventDefault();
+    const { before } = cutAt(frameAt(span, e.clientX - e.currentTarget.getBoundingClientRect().left));
+    void drop(reel, id, before?.item.id ?? null).catch((error: Error) => reel.around.say(error.message, { bad: true }));
+  };
+  return (
+    <div role="group" aria-label="Items" className="absolute inset-0" onDragOver={over} onDragLeave={() => setMark(null)} onDrop={dropped}>
+      {!items.length && <p className="flex h-full items-center justify-center border border-dashed border-strong text-quiet">Drop a shot here.</p>}
+      {shown.map((placed) => (
+        <Item key={placed.item.id} placed={placed} span={span} on={chosen?.kind === "item" && chosen.ids.includes(placed.item.id)} cutAt={cutAt} onMark={setMark} />
+      ))}
+      {mark !== null && <span className="pointer-events-none absolute -top-1 bottom-0 z-20 w-[3px] bg-ink" style={{ left: xOf(span, mark - 0.5) - 1 }} />}
+    </div>
+  );
+}
+
+type Props = { placed: Placed; span: Span; on: boolean; cutAt: (frame: number) => { before: Placed | null; frame: number }; onMark: (frame: number | null) => void };
+
+function Item({ placed, span, on, cutAt, onMark }: Props) {
+  const reel = useReel();
+  const { item, shot } = placed;
+  const left = xOf(span, placed.first - 0.5);
+  const width = placed.frames * perFrame(span);
+  const name = shot?.name ?? "A shot that is gone";
+  const choose = (e: { shiftKey: boolean }) => {
+    const { chosen } = reel.choice.state.getState();
+    const others = e.shiftKey && chosen?.kind === "item" ? chosen.ids.filter((id) => id !== item.id) : [];
+    reel.choose({ kind: "item", ids: [...others, item.id] });
+  };
+  const frame = (e: PointerEvent) => frameAt(span, e.clientX - (e.currentTarget as Element).closest("[aria-label=Items]")!.getBoundingClientRect().left);
+  const { begin, handlers } = useDrag<{ x: number; to: ReturnType<typeof cutAt> | null }>({
+    move: (held, e) => {
+      if (!held.to && Math.abs(e.clientX - held.x) < SNAP) return held;
+      const to = cutAt(frame(e));
+      onMark(to.frame);
+      return { ...held, to };
+    },
+    end: ({ to }) => {
+      onMark(null);
+      if (to) moveItem(reel, item.id, to.before?.item.id ?? null);
+    },
+    giveUp: () => onMark(null),
+  });
+  const keys = (e: KeyboardEvent) => {
+    if (e.key === "Enter") choose(e);
+    else if (e.altKey && (e.key === "ArrowLeft" || e.key === "ArrowRight")) {
+      choose({ shiftKey: false });
+      nudgeItem(reel, e.key === "ArrowLeft" ? -1 : 1);
+    } else return;
+    e.preventDefault();
+    e.stopPropagation();
+  };
+  const sides = [item.mirror_across || item.mirror_down ? "mirrored" : "", shot?.gone || !shot ? "gone" : ""].filter(Boolean).join(", ");
+  return (
+    <div
+      role="button"
+      tabIndex={0}
+      aria-pressed={on}
+      aria-label={`${name}, frames ${item.first} to ${item.last}${sides && `, ${sides}`}`}
+      className={clsx("absolute top-0 h-full cursor-grab overflow-hidden border bg-raised", on ? "z-10 border-2 border-ink" : "border-strong", (shot?.gone || !shot) && "hatched")}
+      style={{ left, width: Math.max(width, 3) }}
+      onKeyDown={keys}
+      onPointerDown={(e) => {
+        if (e.button !== 0) return;
+        e.stopPropagation();
+        choose(e);
+        begin(e, { x: e.clientX, to: null });
+      }}
+      {...handlers}
+      onDoubleClick={() => reel.go(placed.first)}
+    >
+      {shot && !shot.gone && <Strip placed={placed} width={width} left={left} over={span.width} />}
+      <span className="absolute inset-x-0 bottom-0 flex justify-between gap-2 px-1.5 text-[12px] leading-[20px]">
+        <b className="truncate font-semibold">{name}</b>
+        <span className="shrink-0 text-quiet">{width > 110 && (sides || `${item.first}–${item.last}`)}</span>
+      </span>
+      <Edge placed={placed} span={span} edge="first" />
+      <Edge placed={placed} span={span} edge="last" />
+    </div>
+  );
+}
+
+/** Finished pictures of the shot, as many as fit where the item is in view. */
+function Strip({ placed, width, left, over }: { placed: Placed; width: number; left: number; over: number }) {
+  const { fps } = useReelLayout();
+  const { item, shot } = placed;
+  const cell = Math.max(24, Math.round((STRIP * shot!.width) / shot!.height));
+  const each = (placed.frames * cell) / width; // frames of the reel in one picture
+  const begin = Math.max(0, Math.floor(-left / cell));
+  const end = Math.min(Math.ceil(width / cell), Math.ceil((over - left) / cell));
+  const coarse = 2 ** Math.max(0, Math.floor(Math.log2(Math.max(each, 1)))); // frames are taken from a few, so that another zoom finds them again
+  return (
+    <>
+      {Array.from({ length: Math.max(0, end - begin) }, (_, n) => begin + n).map((n) => {
+        const at = shownAt(placed, fps, Math.min(Math.floor(n * each), placed.frames - 1));
+        const frame = Math.min(Math.max(Math.round(at / coarse) * coarse, item.first), item.last, shot!.length - 1);
+        const flip = `${item.mirror_across ? "scaleX(-1) " : ""}${item.mirror_down ? "scaleY(-1)" : ""}`.trim();
+        return <img key={n} src={`/api/shots/${item.shot}/pictures/${shot!.revision}/${frame}.jpg?width=160`} alt="" loading="lazy" draggable={false} className="absolute top-0 max-w-none border-r border-black object-cover" style={{ left: n * cell, width: cell, height: STRIP, ...(flip ? { transform: flip } : {}) }} />;
+      })}
+    </>
+  );
+}
+
+/** An edge of an item: dragged it trims, and the picture shows the frame at the edge. */
+function Edge({ placed, span, edge }: { placed: Placed; span: Span; edge: "first" | "last" }) {
+  const reel = useReel();
+  const { item } = placed;
+  const rate = placed.rate[0] / placed.rate[1];
+  const { begin, handlers } = useDrag<{ x: number; by: number; placed: Placed }>({
+    move: (held, e) => {
+      const by = Math.round((((e.clientX - held.x) / perFrame(span)) * rate) / reel.layout.rate);
+      reel.document.show(trimCommands(held.placed, edge, by));
+      const now = reel.layout.items.find((p) => p.item.id === item.id);
+      if (now) reel.timeline.put(edge === "first" ? now.first : now.first + now.frames - 1);
+      return { ...held, by };
+    },
+    end: ({ by, placed: from }) => (by ? trim(reel, from, edge, by) : reel.document.drop()),
+    giveUp: () => reel.document.drop(),
+  });
+  const keys = (e: KeyboardEvent) => {
+    const by = { ArrowLeft: -1, ArrowRight: 1 }[e.key];
+    if (!by) return;
+    e.preventDefault();
+    e.stopPropagation();
+    trim(reel, placed, edge, by * (e.shiftKey ? 10 : 1));
+  };
+  return (
+    <span
+      role="slider"
+      tabIndex={0}
+      aria-label={`${placed.shot?.name ?? "Item"} ${edge === "first" ? "begins" : "ends"}`}
+      aria-valuenow={item[edge]}
+      aria-valuemin={0}
+      aria-valuemax={(placed.shot?.length ?? item.last + 1) - 1}
+      className={clsx("absolute top-0 bottom-0 w-[8px] cursor-ew-resize touch-none hover:bg-ink/60", edge === "first" ? "left-0" : "right-0")}
+      onKeyDown={keys}
+      onPointerDown={(e) => {
+        if (e.button !== 0) return;
+        e.stopPropagation();
+        reel.choose({ kind: "item", ids: [item.id] });
+        begin(e, { x: e.clientX, by: 0, placed });
+      }}
+      {...handlers}
+    />
+  );
+}

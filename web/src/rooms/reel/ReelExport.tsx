@@ -1,0 +1,99 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { Dialog } from "radix-ui";
+import { useState } from "react";
+import { useNavigate, useParams } from "react-router";
+
+import { ask, client } from "../../api/client";
+import { Button, Segments } from "../../ui/basics";
+import { bytes, duration } from "../../ui/words";
+import { QUALITIES, type Quality } from "../bench/ExportDialog";
+import { useReel, useReelLayout } from "./context";
+
+/** The whole reel as one file. */
+export function ReelExport({ open, onClose }: { open: boolean; onClose: () => void }) {
+  return (
+    <Dialog.Root open={open} onOpenChange={(next) => !next && onClose()}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/60" />
+        <Dialog.Content aria-describedby={undefined} className="fixed top-[16%] left-1/2 z-50 w-[480px] max-w-[96%] -translate-x-1/2 border border-strong bg-panel p-5">
+          <Form onClose={onClose} />
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}
+
+function Form({ onClose }: { onClose: () => void }) {
+  const reel = useReel();
+  const layout = useReelLayout();
+  const queryClient = useQueryClient();
+  const { projectId } = useParams();
+  const navigate = useNavigate();
+  const [name, setName] = useState("Reel");
+  const [quality, setQuality] = useState<Quality>("good");
+  const [sound, setSound] = useState(true);
+  const options = { kind: "video" as const, selection: null, quality, sound };
+  const path = { params: { path: { reel_id: reel.view.reel_id } } };
+  const { data, error } = useQuery({
+    queryKey: ["estimate", reel.view.reel_id, reel.view.revision, options],
+    queryFn: async ({ signal }) => {
+      await reel.document.idle();
+      return ask(client.POST("/api/reels/{reel_id}/exports/estimate", { ...path, body: { revision: reel.view.revision, name: "", options }, signal }));
+    },
+  });
+  const start = async () => {
+    try {
+      reel.around.settle();
+      await reel.document.idle();
+      await ask(client.POST("/api/reels/{reel_id}/exports", { ...path, body: { revision: reel.view.revision, name: name.trim(), options } }));
+      await queryClient.invalidateQueries({ queryKey: ["exports"] });
+      onClose();
+      reel.around.say("The export has begun.", { action: { name: "See exports", run: () => void navigate(`/projects/${projectId}/exports`) } });
+    } catch (failed) {
+      reel.around.say(failed instanceof Error ? failed.message : "The export did not begin.", { bad: true });
+    }
+  };
+  return (
+    <form
+      onSubmit={(e) => {
+        e.preventDefault();
+        void start();
+      }}
+    >
+      <Dialog.Title className="text-[18px] font-bold">Export the reel</Dialog.Title>
+      <p className="mt-1 text-quiet">
+        {layout.length} frames, {duration(layout.length / layout.rate)}, {layout.width} × {layout.height} at {Number(layout.rate.toFixed(3))} fps. H.264 in MP4, tagged BT.709.
+      </p>
+      <div className="mt-4 grid grid-cols-[70px_1fr] items-center gap-y-3">
+        <label htmlFor="reel-export-name">Name</label>
+        <input id="reel-export-name" value={name} maxLength={120} onChange={(e) => setName(e.currentTarget.value)} className="h-[28px] border border-strong bg-ground px-2" />
+        <span>Quality</span>
+        <div>
+          <Segments boxed label="Quality" value={quality} onChange={setQuality} options={QUALITIES.map(({ value, name: called, tells }) => ({ value, name: called, tip: tells }))} />
+          <p className="mt-1 text-[12px] text-quiet">{QUALITIES.find((q) => q.value === quality)!.tells}</p>
+        </div>
+        <span>Sound</span>
+        <label className="flex items-center gap-2">
+          <input type="checkbox" className="accent-[var(--inverse)]" checked={sound && !!reel.heard} disabled={!reel.heard} onChange={(e) => setSound(e.currentTarget.checked)} />
+          {reel.heard ? "keep it" : "nothing is heard of this reel"}
+        </label>
+      </div>
+      <p role="status" aria-label="About" className="mt-4 border-t border-line pt-2">
+        {data ? (
+          <>
+            About <b>{bytes(data.bytes)}</b>, in about <b>{duration(data.seconds)}</b> while nothing else is at work.
+          </>
+        ) : (
+          <span className="text-quiet">{error ? error.message : "Measuring some frames…"}</span>
+        )}
+      </p>
+      <div className="mt-4 flex items-center gap-2">
+        <span className="flex-1" />
+        <Button onClick={onClose}>Cancel</Button>
+        <Button look="solid" type="submit">
+          Export
+        </Button>
+      </div>
+    </form>
+  );
+}

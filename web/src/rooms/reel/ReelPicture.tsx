@@ -1,0 +1,94 @@
+import { useEffect, useRef, useState } from "react";
+import { useStore } from "zustand";
+
+import type { ReelChoice } from "../../engine/reel/reel";
+import type { Compare } from "../../engine/stage/state";
+import { useStage } from "../../panels/engine";
+import { Button, Segments } from "../../ui/basics";
+import { Menu } from "../../ui/menu";
+import { useReel, useReelChoice, useReelLayout } from "./context";
+
+const VIEWS: { value: "reel" | "spans" | "looks"; name: string; tip: string }[] = [
+  { value: "reel", name: "Reel", tip: "The finished picture (1)" },
+  { value: "spans", name: "Without spans", tip: "With the looks of its shots alone (2)" },
+  { value: "looks", name: "Without looks", tip: "As it was filmed (3)" },
+];
+
+/** The picture of the reel, and the ways to look at it. */
+export function ReelPicture() {
+  const reel = useReel();
+  const compare = useStage((s) => s.compare);
+  const settled = useStage((s) => s.settled);
+  const idle = useStore(reel.document.state, (s) => !s.waiting.length && !s.gesture);
+  const without = useReelChoice((s) => s.without);
+  const choose = (value: Compare) => reel.put({ compare: compare === value ? "off" : value });
+  return (
+    <>
+      <div className="flex h-[36px] shrink-0 items-center gap-2 px-2" data-settled={settled && idle}>
+        <Segments label="View" value={without ?? "reel"} onChange={(value) => reel.put({ without: value === "reel" ? null : (value as ReelChoice["without"]) })} options={VIEWS} />
+        <span className="flex-1" />
+        <Button look="plain" on={compare === "wipe"} title="Without looks on the left, as it stands on the right; drag the line (W)" onClick={() => choose("wipe")}>
+          Wipe
+        </Button>
+        <Button look="plain" on={compare === "side"} title="Without looks, and as it stands, next to each other (D)" onClick={() => choose("side")}>
+          Side by side
+        </Button>
+        <Menu
+          trigger={<Button look="plain">Fit ▾</Button>}
+          items={[{ name: "Fit", aside: "Z", onSelect: () => reel.stage.viewport?.fit() }, ...[50, 100, 200].map((percent) => ({ name: `${percent} %`, onSelect: () => reel.stage.viewport?.zoomTo(percent) }))]}
+        />
+      </div>
+      <Canvas />
+    </>
+  );
+}
+
+function Canvas() {
+  const reel = useReel();
+  const holder = useRef<HTMLDivElement>(null);
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const { length } = useReelLayout().items;
+  const failure = useStage((s) => s.failure);
+  const busy = useStage((s) => s.busySince !== null);
+  const wiping = useRef(false);
+  const [empty, setEmpty] = useState(false);
+  useEffect(() => setEmpty(length === 0), [length]);
+  useEffect(() => (empty ? undefined : reel.stage.attach(canvas.current!, holder.current!)), [reel, empty]);
+  const wipe = (e: React.PointerEvent) => {
+    const box = holder.current!.getBoundingClientRect();
+    const { viewport } = reel.stage;
+    if (viewport) reel.put({ wipe: viewport.wipeAt(e.clientX - box.left) });
+  };
+  if (empty)
+    return (
+      <div className="flex min-h-0 flex-1 flex-col items-center justify-center gap-1 text-center">
+        <p className="text-[16px] font-bold">The reel is empty.</p>
+        <p className="text-quiet">Drag a shot from the left onto the line below, or press its +.</p>
+      </div>
+    );
+  return (
+    <div
+      ref={holder}
+      className="relative min-h-0 flex-1 overflow-hidden"
+      onPointerDown={(e) => {
+        if (reel.now.compare !== "wipe" || e.button !== 0) return;
+        e.currentTarget.setPointerCapture(e.pointerId);
+        wiping.current = true;
+        wipe(e);
+      }}
+      onPointerMove={(e) => wiping.current && wipe(e)}
+      onPointerUp={() => (wiping.current = false)}
+    >
+      <canvas ref={canvas} aria-label="Picture of the reel" className="absolute inset-0 h-full w-full" />
+      {failure && (
+        <p role="alert" className="absolute inset-x-0 bottom-3 mx-auto w-fit max-w-[90%] bg-inverse px-3 py-1.5 text-inverse-ink">
+          {failure}{" "}
+          <button type="button" className="underline" onClick={() => reel.stage.again()}>
+            Try again
+          </button>
+        </p>
+      )}
+      {busy && <span className="absolute top-2 right-3 text-quiet">rendering…</span>}
+    </div>
+  );
+}

@@ -1,0 +1,106 @@
+import { Pause, Play, Repeat, SkipBack, SkipForward, StepBack, StepForward, Volume2, VolumeX } from "lucide-react";
+import { useRef } from "react";
+
+import { rowsOf } from "../../engine/reel/layout";
+import { toCut } from "../../engine/reel/edits";
+import { togglePlay } from "../../engine/transport";
+import { useTime } from "../../panels/engine";
+import { Overview } from "../../panels/Overview";
+import { Marks, Playhead, useScrub, useSpan, useWheel } from "../../panels/Ruler";
+import { IconButton } from "../../ui/basics";
+import { timecode } from "../../ui/words";
+import { useReel, useReelLayout } from "./context";
+import { Items } from "./Items";
+import { Joins } from "./Joins";
+import { SoundRow } from "./SoundRow";
+import { SPAN_ROW, Spans } from "./Spans";
+
+const FEWEST_ROWS = 1;
+
+/** Time: the transport, and under one ruler the spans, the items with their joins, and the sound. */
+export function ReelTime() {
+  const layout = useReelLayout();
+  const box = useRef<HTMLDivElement>(null);
+  const span = useSpan(box);
+  useWheel(box, span, 0);
+  const { handlers } = useScrub(box, span);
+  const rows = rowsOf(layout.spans);
+  const high = Math.max(rows.length, FEWEST_ROWS) * SPAN_ROW;
+  return (
+    <div className="grid h-full grid-cols-[220px_minmax(0,1fr)]">
+      <div className="flex min-h-0 flex-col border-r border-line px-3.5 py-1.5">
+        <Transport />
+      </div>
+      <div className="flex min-h-0 flex-col px-3">
+        <div ref={box} className="pane relative flex min-h-0 flex-1 touch-none flex-col overflow-x-clip overflow-y-auto select-none" {...handlers}>
+          <Marks span={span} rate={layout.rate} />
+          <Spans span={span} rows={rows} height={high} />
+          <div className="relative mt-1 h-[86px] shrink-0">
+            <Items span={span} />
+            <Joins span={span} />
+          </div>
+          <SoundRow span={span} />
+          <Playhead span={span} rate={layout.rate} />
+        </div>
+        <Overview />
+      </div>
+    </div>
+  );
+}
+
+function Transport() {
+  const reel = useReel();
+  const layout = useReelLayout();
+  const frame = useTime((s) => s.frame);
+  const playing = useTime((s) => s.playing);
+  const loop = useTime((s) => s.loop);
+  const sound = useTime((s) => s.sound);
+  return (
+    <>
+      <div className="flex items-baseline justify-between gap-2">
+        <h2 className="text-[18px] font-bold">When</h2>
+        <span className="text-[12px] whitespace-nowrap text-quiet">
+          <b className="text-ink">{timecode(frame, layout.rate)}</b> of {timecode(layout.length, layout.rate)}
+        </span>
+      </div>
+      <div className="flex items-center" role="group" aria-label="Transport">
+        <IconButton tip="To the cut before (↑)" onClick={() => toCut(reel, -1)}>
+          <SkipBack size={15} />
+        </IconButton>
+        <IconButton tip="One frame back (←)" onClick={() => reel.go(frame - 1)}>
+          <StepBack size={15} />
+        </IconButton>
+        <IconButton tip={playing ? "Pause (Space)" : "Play (Space)"} on={playing} onClick={() => togglePlay(reel)}>
+          {playing ? <Pause size={16} /> : <Play size={16} />}
+        </IconButton>
+        <IconButton tip="One frame on (→)" onClick={() => reel.go(frame + 1)}>
+          <StepForward size={15} />
+        </IconButton>
+        <IconButton tip="To the next cut (↓)" onClick={() => toCut(reel, 1)}>
+          <SkipForward size={15} />
+        </IconButton>
+        <span className="flex-1" />
+        <IconButton tip={loop ? "Begins again at the end" : "Stops at the end"} on={loop} onClick={() => reel.put({ loop: !loop })}>
+          <Repeat size={15} />
+        </IconButton>
+        <IconButton tip={sound ? "Sound on" : "Sound off"} on={sound} onClick={() => reel.put({ sound: !sound })}>
+          {sound ? <Volume2 size={15} /> : <VolumeX size={15} />}
+        </IconButton>
+      </div>
+      <Rate />
+      <p className="mt-1 text-[12px] leading-[16px] text-quiet">Drag items to reorder, their edges to trim. S splits, J joins, U lays a span over what is chosen; ? has all keys.</p>
+    </>
+  );
+}
+
+function Rate() {
+  const layout = useReelLayout();
+  const playing = useTime((s) => s.playing);
+  const reached = useTime((s) => s.reached);
+  const told = Math.round(layout.rate * 1000) / 1000;
+  return (
+    <p aria-label="Rate" className="text-[12px] text-quiet">
+      {playing && reached ? `${reached.toFixed(1)} of ${told} fps seen` : `${layout.width} × ${layout.height}, ${told} fps`}
+    </p>
+  );
+}

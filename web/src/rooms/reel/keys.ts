@@ -1,0 +1,98 @@
+/** The keys of the reel's room. */
+import { useEffect } from "react";
+
+import { addSpan, nextJoin, nudgeItem, removeItems, split, toCut, trim } from "../../engine/reel/edits";
+import type { ReelEngine } from "../../engine/reel/reel";
+import { join as target } from "../../engine/commands";
+import { shuttle, stopPlaying, togglePlay, zoomTime } from "../../engine/transport";
+import { useReel } from "./context";
+
+type Run = (reel: ReelEngine, e: KeyboardEvent) => void;
+
+const typing = (at: EventTarget | null) => at instanceof HTMLElement && (at.isContentEditable || at instanceof HTMLTextAreaElement || (at instanceof HTMLInputElement && at.type !== "checkbox"));
+const busy = () => document.querySelector("[role=dialog], [role=menu]") !== null;
+const compare = (value: "wipe" | "side"): Run => (reel) => reel.put({ compare: reel.now.compare === value ? "off" : value });
+const edge = (which: "first" | "last"): Run => (reel, e) => {
+  const [placed] = reel.items;
+  if (placed) trim(reel, placed, which, e.shiftKey ? -1 : 1);
+};
+
+/** Take out what is chosen. */
+const remove: Run = (reel) => {
+  const { chosen } = reel.now;
+  if (!chosen || chosen.kind === "item") return removeItems(reel, reel.items);
+  const list = chosen.kind === "join" ? "joins" : "spans";
+  void reel.edit(chosen.ids.map((id) => ({ do: "remove", target: target(list, id) })), chosen.kind === "join" ? "A plain cut" : "Span removed");
+};
+
+const TYPED: Record<string, Run> = {
+  arrowleft: (reel, e) => reel.go(reel.timeline.frame - (e.shiftKey ? 10 : 1)),
+  arrowright: (reel, e) => reel.go(reel.timeline.frame + (e.shiftKey ? 10 : 1)),
+  arrowup: (reel) => toCut(reel, -1),
+  arrowdown: (reel) => toCut(reel, 1),
+  home: (reel) => reel.go(0),
+  end: (reel) => reel.go(reel.timeline.last),
+  k: stopPlaying,
+  l: (reel) => shuttle(reel, 1),
+  s: split,
+  j: nextJoin,
+  u: (reel) => addSpan(reel, reel.items, "New span"),
+  n: (reel, e) => nudgeItem(reel, e.shiftKey ? -1 : 1),
+  ",": edge("first"),
+  ".": edge("last"),
+  "<": edge("first"),
+  ";": edge("first"),
+  ">": edge("last"),
+  ":": edge("last"),
+  delete: remove,
+  backspace: remove,
+  escape: (reel) => reel.choose(null),
+  w: compare("wipe"),
+  d: compare("side"),
+  z: (reel) => reel.stage.zoomToggle(),
+  "1": (reel) => reel.put({ without: null }),
+  "2": (reel) => reel.put({ without: "spans" }),
+  "3": (reel) => reel.put({ without: "looks" }),
+  b: (reel) => reel.put({ peek: true }),
+  "+": (reel) => zoomTime(reel, 1.5),
+  "=": (reel) => zoomTime(reel, 1.5),
+  "-": (reel) => zoomTime(reel, 1 / 1.5),
+  "0": (reel) => reel.put({ stretch: null }),
+};
+
+export function useReelKeys() {
+  const reel = useReel();
+  useEffect(() => {
+    const space = (e: KeyboardEvent) => {
+      if (e.key !== " " || typing(e.target) || busy() || e.ctrlKey || e.metaKey || e.altKey) return;
+      e.preventDefault();
+      e.stopPropagation();
+      if (!e.repeat) togglePlay(reel);
+    };
+    const down = (e: KeyboardEvent) => {
+      if (e.defaultPrevented || typing(e.target) || busy()) return;
+      const key = e.key.toLowerCase();
+      if (e.ctrlKey || e.metaKey) {
+        if (key !== "z") return;
+        e.preventDefault();
+        return void reel.step(e.shiftKey ? "redo" : "undo");
+      }
+      const run = TYPED[key];
+      if (!run || e.altKey) return;
+      e.preventDefault();
+      run(reel, e);
+    };
+    const up = (e: KeyboardEvent) => {
+      if (e.key === " " && !typing(e.target)) e.preventDefault(); // a button that has the focus is not pressed by it
+      if (e.key.toLowerCase() === "b") reel.put({ peek: false });
+    };
+    window.addEventListener("keydown", space, true);
+    window.addEventListener("keydown", down);
+    window.addEventListener("keyup", up);
+    return () => {
+      window.removeEventListener("keydown", space, true);
+      window.removeEventListener("keydown", down);
+      window.removeEventListener("keyup", up);
+    };
+  }, [reel]);
+}

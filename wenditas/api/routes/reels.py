@@ -1,0 +1,127 @@
+"""The reel of a project: document, edits, undo, pictures, sound."""
+
+import hashlib
+from pathlib import Path
+from typing import Annotated, Literal
+
+from fastapi import APIRouter, Query
+from fastapi.responses import FileResponse, Response
+
+from wenditas.api.answers import IfNoneMatch, by_content
+from wenditas.api.jobs import mix_of
+from wenditas.api.models import EditRequest, GoRequest, HeadRequest, ReelEdited, ReelView
+from wenditas.api.services import Services, Shared
+from wenditas.api.subjects import request_of
+from wenditas.api.views import reel_view
+from wenditas.core.errors import NotFound, Overtaken
+from wenditas.core.look.plan import View
+from wenditas.media.mix import mixed
+from wenditas.media.sound import PLAY_RATE, write_playable
+from wenditas.project.documents import Edit
+from wenditas.project.reels import Without
+from wenditas.render.request import FULL
+from wenditas.store import history
+from wenditas.store.history import EditRow
+
+router = APIRouter(tags=["reels"])
+MEDIA_TYPES = {"png": "image/png", "jpg": "image/jpeg"}
+
+
+def _moved(services: Services, reel_id: str) -> ReelView:
+    view = reel_view(services, reel_id)
+    services.hub.publish(kind="reel", id=reel_id, revision=view.revision)
+    return view
+
+
+@router.get("/api/projects/{project_id}/reel")
+def of_project(services: Shared, project_id: str) -> ReelView:
+    """The reel of a project; an empty one where it has not begun."""
+    return reel_view(services, services.documents.reel_of(project_id).id)
+
+
+@router.get("/api/reels/{reel_id}")
+def one_reel(services: Shared, reel_id: str) -> ReelView:
+    """A reel at its newest state."""
+    return reel_view(services, reel_id)
+
+
+@router.post("/api/reels/{reel_id}/edits")
+def edit(services: Shared, reel_id: str, request: EditRequest) -> ReelEdited:
+    """Carry out an edit. 409 with the newest state where what it changes is gone, or was changed since its base."""
+    services.documents.load_reel(reel_id)
+    try:
+        made = services.documents.edit(reel_id, Edit(request.base, request.commands, request.words, request.id, request.author))
+    except Overtaken as error:
+        error.newest = reel_view(services, reel_id)
+        raise
+    return ReelEdited(**dict(_moved(services, reel_id)), made=made)
+
+
+@router.post("/api/reels/{reel_id}/undo")
+def undo(services: Shared, reel_id: str, request: HeadRequest) -> ReelView:
+    """Step back."""
+    history.step(services.db, reel_id, request.base, forward=False)
+    return _moved(services, reel_id)
+
+
+@router.post("/api/reels/{reel_id}/redo")
+def redo(services: Shared, reel_id: str, request: HeadRequest) -> ReelView:
+    """Step forward again."""
+    history.step(services.db, reel_id, request.base, forward=True)
+    return _moved(services, reel_id)
+
+
+@router.post("/api/reels/{reel_id}/head")
+def go_to(services: Shared, reel_id: str, request: GoRequest) -> ReelView:
+    """Return to any state of the reel; what came after it stays in the history."""
+    history.go_to(services.db, reel_id, request.base, request.revision)
+    return _moved(services, reel_id)
+
+
+@router.get("/api/reels/{reel_id}/history")
+def list_edits(services: Shared, reel_id: str) -> list[EditRow]:
+    """Edits in words, newest first."""
+    return history.edits_of(services.db, reel_id)
+
+
+class _Asked:
+    """A picture that is stored, as `request_of` takes it."""
+
+    def __init__(self, frame: int, width: int, view: View, without: Without | None) -> None:
+        self.frame, self.width, self.view, self.without = frame, width, view, without
+        self.part = self.alone = self.selection = self.upto = None
+
+
+@router.get("/api/reels/{reel_id}/pictures/{revision}/{frame}.{kind}", response_class=Response)
+def picture(
+    services: Shared,
+    reel_id: str,
+    revision: int,
+    frame: Annotated[int, "of the reel"],
+    kind: Literal["png", "jpg"],
+    width: Annotated[int, Query(ge=16)] = FULL,
+    view: View = "result",
+    without: Without | None = None,
+    if_none_match: IfNoneMatch = None,
+) -> Response:
+    """A frame of the reel at a revision."""
+    made = services.reels.made(reel_id, services.documents.load_reel(reel_id, revision).document)
+    request = request_of(made, _Asked(max(frame, 0), width, view, without))
+    return by_content(services.pictures.key(request), if_none_match, MEDIA_TYPES[kind], lambda: services.pictures.encoded(request, kind))
+
+
+@router.get("/api/reels/{reel_id}/sound/{revision}.webm", response_class=FileResponse)
+def sound(services: Shared, reel_id: str, revision: int) -> FileResponse:
+    """The sound of the whole reel, in a form the browser plays."""
+    made = services.reels.made(reel_id, services.documents.load_reel(reel_id, revision).document)
+    pieces = () if made.node is None else mix_of(services.reels, made.node)
+    if not pieces or made.node is None:
+        raise NotFound("Nothing is heard of this reel.")
+    seconds = float(made.node.length / made.rate)
+    name = hashlib.sha256(repr((pieces, seconds)).encode()).hexdigest()[:24]
+
+    def make(part: Path) -> None:
+        write_playable(mixed(pieces, seconds, PLAY_RATE), part)
+
+    path = services.library.cached_file(f"sound-{reel_id}-{name}.webm", make)
+    return FileResponse(path, media_type="audio/webm", headers={"cache-control": "private, no-cache"})

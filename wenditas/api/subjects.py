@@ -1,0 +1,151 @@
+"""What a live channel is about: a shot, or a reel. Each makes requests for pictures of what a page asks for."""
+
+from fractions import Fraction
+from typing import Any, Protocol
+
+from wenditas.api.services import Services
+from wenditas.core.errors import BadRequest, NotFound
+from wenditas.core.film import Footage, Node, Shot, all_within
+from wenditas.core.look.commands import Command
+from wenditas.core.look.document import Look, alone
+from wenditas.core.look.plan import View
+from wenditas.project.reels import Made, Without
+from wenditas.render.request import Request
+from wenditas.store import shots
+
+PREPARED = 64  # pieces of footage of a reel of which preview copies are wanted
+
+
+class Asked(Protocol):
+    """What a page asks for. commands: not stored yet; alone: of a pass; without: what is left out of a reel; part: the id of a span of it."""
+
+    revision: int
+    commands: list[Command]
+    frame: int
+    width: int
+    view: View
+    selection: str | None
+    upto: int | None
+    alone: str | None
+    without: Without | None
+    part: str | None
+
+
+class Subject(Protocol):
+    """A document with pictures."""
+
+    @property
+    def length(self) -> int:
+        """Frames."""
+        ...
+
+    @property
+    def rate(self) -> Fraction:
+        """Frames a second."""
+        ...
+
+    def request(self, ask: Asked) -> Request:
+        """The picture that is asked for, at full quality."""
+        ...
+
+    def footage(self) -> list[str]:
+        """The ids of the footage that it shows, of which preview copies are wanted."""
+        ...
+
+
+class ShotSubject:
+    """A shot on the Bench: all frames of its footage under its look."""
+
+    def __init__(self, services: Services, shot_id: str) -> None:
+        self.services, self.id = services, shot_id
+        self.footage_id = shots.shot(services.db, shot_id).footage_id
+        self.facts = services.library.facts(self.footage_id)
+        self._alone: tuple[tuple[int, str] | None, Look] = (None, Look())
+        self._node: Shot | None = None  # of the last message: the same object for the same look
+
+    @property
+    def length(self) -> int:
+        """See `Subject`."""
+        return self.facts.length
+
+    @property
+    def rate(self) -> Fraction:
+        """See `Subject`."""
+        return self.facts.frame_rate
+
+    def footage(self) -> list[str]:
+        """See `Subject`."""
+        return [self.footage_id]
+
+    def _look(self, ask: Asked) -> Look:
+        """The look a message is about: of a revision, or with commands that are not stored."""
+        loaded = self.services.documents.load(self.id, ask.revision)
+        if ask.commands:
+            look = self.services.documents.with_commands(self.id, loaded, ask.commands).look
+            return alone(look, ask.alone) if ask.alone else look
+        if ask.alone is None:
+            return loaded.document.look
+        # The same look for the same words, so that what is known of it is found again.
+        kept, found = self._alone
+        if kept != (ask.revision, ask.alone):
+            found = alone(loaded.document.look, ask.alone)
+            self._alone = (ask.revision, ask.alone), found
+        return found
+
+    def request(self, ask: Asked) -> Request:
+        """See `Subject`."""
+        look, node = self._look(ask), self._node
+        if node is None or node.look is not look:
+            node = self._node = self.services.nodes.shot(self.footage_id, look)
+        frame = min(ask.frame, self.length - 1)
+        return Request(node=node, frame=frame, width=ask.width, view=ask.view, selection=ask.selection, upto=ask.upto)
+
+
+class ReelSubject:
+    """The reel of a project."""
+
+    def __init__(self, services: Services, reel_id: str) -> None:
+        self.services, self.id = services, reel_id
+        self._made = self.made(None)
+
+    def made(self, revision: int | None, commands: list[Command] | None = None) -> Made:
+        """The reel at a revision, or with commands that are not stored."""
+        documents = self.services.documents
+        loaded = documents.load_reel(self.id, revision)
+        document = documents.with_commands(self.id, loaded, commands) if commands else loaded.document
+        return self.services.reels.made(self.id, document)
+
+    @property
+    def length(self) -> int:
+        """See `Subject`."""
+        return self._made.length
+
+    @property
+    def rate(self) -> Fraction:
+        """See `Subject`."""
+        return self._made.rate
+
+    def footage(self) -> list[str]:
+        """See `Subject`."""
+        node = self._made.node
+        return [] if node is None else list(dict.fromkeys(f.content for f in all_within(node) if isinstance(f, Footage)))[:PREPARED]
+
+    def request(self, ask: Asked) -> Request:
+        """See `Subject`. Raises `BadRequest` where the reel is empty, `NotFound` where there is no such span."""
+        made = self._made = self.made(ask.revision, ask.commands)
+        return request_of(made, ask)
+
+
+def request_of(made: Made, ask: Any) -> Request:
+    """A picture of a reel. Raises as `ReelSubject.request` does."""
+    node: Node | None = made.seen("looks" if ask.view == "source" and ask.part is None else ask.without)
+    if node is None:
+        raise BadRequest("The reel is empty: drop a shot on it.")
+    if ask.part is None:
+        return Request(node=node, frame=min(ask.frame, node.length - 1), width=ask.width)
+    span = made.layers.get(ask.part)
+    if span is None:
+        raise NotFound("This span lies over nothing now: its items are gone from the reel, or it is switched off.")
+    if ask.alone:
+        span = span.model_copy(update={"look": alone(span.look, ask.alone)})
+    return Request(node=span, frame=min(ask.frame, node.length - 1), width=ask.width, view=ask.view, selection=ask.selection, upto=ask.upto)

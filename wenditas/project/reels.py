@@ -1,0 +1,199 @@
+"""A reel's document and the shots it uses, as they stand now, become nodes."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from fractions import Fraction
+from functools import cached_property
+from math import floor
+from threading import Lock
+from typing import Any, Literal
+
+from cachetools import LRUCache
+
+from wenditas.core.errors import NotFound
+from wenditas.core.film import Blank, Item, Joint, Laid, Node, Reel, Reveal, Shot, SoundTrack, Span
+from wenditas.core.film.document import EARLY, ReelDocument, ReelItem, ReelJoin, ReelSpan
+from wenditas.core.look.document import Look
+from wenditas.core.look.lanes import Keyframe
+from wenditas.project.nodes import Nodes
+from wenditas.store import reels
+from wenditas.store.reels import StandingRow
+
+Without = Literal["spans", "looks"]
+PLACING = ("fit", "across", "down", "scale", "turn", "mirror_across", "mirror_down", "behind", "heard", "gain", "rise", "fall")
+EMPTY_SIZE, EMPTY_RATE = (1280, 720), "24"  # of a reel that has no items and says nothing else
+GAP = "#1c1c1c"  # what is seen where a shot is gone
+KEPT = 8  # reels as nodes
+
+
+@dataclass(frozen=True)
+class Ends:
+    """Frames of the reel, both included."""
+
+    first: int
+    last: int
+
+
+@dataclass(frozen=True)
+class Made:
+    """A reel as nodes. reel: None where it has no items; spans: where those lie whose items are there, by id, in order."""
+
+    document: ReelDocument
+    width: int
+    height: int
+    fps: str
+    reel: Reel | None
+    spans: dict[str, Ends]
+
+    @property
+    def rate(self) -> Fraction:
+        """Frames a second."""
+        return Fraction(self.fps)
+
+    @cached_property
+    def node(self) -> Node | None:
+        """What the reel shows; None where it is empty."""
+        return None if self.reel is None else self.reel.node()
+
+    @cached_property
+    def layers(self) -> dict[str, Span]:
+        """The spans that are on, by id, each with what lies under it."""
+        return {} if self.reel is None or self.without_spans is None else self.reel.layers(self.without_spans)
+
+    @cached_property
+    def without_spans(self) -> Node | None:
+        """The reel with the looks of its shots alone."""
+        return None if self.reel is None else self.reel.model_copy(update={"spans": ()}).node()
+
+    @cached_property
+    def without_looks(self) -> Node | None:
+        """The reel as it was filmed."""
+        if self.reel is None:
+            return None
+        items = tuple(item.model_copy(update={"of": _bare(item.of)}) for item in self.reel.items)
+        return self.reel.model_copy(update={"spans": (), "items": items}).node()
+
+    def seen(self, without: Without | None) -> Node | None:
+        """The reel, or what is left of it."""
+        return {"spans": self.without_spans, "looks": self.without_looks}[without] if without else self.node
+
+    @property
+    def length(self) -> int:
+        """Frames; at least one."""
+        return 1 if self.node is None else self.node.length
+
+
+def _bare(node: Node) -> Node:
+    return node.model_copy(update={"look": Look(), "files": (), "laid": ()}) if isinstance(node, Shot) else node
+
+
+class Reels:
+    """Makes nodes of reels."""
+
+    def __init__(self, nodes: Nodes) -> None:
+        self.nodes = nodes
+        self._made: LRUCache[Any, tuple[ReelDocument, Made]] = LRUCache(KEPT)
+        self._lock = Lock()
+
+    def made(self, reel_id: str, document: ReelDocument) -> Made:
+        """A document of a reel as nodes, its shots as they stand now; the same object while nothing about it changes."""
+        project = reels.reel(self.nodes.library.db, reel_id).project_id
+        rows = reels.standing(self.nodes.library.db, project)
+        used = {item.shot for item in document.items}
+        key = (id(document), tuple((i, rows[i].head, rows[i].gone) for i in sorted(used & rows.keys())))
+        with self._lock:
+            kept = self._made.get(key)
+        if kept is not None and kept[0] is document and not any(isinstance(i.of, Shot) and i.of.laid for i in (kept[1].reel.items if kept[1].reel else ())):
+            return kept[1]
+        made = self._make(document, rows)
+        with self._lock:
+            self._made[key] = (document, made)  # holding the document keeps its id from being used again
+        return made
+
+    def _make(self, document: ReelDocument, rows: Mapping[str, StandingRow]) -> Made:
+        nodes = {i: self._shot(rows[i]) for i in {item.shot for item in document.items} & rows.keys()}
+        first = next((nodes[item.shot] for item in document.items if item.shot in nodes), None)
+        width, height = first.size if first else EMPTY_SIZE
+        if document.width and document.height:
+            width, height = document.width, document.height
+        fps = document.fps or (str(first.rate) if first else EMPTY_RATE)
+        if not document.items:
+            return Made(document, width, height, fps, None, {})
+        items = tuple(self._item(item, nodes.get(item.shot), (width, height), fps) for item in document.items)
+        plain = Reel(items=items, width=width, height=height, fps=fps)
+        joins = tuple(_joint(join) for join in document.joins)
+        ends = span_ends(document, plain)
+        shown = tuple(self._laid(span, ends[span.id]) for span in document.spans if span.id in ends and span.on)
+        track = self._track(document)
+        return Made(document, width, height, fps, plain.model_copy(update={"joins": joins, "spans": shown, "track": track}), ends)
+
+    def _shot(self, row: StandingRow) -> Node:
+        """A shot of all its footage; what lies there where it is gone."""
+        facts = self.nodes.library.facts(row.footage_id)
+        if row.gone:
+            return Blank(width=facts.width, height=facts.height, fps=facts.rate, frames=facts.length, colour=GAP)
+        return self.nodes.standing(row.footage_id, self.nodes.documents.load(row.id, row.head).document.look, (row.id, row.head))
+
+    def _item(self, item: ReelItem, node: Node | None, size: tuple[int, int], fps: str) -> Item:
+        if node is None:
+            node = Blank(width=size[0], height=size[1], fps=fps, frames=item.last + 1, colour=GAP)
+        still = isinstance(node, Shot) and getattr(node.of, "still", False)
+        if still and item.last >= node.length:  # a still lasts as long as its item is drawn
+            node = _lasting(node, item.last + 1)
+        last = min(item.last, node.length - 1)
+        placing = {key: getattr(item, key) for key in PLACING}
+        return Item(id=item.id, of=node, first=min(item.first, last), last=last, **placing)
+
+    def _laid(self, span: ReelSpan, ends: Ends) -> Laid:
+        look = span.look
+        within = self.nodes.inlaid(look)
+        amount = span.amounts or (Keyframe(frame=0, value=span.amount),)
+        more: dict[str, Any] = {"files": self.nodes.digests(look), "laid": within, "rise": span.rise, "fall": span.fall}
+        return Laid(id=span.id, first=ends.first, last=ends.last, look=look, amount=amount, blend=span.blend, **more)
+
+    def _track(self, document: ReelDocument) -> SoundTrack | None:
+        track = document.track
+        if track is None:
+            return None
+        try:
+            of = self.nodes.library.node(track.footage)
+        except NotFound:
+            return None
+        return SoundTrack(of=of, at=track.at, gain=track.gain, rise=track.rise, fall=track.fall)
+
+
+def _lasting(shot: Shot, frames: int) -> Shot:
+    still = shot.of.model_copy(update={"frames": frames})
+    return shot.model_copy(update={"of": still, "last": frames - 1})
+
+
+def _joint(join: ReelJoin) -> Joint:
+    reveal = None
+    if join.kind == "reveal" and join.selection is not None:
+        how: dict[str, Any] = {key: getattr(join, key) for key in ("look", "selection", "of", "opens", "takes", "grows", "edge")}
+        reveal = Reveal(**how)
+    return Joint(after=join.after, frames=join.frames, at=EARLY[join.at], linear=join.linear, reveal=reveal)
+
+
+def span_ends(document: ReelDocument, reel: Reel) -> dict[str, Ends]:
+    """Where spans lie, by id: from the frame of the reel that shows their first place to the one that shows their last.
+
+    A place that its item no longer shows is taken as the nearest that it does. Spans whose items are gone, or stand the other way round, lie nowhere.
+    """
+    cuts = reel.cuts()
+    places = {item.id: (item, cuts[n], cuts[n + 1]) for n, item in enumerate(reel.items)}
+    found = {}
+    for span in document.spans:
+        if span.start.item not in places or span.end.item not in places:
+            continue
+        first = _place(reel, *places[span.start.item], span.start.frame)
+        last = _place(reel, *places[span.end.item], span.end.frame)
+        if first <= last:
+            found[span.id] = Ends(first, last)
+    return found
+
+
+def _place(reel: Reel, item: Item, cut: int, end: int, frame: int) -> int:
+    """The frame of the reel at which a frame of an item, which lies between a cut and an end, is shown: the nearest of the item's."""
+    inside = min(max(frame, item.first), item.last) - item.first
+    return min(cut + floor(inside * Fraction(reel.fps) / item.of.rate + Fraction(1, 2)), end - 1)
