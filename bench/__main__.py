@@ -8,7 +8,7 @@ from pathlib import Path
 from rich.console import Console
 from rich.table import Table
 
-from bench import browser, exports, history, keyframes, luts, pictures, where
+from bench import browser, exports, history, keyframes, luts, pictures, reel, where
 from wenditas.media.probe import inspect
 from wenditas.media.reader import Reader
 
@@ -27,6 +27,7 @@ def main() -> None:
             lambda: history.measure(folder),
             lambda: where.measure(reader),
             lambda: exports.measure(Path(clip), folder),
+            lambda: reel.measure(folder),
             lambda: browser.measure(folder),
         ]
         console = Console(width=130)

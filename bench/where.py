@@ -52,7 +52,7 @@ def measure(reader: Reader) -> list[tuple[str, str]]:
     look = parse_look({"selections": [selection.model_dump(mode="json")]})
     node = shot_of(look, reader)
     twin = reader.twin()
-    coverage = Coverage(lambda content, purpose: twin, NO_FILES)
+    coverage = Coverage(lambda content, purpose, number: twin, NO_FILES)
     for when in ("first time", "again, for another selection"):
         started = time.perf_counter()
         coverage.forget()

@@ -15,7 +15,6 @@ HERE = Path(__file__).parent
 LOOKS = (
     ("The kiln", "bench-heat-camera", "RGB parade"),
     ("Orchard path", "bench-day-for-night", "Histogram"),
-    ("Hill at dusk", "bench-red-sky", "Vectorscope"),
 )
 ARGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run"]
 
@@ -199,6 +198,25 @@ def looks(page: Page) -> None:
     page.reload()
     settle(page)
     save(page, "bench-bright-room")
+    page.evaluate("() => localStorage.setItem('wenditas-theme', 'dim')")
+    page.reload()
+    settle(page)
+
+
+def reel(page: Page) -> None:
+    """The film: in the middle of a span, and of a reveal."""
+    page.get_by_role("link", name="Reel", exact=True).click()
+    page.wait_for_timeout(6000)  # until all small pictures have come
+    page.get_by_role("button", name="Span Evening paper").click(position={"x": 60, "y": 14})
+    for _ in range(4):
+        page.keyboard.press("ArrowDown")
+    settle(page)
+    save(page, "reel")
+    page.get_by_role("button", name="reveal of").click()
+    page.keyboard.press("ArrowLeft")
+    settle(page)
+    page.wait_for_timeout(3000)
+    save(page, "reel-reveal")
 
 
 def composed(page: Page) -> None:
@@ -241,6 +259,7 @@ def take(page: Page, url: str) -> None:
     composed(page)
     takes(page)
     looks(page)
+    reel(page)
 
 
 def main() -> None:

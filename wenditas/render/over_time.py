@@ -14,12 +14,14 @@ from wenditas.core.files import Files
 from wenditas.core.film import Footage, Keys, Memo, Node, Shot, render
 from wenditas.core.kernel import Floats, Matte, Picture
 from wenditas.core.measure.cuts import change, glimpse
+from wenditas.core.tiles import without_helpers
 from wenditas.media.reader import Reader
 from wenditas.render.cache import ByteCache
 from wenditas.render.request import Request
 from wenditas.render.sources import ScreenSources
 
 WIDTH, BATCH = 320, 8  # the width that coverage is measured at, on screen too
+AT_ONCE = 2  # frames that are measured at the same time
 AHEAD = 4  # small pictures that are read while one is measured
 KEPT_BYTES, MEMO_BYTES = 192 << 20, 32 << 20
 
@@ -64,19 +66,25 @@ class Coverage:
             return
         for part in (range(first, last + 1), range(last + 1, node.length), range(first)):
             read = self._read_ahead(node, part)
-            try:
-                for start in range(part.start, part.stop, BATCH):
-                    batch = []
-                    for number in range(start, min(start + BATCH, part.stop)):
-                        give_way()
-                        if cancelled():
-                            return
-                        next(read)
-                        batch.append(self.at(node, number, selection))
-                        self._look_at(node, number)
-                    yield start, batch
-            finally:
-                read.close()
+            with ThreadPoolExecutor(AT_ONCE, "measuring") as measuring:
+                try:
+                    for start in range(part.start, part.stop, BATCH):
+                        batch = []
+                        for number in range(start, min(start + BATCH, part.stop)):
+                            give_way()
+                            if cancelled():
+                                return
+                            next(read)
+                            batch.append(measuring.submit(self._alone, node, number, selection))
+                            self._look_at(node, number)
+                        yield start, [measured.result() for measured in batch]
+                finally:
+                    read.close()
+
+    def _alone(self, node: Shot, frame: int, selection: str) -> float:
+        """The same as `at`, on one thread: of small pictures several at once take less time than the rows of one shared out."""
+        with without_helpers():
+            return self.at(node, frame, selection)
 
     def _read_ahead(self, node: Shot, part: range) -> Generator[None, None, None]:
         """One step for each frame of a stretch, once its small picture is there; those of the next ones are read meanwhile."""
