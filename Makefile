@@ -38,7 +38,8 @@ $(STAMPS)/tools: requirements-test.lock $(STAMPS)/python
 
 test: build $(STAMPS)/tools check
 	cd web && npm test --silent
-	$(PY) -m pytest tests/core tests/references tests/media tests/formats tests/store tests/project tests/render tests/api tests/faults tests/browser
+	$(PY) -m pytest -n 2 --dist loadfile tests/core tests/references tests/media tests/formats tests/store tests/project tests/render tests/api
+	$(PY) -m pytest tests/faults tests/browser
 
 check: $(STAMPS)/tools $(STAMPS)/node
 	.venv/bin/ruff check wenditas tests bench

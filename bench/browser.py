@@ -101,6 +101,8 @@ def measure(folder: Path) -> list[tuple[str, str]]:
                 )
             )
             _settled(page)
+            page.keyboard.press("Control+z")  # the look as it was, not with all that the drag has selected
+            _settled(page)
             page.keyboard.press("Space")
             for when in ("first time round", "second time", "third time, rendered by then"):
                 before = page.evaluate(SCOPES)

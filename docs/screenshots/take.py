@@ -12,10 +12,7 @@ from pathlib import Path
 from playwright.sync_api import Page, sync_playwright
 
 HERE = Path(__file__).parent
-LOOKS = (
-    ("The kiln", "bench-heat-camera", "RGB parade"),
-    ("Orchard path", "bench-day-for-night", "Histogram"),
-)
+LOOKS = (("The kiln", "bench-heat-camera", "RGB parade"),)
 ARGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run"]
 
 

@@ -10,6 +10,7 @@ from playwright.sync_api import Page, expect
 
 from tests.api.conftest import wait_for
 from tests.browser.conftest import Server
+from tests.browser.test_accessibility import faults
 from tests.media.clips import read_independently
 
 
@@ -198,3 +199,18 @@ def test_it_plays_across_a_cut_and_is_exported(reel: ReelPage, tmp_path: Path) -
     reveal = next(o for o in state["overlaps"] if o["id"] == "through")
     cut = state["cuts"][5]
     assert np.abs(frames[cut - reveal["before"] - 1].astype(float) - frames[cut + reveal["behind"]]).mean() > 20  # it has become another picture
+
+
+@pytest.mark.parametrize("theme", ["dim", "bright"])
+def test_the_room_can_be_used_without_eyes_or_pointer(reel: ReelPage, theme: str) -> None:
+    """The rules of axe-core, with an item, a join, a span and the reel itself chosen."""
+    page = reel.page
+    page.evaluate("(theme) => localStorage.setItem('wenditas-theme', theme)", theme)
+    page.reload()
+    reel.settled()
+    assert faults(page) == []
+    for name in ("Tram up the hill 0–116", "reveal of", "Span Evening paper"):
+        page.get_by_role("button", name=name).focus()
+        page.keyboard.press("Enter")
+        reel.settled()
+        assert faults(page) == [], name

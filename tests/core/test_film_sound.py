@@ -63,3 +63,15 @@ def test_a_reel_sounds_as_long_as_it_lasts() -> None:
     covered = sorted((p.at, p.at + p.seconds) for p in pieces)
     assert covered[0][0] == 0 and max(end for _, end in covered) == node.length / node.rate
     assert all(other[0] <= end for (_, end), other in pairwise(covered))
+
+
+def test_sound_stays_in_step_over_ten_minutes() -> None:
+    """Items of three rates, ten minutes of them at 25 frames a second: the sound of each begins with its first frame, the last as exactly as the first."""
+    rates = ("24000/1001", "25", "30000/1001")
+    items = tuple(Item(id=f"i{n}", of=footage(f"{n}", fps=rates[n % 3], frames=400), first=30, last=30 + 97 + n % 11) for n in range(160))
+    reel = Reel(items=items, width=48, height=32, fps="25")
+    cuts, pieces = reel.cuts(), sound(reel.node(), 0, reel.node().length - 1)
+    assert cuts[-1] > 10 * 60 * 25 and len(pieces) == len(items)
+    for item, cut, piece in zip(items, cuts, pieces, strict=False):
+        assert piece.content == item.of.content and piece.at == Fraction(cut, 25)
+        assert abs(piece.start - Fraction(30) / item.of.rate) <= Fraction(1, 25)  # within a frame, by what the rates differ

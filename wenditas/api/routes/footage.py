@@ -149,16 +149,19 @@ def small_frame(services: Shared, footage_id: str, frame: int, if_none_match: If
     return by_content(services.pictures.key(request), if_none_match, "image/jpeg", lambda: services.pictures.encoded(request, "jpg", "strip"))
 
 
+def _sounding(services: Services, footage_id: str) -> tuple[Path, float, float]:
+    """The file of footage that has sound, when in it the first frame is shown, and for how many seconds. Raises `NotFound`."""
+    row, facts = footage.footage(services.db, footage_id), services.library.facts(footage_id)
+    if facts.sound is None:
+        raise NotFound("This footage has no sound.")
+    return services.library.media_path(row), services.nodes.sound_start(footage_id, 0), facts.seconds
+
+
 @router.get("/api/footage/{footage_id}/sound.webm", response_class=FileResponse)
 def sound(services: Shared, footage_id: str) -> FileResponse:
     """The sound, aligned with the first frame, in a form the browser plays."""
-    row = footage.footage(services.db, footage_id)
-    facts = services.library.facts(footage_id)
-    if facts.sound is None:
-        raise NotFound("This footage has no sound.")
-    start = services.nodes.sound_start(footage_id, 0)
-    source = services.library.media_path(row)
-    path = services.library.cached_file(f"sound-{footage_id}.webm", lambda part: playable_copy(source, start, facts.seconds, part))
+    source, start, seconds = _sounding(services, footage_id)
+    path = services.library.cached_file(f"sound-{footage_id}.webm", lambda part: playable_copy(source, start, seconds, part))
     return FileResponse(path, media_type="audio/webm", headers=FOREVER)
 
 
@@ -172,10 +175,6 @@ def census(services: Shared, footage_id: str, frame: int, up: Up = "lightness", 
 @router.get("/api/footage/{footage_id}/peaks", response_class=FileResponse)
 def wave(services: Shared, footage_id: str) -> FileResponse:
     """How loud the sound is, aligned with the first frame: a byte for each fiftieth of a second."""
-    row = footage.footage(services.db, footage_id)
-    facts = services.library.facts(footage_id)
-    if facts.sound is None:
-        raise NotFound("This footage has no sound.")
-    source, start = services.library.media_path(row), services.nodes.sound_start(footage_id, 0)
-    path = services.library.cached_file(f"peaks-{footage_id}.bin", lambda part: part.write_bytes(peaks(source, start, facts.seconds)) and None)
-    return FileResponse(path, media_type="application/octet-stream", headers={"cache-control": "private, max-age=31536000, immutable"})
+    source, start, seconds = _sounding(services, footage_id)
+    path = services.library.cached_file(f"peaks-{footage_id}.bin", lambda part: part.write_bytes(peaks(source, start, seconds)) and None)
+    return FileResponse(path, media_type="application/octet-stream", headers=FOREVER)

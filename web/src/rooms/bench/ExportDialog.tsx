@@ -6,8 +6,9 @@ import { useNavigate, useParams } from "react-router";
 import { ask, client } from "../../api/client";
 import { Button, Segments } from "../../ui/basics";
 import { useChoice, useDocument, useEngine, useTime, useView } from "../../panels/engine";
+import { Estimate } from "../../panels/Estimate";
 import { useSay } from "../../ui/notices";
-import { bytes, duration } from "../../ui/words";
+import { duration } from "../../ui/words";
 
 export type Quality = "fine" | "good" | "small";
 type Kind = "video" | "matte" | "matte pictures" | "alpha" | "alpha pictures";
@@ -145,17 +146,5 @@ function About({ options }: { options: { kind: Kind; selection: string | null; q
       return ask(client.POST("/api/shots/{shot_id}/exports/estimate", { params: { path: { shot_id: view.shot.id } }, body: { revision: engine.view.revision, name: "", options }, signal }));
     },
   });
-  return (
-    <p role="status" aria-label="About" className="mt-4 border-t border-line pt-2">
-      {data ? (
-        <>
-          About <b>{bytes(data.bytes)}</b>, in about <b>{duration(data.seconds)}</b> while nothing else is at work.
-        </>
-      ) : error ? (
-        <span className="text-quiet">{error.message}</span>
-      ) : (
-        <span className="text-quiet">Measuring some frames…</span>
-      )}
-    </p>
-  );
+  return <Estimate data={data} error={error} />;
 }

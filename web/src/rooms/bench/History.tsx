@@ -9,11 +9,10 @@ import { Button } from "../../ui/basics";
 import { Menu } from "../../ui/menu";
 import { goTo } from "../../engine/pocket";
 import { newTake } from "../../engine/takes";
+import { EditList, time } from "../../panels/EditList";
 import { useEngine, useSettledFrame, useStage, useView } from "../../panels/engine";
 import { useSay } from "../../ui/notices";
 import { useAskName } from "../../ui/prompt";
-
-const time = (iso: string) => new Date(iso).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" });
 
 /** Takes and edits of the shot, behind one button. */
 export function History() {
@@ -96,24 +95,9 @@ function Content() {
           </li>
         ))}
       </ul>
-      <h2 className="mt-4 text-[15px] font-bold">Edits</h2>
-      <ol aria-label="Edits" className="mt-1 min-h-[80px] overflow-auto">
-        {edits?.map((edit) => (
-          <li key={edit.id}>
-            <button
-              type="button"
-              aria-current={edit.id === view.revision}
-              className={clsx("flex w-full items-center gap-2 px-1 py-0.5 text-left hover:bg-inverse hover:text-inverse-ink", edit.id === view.revision && "font-bold", !edit.current && "text-quiet")}
-              title={edit.current ? "Return to this state" : "On another branch: return to this state"}
-              onClick={() => void goTo(engine, edit.id, `Back at “${edit.words}”.`, edit.touched)}
-            >
-              <span className="w-[10px] shrink-0">{edit.id === view.revision ? "▸" : ""}</span>
-              <span className={clsx("min-w-0 flex-1 truncate", !edit.current && "italic")}>{edit.words}</span>
-              <span className="shrink-0 text-[12px] opacity-70">{time(edit.created)}</span>
-            </button>
-          </li>
-        ))}
-      </ol>
+      <div className="mt-4 flex min-h-0 flex-col">
+        <EditList edits={edits} revision={view.revision} onGo={(edit) => void goTo(engine, edit.id, `Back at “${edit.words}”.`, edit.touched)} />
+      </div>
     </>
   );
 }

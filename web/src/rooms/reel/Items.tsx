@@ -84,29 +84,31 @@ function Item({ placed, span, on, cutAt, onMark }: Props) {
     e.stopPropagation();
   };
   const sides = [item.mirror_across || item.mirror_down ? "mirrored" : "", shot?.gone || !shot ? "gone" : ""].filter(Boolean).join(", ");
+  const told = sides || `${item.first}–${item.last}`;
   return (
-    <div
-      role="button"
-      tabIndex={0}
-      aria-pressed={on}
-      aria-label={`${name}, frames ${item.first} to ${item.last}${sides && `, ${sides}`}`}
-      className={clsx("absolute top-0 h-full cursor-grab overflow-hidden border bg-raised", on ? "z-10 border-2 border-ink" : "border-strong", (shot?.gone || !shot) && "hatched")}
-      style={{ left, width: Math.max(width, 3) }}
-      onKeyDown={keys}
-      onPointerDown={(e) => {
-        if (e.button !== 0) return;
-        e.stopPropagation();
-        choose(e);
-        begin(e, { x: e.clientX, to: null });
-      }}
-      {...handlers}
-      onDoubleClick={() => reel.go(placed.first)}
-    >
-      {shot && !shot.gone && <Strip placed={placed} width={width} left={left} over={span.width} />}
-      <span className="absolute inset-x-0 bottom-0 flex justify-between gap-2 px-1.5 text-[12px] leading-[20px]">
-        <b className="truncate font-semibold">{name}</b>
-        <span className="shrink-0 text-quiet">{width > 110 && (sides || `${item.first}–${item.last}`)}</span>
-      </span>
+    <div className={clsx("absolute top-0 h-full overflow-hidden border bg-raised", on ? "z-10 border-2 border-ink" : "border-strong", (shot?.gone || !shot) && "hatched")} style={{ left, width: Math.max(width, 3) }}>
+      <div
+        role="button"
+        tabIndex={0}
+        aria-pressed={on}
+        aria-label={`${name} ${told}, frames ${item.first} to ${item.last}`}
+        className="absolute inset-0 cursor-grab"
+        onKeyDown={keys}
+        onPointerDown={(e) => {
+          if (e.button !== 0) return;
+          e.stopPropagation();
+          choose(e);
+          begin(e, { x: e.clientX, to: null });
+        }}
+        {...handlers}
+        onDoubleClick={() => reel.go(placed.first)}
+      >
+        {shot && !shot.gone && <Strip placed={placed} width={width} left={left} over={span.width} />}
+        <span className="absolute inset-x-0 bottom-0 flex justify-between gap-2 px-1.5 text-[12px] leading-[20px]">
+          <b className="truncate font-semibold">{name}</b>{" "}
+          <span className="shrink-0 text-quiet">{width > 110 && told}</span>
+        </span>
+      </div>
       <Edge placed={placed} span={span} edge="first" />
       <Edge placed={placed} span={span} edge="last" />
     </div>

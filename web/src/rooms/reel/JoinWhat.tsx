@@ -119,10 +119,14 @@ function Revealing({ join, selections, onSelection }: { join: ReelJoin; selectio
   const opens = join.opens ?? [];
   const takes = join.takes ?? [];
   const set = (key: "opens" | "takes", value: unknown): Command => ({ do: "set", target: target("joins", join.id, key), value });
-  const keys = (from: number, to: number) => [
-    { frame: Math.round((from / 100) * WHOLE), value: 0 },
-    { frame: Math.max(Math.round((to / 100) * WHOLE), Math.round((from / 100) * WHOLE) + 1), value: 100 },
+  const how = (opens[0]?.how ?? "smooth") === "linear" ? "linear" : "smooth";
+  const keys = (from: number, to: number, goes: "linear" | "smooth" = how) => [
+    { frame: Math.round((from / 100) * WHOLE), value: 0, how: goes },
+    { frame: Math.max(Math.round((to / 100) * WHOLE), Math.round((from / 100) * WHOLE) + 1), value: 100, how: goes },
   ];
+  const eased = (goes: "linear" | "smooth") =>
+    void reel.edit([opens, takes].map((pins, n) => set(n ? "takes" : "opens", pins.map((k) => ({ ...k, how: goes })))), goes === "smooth" ? "Reveal eased" : "Reveal even");
+  const half = () => void reel.edit([{ do: "set", target: target("joins", join.id, "frames"), value: Math.max(1, Math.round((join.frames ?? 24) / 2)) }], "Reveal in half the time");
   const [openAt, takeAt] = [(opens.at(-1)?.frame ?? 450) / 10, (takes[0]?.frame ?? 700) / 10];
   const openTo = (v: number) => [set("opens", keys(Math.min((opens[0]?.frame ?? 0) / 10, v - 0.1), Math.max(v, 0.1)))];
   const takeFrom = (v: number) => [set("takes", keys(Math.min(v, 99.9), Math.max((takes.at(-1)?.frame ?? WHOLE) / 10, v)))];
@@ -147,6 +151,21 @@ function Revealing({ join, selections, onSelection }: { join: ReelJoin; selectio
       <NumberRow info={OPENS} value={openAt} onLive={(v) => reel.document.show(openTo(Number(v)))} onCommit={(v) => void reel.edit(openTo(Number(v)), `Reveal: open by ${v} %`)} />
       <NumberRow info={TAKES} value={takeAt} onLive={(v) => reel.document.show(takeFrom(Number(v)))} onCommit={(v) => void reel.edit(takeFrom(Number(v)), `Reveal: takes all from ${v} %`)} />
       <Heading>How it goes</Heading>
+      <div className="mb-1.5 flex flex-wrap gap-1.5">
+        <Segments
+          boxed
+          label="How it goes on"
+          value={how}
+          onChange={eased}
+          options={[
+            { value: "linear", name: "Even", tip: "At the same pace all the way" },
+            { value: "smooth", name: "Eased", tip: "Slower where it begins and ends" },
+          ]}
+        />
+        <Button title="The same, in half as many frames" onClick={half}>
+          Half the time
+        </Button>
+      </div>
       <div className="flex flex-wrap gap-1.5">
         {GOINGS.map((g) => (
           <Button key={g.name} title={`${g.frames} frames`} onClick={() => void reel.edit([set("opens", keys(g.opens[0]!, g.opens[1]!)), set("takes", keys(g.takes[0]!, g.takes[1]!)), { do: "set", target: target("joins", join.id, "frames"), value: g.frames }], `Reveal: ${g.name.toLowerCase()}`)}>

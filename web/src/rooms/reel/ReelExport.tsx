@@ -4,8 +4,9 @@ import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
 
 import { ask, client } from "../../api/client";
+import { Estimate } from "../../panels/Estimate";
 import { Button, Segments } from "../../ui/basics";
-import { bytes, duration } from "../../ui/words";
+import { duration } from "../../ui/words";
 import { QUALITIES, type Quality } from "../bench/ExportDialog";
 import { useReel, useReelLayout } from "./context";
 
@@ -78,15 +79,7 @@ function Form({ onClose }: { onClose: () => void }) {
           {reel.heard ? "keep it" : "nothing is heard of this reel"}
         </label>
       </div>
-      <p role="status" aria-label="About" className="mt-4 border-t border-line pt-2">
-        {data ? (
-          <>
-            About <b>{bytes(data.bytes)}</b>, in about <b>{duration(data.seconds)}</b> while nothing else is at work.
-          </>
-        ) : (
-          <span className="text-quiet">{error ? error.message : "Measuring some frames…"}</span>
-        )}
-      </p>
+      <Estimate data={data} error={error} />
       <div className="mt-4 flex items-center gap-2">
         <span className="flex-1" />
         <Button onClick={onClose}>Cancel</Button>

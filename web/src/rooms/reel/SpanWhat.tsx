@@ -23,6 +23,9 @@ export function SpanWhat({ span }: { span: ReelSpan }) {
   const { data } = useCatalogue();
   const laid = layout.spans.find((s) => s.span.id === span.id);
   const at = (...words: string[]) => target("spans", span.id, ...words);
+  const order = (reel.shown.spans ?? []).map((s) => s.id);
+  const place = order.indexOf(span.id);
+  const lift = (by: 1 | -1) => void reel.edit([{ do: "move", target: at(), before: order[by > 0 ? place + 2 : place - 1] ?? null }], `${span.name} laid ${by > 0 ? "over" : "under"} the next`);
   const set = (words: string, key: string, value: unknown) => void reel.edit([{ do: "set", target: at(key), value }], `${span.name}: ${words}`);
   return (
     <>
@@ -51,6 +54,16 @@ export function SpanWhat({ span }: { span: ReelSpan }) {
           </Button>
         )}
         {(span.amounts?.length ?? 0) > 0 && <Button onClick={() => set("even again", "amounts", [])}>Even again</Button>}
+        {order.length > 1 && (
+          <>
+            <Button disabled={place === order.length - 1} title="Over the next span: what it does comes later" onClick={() => lift(1)}>
+              Higher
+            </Button>
+            <Button disabled={place === 0} title="Under the next span: what it does comes first" onClick={() => lift(-1)}>
+              Lower
+            </Button>
+          </>
+        )}
         <Button title="Delete" onClick={() => void reel.edit([{ do: "remove", target: at() }], `Span ${span.name} removed`)}>
           Remove
         </Button>
