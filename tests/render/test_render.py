@@ -219,6 +219,28 @@ def test_pictures_are_remembered_by_what_they_show(tmp_path: Path, library: Libr
     assert av.open(io.BytesIO(pictures.encoded(asked, "png"))).streams.video[0].width == 160
 
 
+def test_decoders_are_placed_ahead_of_a_jump_and_not_where_a_shot_goes_on(tmp_path: Path, library: Library) -> None:
+    """Two places of one file in turn, as in a dissolve of a shot into itself, have a decoder each; one that simply goes on has one."""
+    project = projects.add_project(library.db, "Film")
+    row = library.copy_in(project.id, make_clip(tmp_path / "a.mp4", count=200), "a.mp4")
+    pictures = Pictures(library)
+    at = lambda frame: request(library, row.id, LOOK, frame, 160)  # noqa: E731
+    first = pictures.readers.reader(row.id, "play", 0)
+    pictures.decode(at(0), "play")
+    pictures.prepare(at(0), at(36), "play")
+    assert pictures.readers.reader(row.id, "play", 1) is first
+    assert len(pictures.readers._open) == 1
+    pictures.decode(at(120), "play")
+    for places in ((20, 150), (60, 82)):
+        used = []
+        for n in range(6):
+            for place in places:
+                pictures.decode(at(place + n), "play")
+                used.append(pictures.readers.reader(row.id, "play", place + n))
+        assert len(pictures.readers._open) == 2
+        assert len(set(map(id, used[4::2]))) == len(set(map(id, used[5::2]))) == 1 and used[4] is not used[5]
+
+
 def test_nothing_is_compiled_after_the_warm_up(tmp_path: Path) -> None:
     """The first picture must not wait for the compiler: no kernel is called with types that the warm-up has not called it with."""
     script = """

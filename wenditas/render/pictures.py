@@ -110,9 +110,13 @@ class Pictures:
         for footage, number in footage_at(request.node, request.frame):
             self._reader_of(request.proxy)(footage.content, purpose, number).frame(number)
 
-    def prepare(self, request: Request, purpose: str) -> None:
-        """Open and place the decoders of what a request is made from, where they are not there yet."""
-        for footage, number in footage_at(request.node, request.frame):
+    def prepare(self, request: Request, later: Request, purpose: str) -> None:
+        """Open and place the decoders of what comes later, where it does not simply go on from what is decoded now."""
+        now = [(footage.content, number) for footage, number in footage_at(request.node, request.frame)]
+        apart = 2 * (later.frame - request.frame)
+        for footage, number in footage_at(later.node, later.frame):
+            if any(footage.content == content and 0 <= number - before <= apart for content, before in now):
+                continue
             reader = self._reader_of(request.proxy)(footage.content, purpose, number)
             if not reader.ready_for(number):
                 reader.frame(number)

@@ -22,6 +22,7 @@ OPEN_READERS, LEAST_READERS = 8, 2
 READER_BYTES = 640 << 20  # that all open readers may hold together; two may always be open
 KEPT_BYTES = 256 << 20
 IN_ORDER = ("play", "in order")  # purposes that go on from frame to frame: of two places of one file in turn, each has a reader of its own
+BACK, ON, FAR = 4, 48, -1_000_000  # frames behind and ahead of the last one that is asked for, up to which a reader is near
 EXPECTED = 16  # frames that are remembered as asked for in order
 
 
@@ -53,19 +54,21 @@ class Readers:
         self._open: OrderedDict[tuple[str, str, int], Reader] = OrderedDict()
         self._lock = threading.Lock()
         self._used: dict[tuple[str, str], int] = {}  # which of two readers was used last
+        self._at: dict[tuple[str, str, int], int] = {}  # the frame that it was asked for then
 
     def reader(self, content: str, purpose: str, number: int | None = None) -> Reader:
         """An open reader, for a frame: where a purpose goes on in two places of a file in turn, as in a join, the one that is there already."""
         place = (content, purpose)
         if number is None or purpose not in IN_ORDER:
             return self._reader((*place, 0))
-        last = self._used.get(place, 1)
-        for which in (last, 1 - last):
-            if (*place, which) in self._open and (found := self._reader((*place, which))).ready_for(number):
-                self._used[place] = which
-                return found
-        self._used[place] = 1 - last  # the one that was not read from last goes there
-        return self._reader((*place, 1 - last))
+        with self._lock:
+            last = self._used.get(place, 1)
+            ahead = {which: number - self._at.get((*place, which), FAR) for which in (last, 1 - last)}
+            near = [which for which in ahead if -BACK <= ahead[which] <= ON]
+            which = min(near, key=lambda w: abs(ahead[w])) if near else 1 - last  # else the one that was not read from last goes there
+            self._used[place] = which
+            self._at[(*place, which)] = number
+        return self._reader((*place, which))
 
     def _reader(self, key: tuple[str, str, int]) -> Reader:
         content = key[0]

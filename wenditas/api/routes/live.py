@@ -150,7 +150,7 @@ class Channel:
         """Have the decoders in place for what comes in a while, beyond a cut perhaps."""
         with contextlib.suppress(Exception):
             later = ask.model_copy(update={"frame": min(ask.frame + round(AHEAD * float(self.subject.rate)), self.subject.length - 1)})
-            await self._in_thread(lambda a: self.services.pictures.prepare(self._quick(a, "play"), "play"), later)
+            await self._in_thread(lambda a: self.services.pictures.prepare(self._quick(ask, "play"), self._quick(a, "play"), "play"), later)
 
     async def serve_queue(self) -> None:
         """Answer playback requests."""
