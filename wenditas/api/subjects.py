@@ -1,11 +1,11 @@
 """What a live channel is about: a shot, or a reel. Each makes requests for pictures of what a page asks for."""
 
 from fractions import Fraction
-from typing import Any, Protocol
+from typing import Protocol
 
 from wenditas.api.services import Services
-from wenditas.core.errors import BadRequest, NotFound
-from wenditas.core.film import Footage, Node, Shot, all_within
+from wenditas.core.errors import BadRequest
+from wenditas.core.film import Footage, Shot, all_within
 from wenditas.core.look.commands import Command
 from wenditas.core.look.document import Look, alone
 from wenditas.core.look.plan import View
@@ -17,7 +17,7 @@ PREPARED = 64  # pieces of footage of a reel of which preview copies are wanted
 
 
 class Asked(Protocol):
-    """What a page asks for. commands: not stored yet; alone: of a pass; without: what is left out of a reel; part: the id of a span of it."""
+    """What a page asks for. commands: not stored yet; alone: of a pass; without: what is left out of a reel."""
 
     revision: int
     commands: list[Command]
@@ -28,7 +28,6 @@ class Asked(Protocol):
     upto: int | None
     alone: str | None
     without: Without | None
-    part: str | None
 
 
 class Subject(Protocol):
@@ -131,21 +130,14 @@ class ReelSubject:
         return [] if node is None else list(dict.fromkeys(f.content for f in all_within(node) if isinstance(f, Footage)))[:PREPARED]
 
     def request(self, ask: Asked) -> Request:
-        """See `Subject`. Raises `BadRequest` where the reel is empty, `NotFound` where there is no such span."""
+        """See `Subject`. Raises `BadRequest` where the reel is empty."""
         made = self._made = self.made(ask.revision, ask.commands)
-        return request_of(made, ask)
+        return request_of(made, ask.frame, ask.width, ask.without)
 
 
-def request_of(made: Made, ask: Any) -> Request:
-    """A picture of a reel. Raises as `ReelSubject.request` does."""
-    node: Node | None = made.seen("looks" if ask.view == "source" and ask.part is None else ask.without)
+def request_of(made: Made, frame: int, width: int, without: Without | None) -> Request:
+    """A picture of a reel. Raises `BadRequest` where it is empty."""
+    node = made.seen(without)
     if node is None:
         raise BadRequest("The reel is empty: drop a shot on it.")
-    if ask.part is None:
-        return Request(node=node, frame=min(ask.frame, node.length - 1), width=ask.width)
-    span = made.layers.get(ask.part)
-    if span is None:
-        raise NotFound("This span lies over nothing now: its items are gone from the reel, or it is switched off.")
-    if ask.alone:
-        span = span.model_copy(update={"look": alone(span.look, ask.alone)})
-    return Request(node=span, frame=min(ask.frame, node.length - 1), width=ask.width, view=ask.view, selection=ask.selection, upto=ask.upto)
+    return Request(node=node, frame=min(frame, node.length - 1), width=width)

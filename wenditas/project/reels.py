@@ -11,7 +11,7 @@ from typing import Any, Literal
 from cachetools import LRUCache
 
 from wenditas.core.errors import NotFound
-from wenditas.core.film import Blank, Item, Joint, Laid, Node, Reel, Reveal, Shot, SoundTrack, Span
+from wenditas.core.film import Blank, Item, Joint, Laid, Node, Reel, Reveal, Shot, SoundTrack
 from wenditas.core.film.document import EARLY, ReelDocument, ReelItem, ReelJoin, ReelSpan
 from wenditas.core.look.document import Look
 from wenditas.core.look.lanes import Keyframe
@@ -54,11 +54,6 @@ class Made:
     def node(self) -> Node | None:
         """What the reel shows; None where it is empty."""
         return None if self.reel is None else self.reel.node()
-
-    @cached_property
-    def layers(self) -> dict[str, Span]:
-        """The spans that are on, by id, each with what lies under it."""
-        return {} if self.reel is None or self.without_spans is None else self.reel.layers(self.without_spans)
 
     @cached_property
     def without_spans(self) -> Node | None:

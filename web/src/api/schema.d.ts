@@ -5258,7 +5258,6 @@ export interface operations {
         parameters: {
             query?: {
                 width?: number;
-                view?: "result" | "source" | "matte" | "selected" | "edge" | "hatched";
                 without?: ("spans" | "looks") | null;
             };
             header?: {

@@ -176,5 +176,9 @@ def census(services: Shared, footage_id: str, frame: int, up: Up = "lightness", 
 def wave(services: Shared, footage_id: str) -> FileResponse:
     """How loud the sound is, aligned with the first frame: a byte for each fiftieth of a second."""
     source, start, seconds = _sounding(services, footage_id)
-    path = services.library.cached_file(f"peaks-{footage_id}.bin", lambda part: part.write_bytes(peaks(source, start, seconds)) and None)
+
+    def make(part: Path) -> None:
+        part.write_bytes(peaks(source, start, seconds))
+
+    path = services.library.cached_file(f"peaks-{footage_id}.bin", make)
     return FileResponse(path, media_type="application/octet-stream", headers=FOREVER)

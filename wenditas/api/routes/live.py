@@ -1,7 +1,7 @@
 """The live channel of a shot or a reel: overrides up, pictures down; the newest wins, the stale are dropped.
 
 Up (JSON):   {"kind": "look" | "before" | "pixel" | "play", "id", "revision", "commands", "frame", "width", "view", "selection",
-              "upto", "alone", "without", "part", "x", "y", "scope", "of"}
+              "upto", "alone", "without", "x", "y", "scope", "of"}
              a "play" with "bare" is rendered and answered without its picture
              {"kind": "clear"}                          forget the queue of "play" requests
              {"kind": "ready", ..., "first", "last", "every"}  which frames of that view are rendered; the others are, when nothing else is to be done
@@ -66,7 +66,6 @@ class Ask(BaseModel):
     last: int = Field(0, ge=0)
     bare: bool = False
     without: Without | None = None
-    part: str | None = None
 
 
 class Channel:

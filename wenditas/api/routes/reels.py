@@ -1,10 +1,10 @@
 """The reel of a project: document, edits, undo, pictures, sound."""
 
 import hashlib
-from pathlib import Path
+from pathlib import Path as File
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Query
+from fastapi import APIRouter, Path, Query
 from fastapi.responses import FileResponse, Response
 
 from wenditas.api.answers import IfNoneMatch, by_content
@@ -14,7 +14,6 @@ from wenditas.api.services import Services, Shared
 from wenditas.api.subjects import request_of
 from wenditas.api.views import reel_view
 from wenditas.core.errors import NotFound, Overtaken
-from wenditas.core.look.plan import View
 from wenditas.media.mix import mixed
 from wenditas.media.sound import PLAY_RATE, write_playable
 from wenditas.project.documents import Edit
@@ -84,29 +83,20 @@ def list_edits(services: Shared, reel_id: str) -> list[EditRow]:
     return history.edits_of(services.db, reel_id)
 
 
-class _Asked:
-    """A picture that is stored, as `request_of` takes it."""
-
-    def __init__(self, frame: int, width: int, view: View, without: Without | None) -> None:
-        self.frame, self.width, self.view, self.without = frame, width, view, without
-        self.part = self.alone = self.selection = self.upto = None
-
-
 @router.get("/api/reels/{reel_id}/pictures/{revision}/{frame}.{kind}", response_class=Response)
 def picture(
     services: Shared,
     reel_id: str,
     revision: int,
-    frame: Annotated[int, "of the reel"],
+    frame: Annotated[int, Path(ge=0)],
     kind: Literal["png", "jpg"],
     width: Annotated[int, Query(ge=16)] = FULL,
-    view: View = "result",
     without: Without | None = None,
     if_none_match: IfNoneMatch = None,
 ) -> Response:
     """A frame of the reel at a revision."""
     made = services.reels.made(reel_id, services.documents.load_reel(reel_id, revision).document)
-    request = request_of(made, _Asked(max(frame, 0), width, view, without))
+    request = request_of(made, frame, width, without)
     return by_content(services.pictures.key(request), if_none_match, MEDIA_TYPES[kind], lambda: services.pictures.encoded(request, kind))
 
 
@@ -120,7 +110,7 @@ def sound(services: Shared, reel_id: str, revision: int) -> FileResponse:
     seconds = float(made.node.length / made.rate)
     name = hashlib.sha256(repr((pieces, seconds)).encode()).hexdigest()[:24]
 
-    def make(part: Path) -> None:
+    def make(part: File) -> None:
         write_playable(mixed(pieces, seconds, PLAY_RATE), part)
 
     path = services.library.cached_file(f"sound-{reel_id}-{name}.webm", make)

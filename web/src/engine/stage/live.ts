@@ -13,7 +13,6 @@ export type Ask = {
   upto?: number | null;
   alone?: string | null;
   without?: "spans" | "looks" | null;
-  part?: string | null;
   scope?: ScopeKind | null;
   of?: string;
   x?: number;

@@ -169,7 +169,6 @@ export class Painter {
     if (want.upto !== null) query.set("upto", String(want.upto));
     if (want.alone !== null) query.set("alone", want.alone);
     if (want.without) query.set("without", want.without);
-    if (want.part) query.set("part", want.part);
     return `${this.scene.path}/pictures/${want.revision}/${want.frame}.png?${query}`;
   }
 
