@@ -74,8 +74,15 @@ def test_a_fit_that_would_explode_is_asked_about(client: TestClient, red: tuple[
 
 
 def test_main_colours(client: TestClient, demo: dict) -> None:
-    found = client.get(f"/api/footage/{demo['footage']['id']}/colours/60").json()
+    found = client.get(f"/api/shots/{demo['shot']['id']}/colours/60").json()
     assert {"Red", "Blue"} <= {c["name"] for c in found} and all(0 <= c["x"] <= 1 and c["coverage"] > 0 for c in found)
+
+
+def test_the_census_is_asked_for_again_by_what_it_shows(client: TestClient, demo: dict) -> None:
+    first = client.get(f"/api/shots/{demo['shot']['id']}/census/3.png")
+    again = client.get(f"/api/shots/{demo['shot']['id']}/census/3.png", headers={"if-none-match": first.headers["etag"]})
+    assert first.headers["content-type"] == "image/png" and len(first.content) > 100 and "no-cache" in first.headers["cache-control"]
+    assert again.status_code == 304 and not again.content
 
 
 def test_islands_and_a_tracked_fence(client: TestClient, red: tuple[dict, str]) -> None:

@@ -214,3 +214,109 @@ def test_the_room_can_be_used_without_eyes_or_pointer(reel: ReelPage, theme: str
         page.keyboard.press("Enter")
         reel.settled()
         assert faults(page) == [], name
+
+
+def test_a_span_and_a_reveal_open_on_the_bench(reel: ReelPage) -> None:
+    """By O from the reel's room, and back: what is done there is one step of the reel, and undone on the Bench."""
+    page, before = reel.page, reel.state()
+    page.get_by_role("button", name="Span Evening paper").focus()
+    page.keyboard.press("Enter")
+    page.keyboard.press("o")
+    expect(page.get_by_role("button", name="Evening paper ▾")).to_be_visible()
+    reel.settled()
+    expect(page.get_by_text("from 263 of the reel")).to_be_visible()
+    page.get_by_label("What", exact=True).get_by_label("Blend mode").select_option("screen")
+    wait_for(lambda: (reel.state()["undo"] or "").startswith("Evening paper: "))
+    assert next(s for s in reel.state()["document"]["spans"] if s["id"] == "paper")["look"]["passes"][0]["blend"] == "screen"
+    page.get_by_role("button", name="Undo", exact=True).click()
+    wait_for(lambda: reel.state()["document"] == before["document"])
+    page.get_by_role("link", name="back to the reel").click()
+    reel.settled()
+    page.get_by_role("button", name="reveal of").focus()
+    page.keyboard.press("Enter")
+    page.keyboard.press("o")
+    expect(page.get_by_role("button", name="Reveal of Orchard path ▾")).to_be_visible()
+    reel.settled()
+    page.get_by_role("slider", name="To", exact=True).focus()
+    page.keyboard.press("ArrowRight")
+    wait_for(lambda: (reel.state()["undo"] or "").startswith("Reveal of Orchard path: "))
+    page.get_by_role("link", name="at the cut in the reel").click()
+    reel.settled()
+    expect(reel.chosen.get_by_role("heading", name="Join")).to_be_visible()
+
+
+def test_pins_of_a_reveal_and_of_a_span(reel: ReelPage) -> None:
+    page = reel.page
+    page.get_by_role("button", name="reveal of").focus()
+    page.keyboard.press("Enter")
+    pin = reel.chosen.get_by_role("button", name="The hole opens: 100 % at 45 % of the join")
+    pin.focus()
+    page.keyboard.press("Shift+ArrowLeft")
+    reel.stored()
+    opens = next(j for j in reel.state()["document"]["joins"] if j["id"] == "through")["opens"]
+    assert [k["frame"] for k in opens] == [0, 350]
+    pin = reel.chosen.get_by_role("button", name="It takes all: 100 % at 100 % of the join")
+    pin.scroll_into_view_if_needed()
+    box = pin.bounding_box()
+    page.keyboard.down("Alt")
+    page.mouse.move(box["x"] + 8, box["y"] + 12)
+    page.mouse.down()
+    page.mouse.move(box["x"] - 32, box["y"] + 12, steps=4)
+    page.mouse.up()
+    page.keyboard.up("Alt")
+    reel.stored()
+    takes = next(j for j in reel.state()["document"]["joins"] if j["id"] == "through")["takes"]
+    assert takes[0]["frame"] == 700 and 800 < takes[1]["frame"] < 900
+    page.get_by_role("button", name="Span Evening paper").focus()
+    page.keyboard.press("Enter")
+    reel.chosen.get_by_role("button", name="Animate the amount").click()
+    reel.stored()
+    reel.chosen.get_by_role("group", name="Amount: pins").dblclick(position={"x": 120, "y": 40})
+    reel.stored()
+    amounts = next(s for s in reel.state()["document"]["spans"] if s["id"] == "paper")["amounts"]
+    assert len(amounts) == 3 and 20 < amounts[1]["value"] < 40
+
+
+def test_an_item_is_placed_by_its_handles_and_a_trim_shows_both_sides(reel: ReelPage) -> None:
+    page = reel.page
+    page.get_by_role("button", name="Tram up the hill 0–116").focus()
+    page.keyboard.press("Enter")
+    page.keyboard.press("Home")
+    place = page.get_by_role("group", name="Place of Tram up the hill")
+    place.focus()
+    page.keyboard.press("Control+Shift+ArrowDown")
+    reel.stored()
+    page.keyboard.press("Shift+ArrowLeft")
+    reel.stored()
+    item = reel.state()["document"]["items"][0]
+    assert item["scale"] == 90 and item["across"] < 50
+    corner = page.get_by_label("Corner 3").bounding_box()
+    page.mouse.move(corner["x"] + 5, corner["y"] + 5)
+    page.mouse.down()
+    page.mouse.move(corner["x"] - 75, corner["y"] - 40, steps=5)
+    page.mouse.up()
+    reel.stored()
+    assert reel.state()["document"]["items"][0]["scale"] < 85
+    edge = page.get_by_role("slider", name="Six awnings begins").bounding_box()
+    page.mouse.move(edge["x"] + 4, edge["y"] + 20)
+    page.mouse.down()
+    page.mouse.move(edge["x"] + 40, edge["y"] + 20, steps=4)
+    both = page.get_by_label("Both sides of the cut")
+    expect(both).to_contain_text("ends: Umbrella in the rain, frame 108")
+    expect(both).to_contain_text("begins: Six awnings, frame")
+    page.keyboard.press("Escape")
+    page.mouse.up()
+    expect(both).to_have_count(0)
+
+
+def test_takes_of_the_reel(reel: ReelPage) -> None:
+    page, before = reel.page, reel.state()
+    page.keyboard.press("t")
+    expect(page.get_by_text("“Take 1” is saved.")).to_be_visible()
+    page.get_by_role("button", name="Tram up the hill 0–116").focus()
+    page.keyboard.press("Enter")
+    page.keyboard.press("Delete")
+    reel.stored()
+    page.get_by_role("button", name="History").click()
+    page.get_by_role("button", name="Take 1", exact=True).click()
+    wait_for(lambda: reel.state()["document"] == before["document"])

@@ -1,5 +1,6 @@
 """Coverage over time, tracking through footage, the film strip, and small frames remembered."""
 
+from functools import partial
 from pathlib import Path
 
 import cv2
@@ -104,20 +105,20 @@ def box(**more: object) -> Shape:
 
 def test_a_still_thing_stays_where_it_is(textured: Reader) -> None:
     said: list[int] = []
-    found = track_shape(textured, box(), 10, "both", 0, 19, lambda p: said.append(p.frame), lambda: False)
+    found = track_shape(partial(grey_picture, textured), box(), 10, "both", 0, 19, lambda p: said.append(p.frame), lambda: False)
     assert found is not None and found.lost == ()
     assert [t.frame for t in found.shape.track] == list(range(20)) and said == [*range(11, 20), *range(9, -1, -1)]
     for frame in (0, 19):
         assert np.abs(outline(found.shape, frame) - outline(box())).max() < 4  # pixels of a 1080-line picture
-    again = track_shape(textured, found.shape, 5, "forward", 0, 19, lambda p: None, lambda: False)
+    again = track_shape(partial(grey_picture, textured), found.shape, 5, "forward", 0, 19, lambda p: None, lambda: False)
     assert again is not None and [t.frame for t in again.shape.track] == list(range(20))  # what lay before is kept
 
 
 def test_corrections_are_carried_along(textured: Reader) -> None:
-    found = track_shape(textured, box(), 0, "forward", 0, 19, lambda p: None, lambda: False)
+    found = track_shape(partial(grey_picture, textured), box(), 0, "forward", 0, 19, lambda p: None, lambda: False)
     assert found is not None
     corrected = found.shape.model_copy(update={"corrections": (Correction(frame=0, values=(1, 0, 0, 0)), Correction(frame=10, values=(1, 0, 0, -60)))})
-    on = track_shape(textured, corrected, 10, "forward", 0, 19, lambda p: None, lambda: False)
+    on = track_shape(partial(grey_picture, textured), corrected, 10, "forward", 0, 19, lambda p: None, lambda: False)
     assert on is not None
     assert [c.frame for c in on.shape.corrections] == [0, 10]
     assert np.abs(outline(on.shape, 19) - outline(on.shape, 10)).max() < 6
@@ -125,14 +126,14 @@ def test_corrections_are_carried_along(textured: Reader) -> None:
 
 
 def test_cancelling_gives_nothing(reader: Reader) -> None:
-    assert track_shape(reader, box(), 0, "forward", 0, 19, lambda p: None, lambda: True) is None
+    assert track_shape(partial(grey_picture, reader), box(), 0, "forward", 0, 19, lambda p: None, lambda: True) is None
 
 
 def test_flat_ground_is_lost_at_once(tmp_path: Path) -> None:
     path = tmp_path / "flat.png"
     cv2.imwrite(str(path), np.full((240, 320, 3), 90, np.uint8))
     flat = Reader(path, *inspect(path))
-    found = track_shape(flat, box(), 10, "both", 0, 20, lambda p: None, lambda: False)
+    found = track_shape(partial(grey_picture, flat), box(), 10, "both", 0, 20, lambda p: None, lambda: False)
     assert found is not None and found.lost == (11, 9) and [t.frame for t in found.shape.track] == [10]
 
 

@@ -55,7 +55,10 @@ export class App {
     this.connection.onEvent((event) => changedBy(this.queries, event));
     this.connection.onEvent((event) => event.kind === "shot" && event.revision !== undefined && this.documents.get(event.id)?.told(event.revision));
     this.connection.onEvent((event) => {
-      if (event.kind === "reel" && event.revision !== undefined) this.reels.get(event.id)?.told(event.revision);
+      if (event.kind === "reel" && event.revision !== undefined) {
+        this.reels.get(event.id)?.told(event.revision);
+        for (const document of this.documents.values()) if (document.view.part?.reel_id === event.id) document.told(event.revision);
+      }
       // What a shot looks like, is called, or whether it is there at all, is seen in the reel too.
       if (event.kind === "shot" || event.kind === "project") for (const reel of this.reels.values()) reel.refresh();
     });
@@ -127,10 +130,11 @@ export class App {
   private refused = (shot: string, error: Refused, again: (() => void) | null) => {
     const reel = this.reels.has(shot);
     const here = reel || this.open.getState().engine?.view.shot.id === shot;
-    const name = this.documents.get(shot)?.view.shot.name ?? "A shot";
+    const view = this.documents.get(shot)?.view;
+    const name = view?.shot.name ?? "A shot";
     const action = again ? { name: "Apply mine again", run: again } : undefined;
     if (error.newest) {
-      const subject = reel ? "The reel" : here ? "This shot" : `“${name}”`;
+      const subject = reel ? "The reel" : here ? `This ${view?.part?.kind ?? "shot"}` : `“${name}”`;
       return this.notices.say(`${subject} was changed in another window. Its newest state is shown; your last edit is not in it.`, { bad: true, action });
     }
     const said = error.message || "The edit was not stored.";

@@ -54,10 +54,20 @@ class ProjectView(BaseModel):
     shots: list[ShotRow]
 
 
+class PartView(BaseModel):
+    """What of a reel is on the Bench. id: of the span or join; begins: at which frame of the reel the first one in use stands."""
+
+    kind: Literal["span", "reveal"]
+    reel_id: str
+    id: str
+    begins: int
+
+
 class ShotView(BaseModel):
-    """A shot as the Bench works on it. undo, redo: the words of what these would do, or null."""
+    """A shot as the Bench works on it, or a part of a reel in its place. undo, redo: the words of what these would do, or null."""
 
     shot: ShotRow
+    part: PartView | None = None
     project_id: str
     footage: Footage
     revision: int

@@ -19,6 +19,7 @@ from wenditas.api.jobs import job_of
 from wenditas.api.rates import Rates
 from wenditas.core.errors import WenditasError
 from wenditas.core.tiles import without_helpers
+from wenditas.project.benched import Bench
 from wenditas.project.documents import Documents
 from wenditas.project.files import Files
 from wenditas.project.library import Library
@@ -55,6 +56,7 @@ class Services:
     proxies: Proxies
     nodes: Nodes
     reels: Reels
+    bench: Bench
     scopes: Scopes
     thumbnails: Thumbnails
     coverage: Coverage
@@ -79,7 +81,8 @@ class Services:
             exports = ExportQueue(db, folder / "cache", partial(job_of, reels), lambda id: hub.publish(kind="export", id=id))
             pictures = Pictures(library, proxies, files.loaded)
             coverage = Coverage(pictures.readers.reader, files.loaded)
-            return cls(lock, db, library, documents, pictures, exports, hub, files, proxies, nodes, reels, Scopes(pictures), Thumbnails(pictures), coverage)
+            shown = Scopes(pictures), Thumbnails(pictures), coverage
+            return cls(lock, db, library, documents, pictures, exports, hub, files, proxies, nodes, reels, Bench(nodes, reels), *shown)
         except BaseException:
             lock.release()
             raise

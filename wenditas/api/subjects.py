@@ -5,13 +5,13 @@ from typing import Protocol
 
 from wenditas.api.services import Services
 from wenditas.core.errors import BadRequest
-from wenditas.core.film import Footage, Shot, all_within
+from wenditas.core.film import Footage, Node, all_within
 from wenditas.core.look.commands import Command
 from wenditas.core.look.document import Look, alone
 from wenditas.core.look.plan import View
+from wenditas.project.benched import Benched
 from wenditas.project.reels import Made, Without
 from wenditas.render.request import Request
-from wenditas.store import shots
 
 PREPARED = 64  # pieces of footage of a reel of which preview copies are wanted
 
@@ -53,51 +53,56 @@ class Subject(Protocol):
 
 
 class ShotSubject:
-    """A shot on the Bench: all frames of its footage under its look."""
+    """What is on the Bench: a shot, of which all frames are there, or a part of a reel."""
 
-    def __init__(self, services: Services, shot_id: str) -> None:
-        self.services, self.id = services, shot_id
-        self.footage_id = shots.shot(services.db, shot_id).footage_id
-        self.facts = services.library.facts(self.footage_id)
+    def __init__(self, services: Services, id: str) -> None:
+        self.services, self.id = services, id
+        self._benched = services.bench.open(id)
         self._alone: tuple[tuple[int, str] | None, Look] = (None, Look())
-        self._node: Shot | None = None  # of the last message: the same object for the same look
+        self._node: tuple[Benched | None, Look, Node] = (None, Look(), self._benched.under)  # of the last message: the same object for the same look
 
     @property
     def length(self) -> int:
         """See `Subject`."""
-        return self.facts.length
+        return self._benched.under.length
 
     @property
     def rate(self) -> Fraction:
         """See `Subject`."""
-        return self.facts.frame_rate
+        return self._benched.under.rate
 
     def footage(self) -> list[str]:
         """See `Subject`."""
-        return [self.footage_id]
+        return _pieces(self._benched.under)
 
-    def _look(self, ask: Asked) -> Look:
+    def _look(self, benched: Benched, ask: Asked) -> Look:
         """The look a message is about: of a revision, or with commands that are not stored."""
-        loaded = self.services.documents.load(self.id, ask.revision)
         if ask.commands:
-            look = self.services.documents.with_commands(self.id, loaded, ask.commands).look
+            look = self.services.bench.changed(benched, ask.commands).look
             return alone(look, ask.alone) if ask.alone else look
         if ask.alone is None:
-            return loaded.document.look
+            return benched.look
         # The same look for the same words, so that what is known of it is found again.
         kept, found = self._alone
         if kept != (ask.revision, ask.alone):
-            found = alone(loaded.document.look, ask.alone)
+            found = alone(benched.look, ask.alone)
             self._alone = (ask.revision, ask.alone), found
         return found
 
     def request(self, ask: Asked) -> Request:
         """See `Subject`."""
-        look, node = self._look(ask), self._node
-        if node is None or node.look is not look:
-            node = self._node = self.services.nodes.shot(self.footage_id, look)
+        benched = self._benched = self.services.bench.open(self.id, ask.revision)
+        look, (known, before, node) = self._look(benched, ask), self._node
+        if before is not look or known is None or (benched.within and known.under is not benched.under):
+            node = benched.shown(look)
+            self._node = benched, look, node
         frame = min(ask.frame, self.length - 1)
         return Request(node=node, frame=frame, width=ask.width, view=ask.view, selection=ask.selection, upto=ask.upto)
+
+
+def _pieces(node: Node) -> list[str]:
+    """The ids of the footage that something is made of, as much as is prepared."""
+    return list(dict.fromkeys(f.content for f in all_within(node) if isinstance(f, Footage)))[:PREPARED]
 
 
 class ReelSubject:
@@ -127,7 +132,7 @@ class ReelSubject:
     def footage(self) -> list[str]:
         """See `Subject`."""
         node = self._made.node
-        return [] if node is None else list(dict.fromkeys(f.content for f in all_within(node) if isinstance(f, Footage)))[:PREPARED]
+        return [] if node is None else _pieces(node)
 
     def request(self, ask: Asked) -> Request:
         """See `Subject`. Raises `BadRequest` where the reel is empty."""

@@ -1,8 +1,9 @@
 """Stored rows as the models that go over the wire."""
 
-from wenditas.api.models import ExportView, Footage, OverlapView, ProjectView, ReelView, ShotView, StandingShot
+from wenditas.api.models import ExportView, Footage, OverlapView, PartView, ProjectView, ReelView, ShotView, StandingShot
 from wenditas.api.services import Services
 from wenditas.media.facts import Facts
+from wenditas.project.benched import Benched
 from wenditas.render.export import SUFFIXES, VideoOptions
 from wenditas.store import exports, footage, history, projects, reels, shots
 
@@ -21,16 +22,27 @@ def project_view(services: Services, id: str) -> ProjectView:
 
 
 def shot_view(services: Services, id: str) -> ShotView:
-    """A shot at its head."""
-    row = shots.shot(services.db, id)
-    stored = footage.footage(services.db, row.footage_id)
-    head = history.revision(services.db, id, row.head)
-    document = services.documents.load(id, head.id).document
-    redo = history.redo_target(services.db, id)
-    undo = head.words if head.parent is not None else None
+    """What is on the Bench under an id, at its head."""
+    benched = services.bench.open(id)
+    head = history.revision(services.db, benched.document_id, benched.loaded.revision)
+    redo = history.redo_target(services.db, benched.document_id)
     return ShotView(
-        shot=row, project_id=stored.project_id, footage=footage_view(stored), revision=head.id, document=document, undo=undo, redo=redo.words if redo else None
+        shot=shots.ShotRow(id=id, footage_id=benched.footage or "", name=benched.name, head=head.id),
+        part=None if benched.kind == "shot" else PartView(kind=benched.kind, reel_id=benched.document_id, id=benched.within[1], begins=benched.begins),
+        project_id=benched.project_id,
+        footage=_under(services, benched),
+        revision=head.id,
+        document=benched.document,
+        undo=head.words if head.parent is not None else None,
+        redo=redo.words if redo else None,
     )
+
+
+def _under(services: Services, benched: Benched) -> Footage:
+    if benched.footage is not None:
+        return footage_view(footage.footage(services.db, benched.footage))
+    facts = services.bench.facts(benched)
+    return Footage(id="", name=benched.name, bytes=0, facts=facts, seconds=facts.seconds)
 
 
 def reel_view(services: Services, id: str) -> ReelView:

@@ -11,7 +11,7 @@ from typing import Any, Literal
 from cachetools import LRUCache
 
 from wenditas.core.errors import NotFound
-from wenditas.core.film import Blank, Item, Joint, Laid, Node, Reel, Reveal, Shot, SoundTrack
+from wenditas.core.film import Blank, Item, Join, Joint, Laid, Node, Overlap, Reel, Reveal, Shot, SoundTrack
 from wenditas.core.film.document import EARLY, ReelDocument, ReelItem, ReelJoin, ReelSpan
 from wenditas.core.look.document import Look
 from wenditas.core.look.lanes import Keyframe
@@ -68,6 +68,25 @@ class Made:
         items = tuple(item.model_copy(update={"of": _bare(item.of)}) for item in self.reel.items)
         return self.reel.model_copy(update={"spans": (), "items": items}).node()
 
+    def under(self, span_id: str) -> Node | None:
+        """What lies under a span, shown or not: the items and the spans below it. None where the reel is empty."""
+        if self.reel is None:
+            return None
+        order = [span.id for span in self.document.spans]
+        below = set(order[: order.index(span_id)])
+        spans = tuple(laid for laid in self.reel.spans if laid.id in below)
+        return self.reel.model_copy(update={"spans": spans, "track": None}).node()
+
+    @cached_property
+    def joined(self) -> dict[str, Join]:
+        """The joins as they fit, by the item that they stand after."""
+        return {} if self.reel is None else self.reel.joined()
+
+    @cached_property
+    def overlaps(self) -> dict[str, Overlap]:
+        """How the joins fit, by the item that they stand after."""
+        return {} if self.reel is None else {o.after: o for o in self.reel.overlaps()}
+
     def seen(self, without: Without | None) -> Node | None:
         """The reel, or what is left of it."""
         return {"spans": self.without_spans, "looks": self.without_looks}[without] if without else self.node
@@ -118,7 +137,7 @@ class Reels:
         plain = Reel(items=items, width=width, height=height, fps=fps)
         joins = tuple(_joint(join) for join in document.joins)
         ends = span_ends(document, plain)
-        shown = tuple(self._laid(span, ends[span.id]) for span in document.spans if span.id in ends and span.on)
+        shown = tuple(self.laid(span, ends[span.id]) for span in document.spans if span.id in ends and span.on)
         track = self._track(document)
         return Made(document, width, height, fps, plain.model_copy(update={"joins": joins, "spans": shown, "track": track}), ends)
 
@@ -139,7 +158,8 @@ class Reels:
         placing = {key: getattr(item, key) for key in PLACING}
         return Item(id=item.id, of=node, first=min(item.first, last), last=last, **placing)
 
-    def _laid(self, span: ReelSpan, ends: Ends) -> Laid:
+    def laid(self, span: ReelSpan, ends: Ends) -> Laid:
+        """A span where it lies, with what its look uses."""
         look = span.look
         within = self.nodes.inlaid(look)
         amount = span.amounts or (Keyframe(frame=0, value=span.amount),)

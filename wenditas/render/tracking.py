@@ -7,12 +7,14 @@ from typing import Literal
 import cv2
 import numpy as np
 
+from wenditas.core.kernel import Picture
 from wenditas.core.select.shapes import Correction, Shape, correction_at, outline, track_at
 from wenditas.core.select.similarity import Similarity
 from wenditas.core.select.track import LOST, Grey, Tracker
 from wenditas.core.select.tracks import Track, TrackFrame
 from wenditas.media.reader import Reader
 
+Greys = Callable[[int], Grey]  # the luma of a frame
 Direction = Literal["forward", "backward", "both"]
 MOST_LINES = 720
 
@@ -50,20 +52,29 @@ def grey_picture(reader: Reader, number: int) -> Grey:
     return np.ascontiguousarray(grey)
 
 
-def _run(reader: Reader, shape: Shape, start: int, frames: range) -> Iterator[tuple[int, Similarity, float]]:
+def grey_of(picture: Picture) -> Grey:
+    """The green of a picture as its luma at 8 bits, at most 720 lines."""
+    grey = np.clip(picture[1] * 255, 0, 255).astype(np.uint8)
+    height, width = grey.shape
+    if height > MOST_LINES:
+        grey = cv2.resize(grey, (round(width * MOST_LINES / height), MOST_LINES), interpolation=cv2.INTER_AREA)
+    return np.ascontiguousarray(grey)
+
+
+def _run(greys: Greys, shape: Shape, start: int, frames: range) -> Iterator[tuple[int, Similarity, float]]:
     """Follow the shape from `start` through `frames`; ends where it is lost (which is given, with its low confidence)."""
-    first = grey_picture(reader, start)
+    first = greys(start)
     scale = first.shape[0] / 1080
     tracker = Tracker(first, outline(shape, start) * scale)
     for number in frames:
-        step = tracker.step(grey_picture(reader, number))
+        step = tracker.step(greys(number))
         yield number, Similarity(step.move.m, step.move.t / scale), step.confidence
         if step.confidence < LOST:
             return
 
 
 def track_shape(
-    reader: Reader,
+    greys: Greys,
     shape: Shape,
     start: int,
     direction: Direction,
@@ -75,7 +86,7 @@ def track_shape(
 ) -> Tracked | None:
     """Track a shape from where it lies at `start`, within `first`..`last`. None where cancelled.
 
-    shown: the shape as it is at `start`, where its path is animated.
+    greys: the luma of each frame. shown: the shape as it is at `start`, where its path is animated.
 
     Earlier track and corrections stay on the other side of `start`; what was corrected at
     `start` is carried along.
@@ -94,7 +105,7 @@ def track_shape(
         ahead = (lambda f: f > start) if name == "forward" else (lambda f: f < start)
         track = {f: t for f, t in track.items() if not ahead(f)}
         corrections = {f: c for f, c in corrections.items() if not ahead(f)}
-        for number, move, confidence in _run(reader, shown or shape, start, runs[name]):
+        for number, move, confidence in _run(greys, shown or shape, start, runs[name]):
             if cancelled():
                 return None
             done += 1

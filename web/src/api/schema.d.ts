@@ -314,26 +314,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/footage/{footage_id}/census/{frame}.png": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Census
-         * @description The frame's own colours, hue across, lightness or chroma up.
-         */
-        get: operations["census_api_footage__footage_id__census__frame__png_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/footage/{footage_id}/peaks": {
         parameters: {
             query?: never;
@@ -622,6 +602,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/census/{frame}.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Census
+         * @description The own colours of a frame of what lies under the look, hue across, lightness or chroma up.
+         */
+        get: operations["census_api_shots__shot_id__census__frame__png_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/reel": {
         parameters: {
             query?: never;
@@ -762,6 +762,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reels/{reel_id}/takes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Takes
+         * @description Saved versions, newest first.
+         */
+        get: operations["takes_api_reels__reel_id__takes_get"];
+        put?: never;
+        /**
+         * Save
+         * @description Save a state of the reel under a name.
+         */
+        post: operations["save_api_reels__reel_id__takes_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reels/{reel_id}/pictures/{revision}/{frame}.{kind}": {
         parameters: {
             query?: never;
@@ -822,7 +846,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/footage/{footage_id}/colours/{frame}": {
+    "/api/shots/{shot_id}/colours/{frame}": {
         parameters: {
             query?: never;
             header?: never;
@@ -833,7 +857,7 @@ export interface paths {
          * Colours
          * @description The frame's main colours, most of the frame first.
          */
-        get: operations["colours_api_footage__footage_id__colours__frame__get"];
+        get: operations["colours_api_shots__shot_id__colours__frame__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2014,6 +2038,7 @@ export interface components {
          */
         Edited: {
             shot: components["schemas"]["ShotRow"];
+            part?: components["schemas"]["PartView"] | null;
             /** Project Id */
             project_id: string;
             footage: components["schemas"]["Footage"];
@@ -2761,6 +2786,23 @@ export interface components {
              * @default []
              */
             fields: components["schemas"]["ParamInfo"][];
+        };
+        /**
+         * PartView
+         * @description What of a reel is on the Bench. id: of the span or join; begins: at which frame of the reel the first one in use stands.
+         */
+        PartView: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "span" | "reveal";
+            /** Reel Id */
+            reel_id: string;
+            /** Id */
+            id: string;
+            /** Begins */
+            begins: number;
         };
         /**
          * Pass
@@ -3714,10 +3756,11 @@ export interface components {
         };
         /**
          * ShotView
-         * @description A shot as the Bench works on it. undo, redo: the words of what these would do, or null.
+         * @description A shot as the Bench works on it, or a part of a reel in its place. undo, redo: the words of what these would do, or null.
          */
         ShotView: {
             shot: components["schemas"]["ShotRow"];
+            part?: components["schemas"]["PartView"] | null;
             /** Project Id */
             project_id: string;
             footage: components["schemas"]["Footage"];
@@ -4449,40 +4492,6 @@ export interface operations {
             };
         };
     };
-    census_api_footage__footage_id__census__frame__png_get: {
-        parameters: {
-            query?: {
-                up?: "lightness" | "chroma";
-            };
-            header?: {
-                "if-none-match"?: string | null;
-            };
-            path: {
-                footage_id: string;
-                frame: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
     wave_api_footage__footage_id__peaks_get: {
         parameters: {
             query?: never;
@@ -5021,6 +5030,40 @@ export interface operations {
             };
         };
     };
+    census_api_shots__shot_id__census__frame__png_get: {
+        parameters: {
+            query?: {
+                up?: "lightness" | "chroma";
+            };
+            header?: {
+                "if-none-match"?: string | null;
+            };
+            path: {
+                shot_id: string;
+                frame: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     of_project_api_projects__project_id__reel_get: {
         parameters: {
             query?: never;
@@ -5254,6 +5297,72 @@ export interface operations {
             };
         };
     };
+    takes_api_reels__reel_id__takes_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakeRow"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    save_api_reels__reel_id__takes_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakeRow"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     picture_api_reels__reel_id__pictures__revision___frame___kind__get: {
         parameters: {
             query?: {
@@ -5356,12 +5465,12 @@ export interface operations {
             };
         };
     };
-    colours_api_footage__footage_id__colours__frame__get: {
+    colours_api_shots__shot_id__colours__frame__get: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                footage_id: string;
+                shot_id: string;
                 frame: number;
             };
             cookie?: never;

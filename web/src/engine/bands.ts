@@ -25,8 +25,8 @@ export function removeBand(engine: Engine, pass: Pass, band: Band) {
 
 /** A band at each of the frame's main colours, in the order of their hues; none where it has none. */
 export async function bandsOfFrame(engine: Engine, infos: ParamInfo[]): Promise<Band[]> {
-  const path = { footage_id: engine.view.footage.id, frame: engine.timeline.frame };
-  const found = await ask(client.GET("/api/footage/{footage_id}/colours/{frame}", { params: { path } }));
+  const path = { shot_id: engine.view.shot.id, frame: engine.timeline.frame };
+  const found = await ask(client.GET("/api/shots/{shot_id}/colours/{frame}", { params: { path } }));
   const hues = found.slice(0, MOST_BANDS).map((c) => hueOf(c.colour));
   return hues.sort((a, b) => a - b).map((hue) => newBand(engine, infos, hue));
 }

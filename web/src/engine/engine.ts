@@ -25,9 +25,9 @@ export class Engine implements Scene, Film {
     readonly around: Around,
     before: Engine | null = null,
   ) {
-    const { facts } = document.view.footage;
+    const facts = () => document.view.footage.facts; // those of a part of a reel change with it
     const kept = before?.now;
-    this.timeline = new Timeline({ length: () => facts.length, rate: () => rateOf(facts.rate), ends: () => document.shown }, kept ? { loop: kept.loop, sound: kept.sound } : {});
+    this.timeline = new Timeline({ length: () => facts().length, rate: () => rateOf(facts().rate), ends: () => document.shown }, kept ? { loop: kept.loop, sound: kept.sound } : {});
     this.stage = new Stage(() => this, kept ? { scope: kept.scope } : {});
     this.choice = new Choice(document.shown, kept ? { patch: kept.patch } : {});
     this.target = new Target(this, "look");
@@ -96,8 +96,9 @@ export class Engine implements Scene, Film {
     return { width, height };
   }
   get heard() {
-    const { id, facts } = this.view.footage;
-    return facts.sound ? `/api/footage/${id}/sound.webm` : null;
+    const { part, revision, footage } = this.view;
+    if (part?.kind === "span") return { url: `/api/reels/${part.reel_id}/sound/${revision}.webm`, from: part.begins / this.timeline.rate };
+    return footage.facts.sound ? { url: `/api/footage/${footage.id}/sound.webm`, from: 0 } : null;
   }
   want(width: number): Want {
     return wantOf(this, width);

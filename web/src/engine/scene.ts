@@ -26,7 +26,7 @@ export type Around = {
   pocket: { put: (text: string) => void };
 };
 
-/** What the stage draws: pictures of a document, over time. path: where the server has them; heard: where its sound is. */
+/** What the stage draws: pictures of a document, over time. path: where the server has them; heard: where its sound is, and how many seconds into it the first frame. */
 export interface Film {
   readonly document: { state: StoreApi<DocumentState<AnyView>> };
   readonly timeline: Timeline;
@@ -35,7 +35,7 @@ export interface Film {
   readonly now: TimelineState & StageState;
   readonly path: string;
   readonly size: { width: number; height: number };
-  readonly heard: string | null;
+  readonly heard: { url: string; from: number } | null;
   put(change: Partial<TimelineState & StageState>): void;
   /** What is to be seen now, at a width. */
   want(width: number): Want;

@@ -44,9 +44,9 @@ export function endCommands(engine: Engine, which: "first" | "last", frame: numb
   return passed ? [set(which), set(other)] : [set(which)];
 }
 
-/** Set the in or out of the shot. */
+/** Set the in or out of the shot. What is part of a reel lies where it lies there. */
 export const setEnd = (engine: Engine, which: "first" | "last", frame: number) =>
-  void engine.document.edit(endCommands(engine, which, frame), `${which === "first" ? "In" : "Out"} at frame ${frame}`);
+  engine.view.part ? engine.around.say("Where this begins and ends is set in the reel.") : void engine.document.edit(endCommands(engine, which, frame), `${which === "first" ? "In" : "Out"} at frame ${frame}`);
 
 /** To the keyframe before or after the playhead. */
 export function toKeyframe(engine: Engine, direction: 1 | -1) {

@@ -31,7 +31,7 @@ function lightUp(engine: Engine, hue: number, height: number, up: "lightness" | 
 /** The frame's own colours, hue across and lightness up, with the key drawn on it. */
 export function Census() {
   const engine = useEngine();
-  const footage = useDoc((s) => s.view?.footage.id);
+  const shot = useDoc((s) => s.view.shot.id);
   const pixel = useStage((s) => s.pixel);
   const selection = useSelection();
   const frame = useSettledFrame();
@@ -52,7 +52,7 @@ export function Census() {
         }}
         onPointerLeave={() => engine.put({ lit: null })}
       >
-        {begun && <img src={`/api/footage/${footage}/census/${frame}.png?up=${up}`} alt={`Census: the colours of this frame, hue across, ${up} up`} draggable={false} className="absolute inset-0 h-full w-full" style={{ imageRendering: "pixelated" }} />}
+        {begun && <img src={`/api/shots/${shot}/census/${frame}.png?up=${up}`} alt={`Census: the colours of this frame, hue across, ${up} up`} draggable={false} className="absolute inset-0 h-full w-full" style={{ imageRendering: "pixelated" }} />}
         {key?.type === "hue" && selection && <Band key={key.id} id={selection.id} hueKey={key} across={width} />}
         {pixel && pixel.chroma > 0.02 && (
           <span className="pointer-events-none absolute h-[7px] w-[7px] -translate-x-1/2 -translate-y-1/2 rounded-full border border-white bg-black" style={{ left: `${(pixel.hue / 360) * 100}%`, top: `${(1 - (up === "chroma" ? pixel.chroma / MOST_CHROMA : pixel.lightness)) * 100}%` }} />

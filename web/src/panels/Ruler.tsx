@@ -53,6 +53,7 @@ export function Ruler() {
   useWheel(box, span, 0);
   const { at, handlers } = useScrub(box, span);
   const document = useDocument();
+  const { part } = useView();
   const { rate } = useEngine().timeline;
   const { width } = span;
   const x = (n: number) => xOf(span, n);
@@ -64,8 +65,8 @@ export function Ruler() {
           <Film span={span} />
           <div className="absolute inset-y-0 left-0 bg-black/70" style={{ width: Math.max(0, x(document.first)) }} />
           <div className="absolute inset-y-0 right-0 bg-black/70" style={{ width: Math.max(0, width - x(document.last)) }} />
-          <End which="first" at={x(document.first)} frameAt={at} />
-          <End which="last" at={x(document.last)} frameAt={at} />
+          {!part && <End which="first" at={x(document.first)} frameAt={at} />}
+          {!part && <End which="last" at={x(document.last)} frameAt={at} />}
         </div>
         <Curve span={span} />
         <Playhead span={span} rate={rate} />
@@ -162,8 +163,8 @@ function Film({ span }: { span: Span }) {
   const begin = Math.floor(span.from / each);
   const cells = begun ? Array.from({ length: Math.min(Math.ceil(span.to / each) - begin + 1, 400) }, (_, n) => begin + n) : [];
   const coarse = 2 ** Math.max(0, Math.floor(Math.log2(each / 2))); // frames are taken from a few, so that another zoom finds them again
-  const url = (frame: number) => (finished ? `/api/shots/${shot.id}/pictures/${state}/${frame}.jpg?width=160` : `/api/footage/${footage.id}/frames/${frame}.jpg`);
-  const whole = useTime((s) => s.stretch === null) && !finished; // of all time together there is one picture, made when the footage came
+  const url = (frame: number) => (finished || !footage.id ? `/api/shots/${shot.id}/pictures/${state}/${frame}.jpg?width=160${finished ? "" : "&view=source"}` : `/api/footage/${footage.id}/frames/${frame}.jpg`);
+  const whole = useTime((s) => s.stretch === null) && !finished && footage.id !== ""; // of all time together there is one picture, made when the footage came
   const strip = `url(/api/footage/${footage.id}/strip.jpg)`;
   return (
     <div ref={box} className="absolute inset-0">

@@ -1,4 +1,4 @@
-import { useEffect, useReducer, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
+import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 
 import type { Command, Shape } from "../api/types";
 import { about, apply, boxCorners, inverse, isBox, middleOf, moved, outlineOf, transformOf, withCorner, withPoint, type Transform, type Placed } from "../engine/geometry";
@@ -6,29 +6,12 @@ import { withMiddle, type XY } from "../engine/paths";
 import { keyOf, pick } from "../engine/selections";
 import { addShape, editShape, moveShape, pathCommands, pathsAround, removePoint, removeShape, shapeCommands, turnShape } from "../engine/shapes";
 import { useChoice, useEngine, useSelection, useShapes, useStage, useTime, useView } from "./engine";
+import { type Mapping, useMapping } from "./mapping";
 import { PlacesOverlay } from "./PlacesOverlay";
 import { useDrag } from "../ui/drag";
 
 const HANDLE = 9; // pixels on the screen
 const CLOSE = 10; // how near to the first point a click closes what is drawn
-
-/** From picture coordinates to the screen and back, as the viewport is now. */
-function useMapping() {
-  const [, update] = useReducer((n: number) => n + 1, 0);
-  const { stage } = useEngine();
-  useEffect(() => stage.onGeometry(update), [stage]);
-  const { viewport } = stage;
-  if (!viewport || viewport.layout === "side") return null;
-  const { scale, x, y } = viewport.geometry;
-  const per = (scale * viewport.size.height) / 1080 / viewport.density;
-  const [left, top] = [x / viewport.density, y / viewport.density];
-  return {
-    toScreen: (p: XY): XY => ({ x: left + p.x * per, y: top + p.y * per }),
-    toPicture: (p: XY): XY => ({ x: (p.x - left) / per, y: (p.y - top) / per }),
-  };
-}
-
-export type Mapping = NonNullable<ReturnType<typeof useMapping>>;
 
 const path = (points: XY[], close = true) => points.map((p, n) => `${n ? "L" : "M"}${p.x.toFixed(1)} ${p.y.toFixed(1)}`).join("") + (close && points.length ? "Z" : "");
 

@@ -44,7 +44,8 @@ export function WhenLine() {
 
 function Transport() {
   const engine = useEngine();
-  const { facts } = useView().footage;
+  const { part, footage } = useView();
+  const { facts } = footage;
   const document = useDocument();
   return (
     <div className="flex min-h-0 flex-col gap-1 overflow-hidden border-r border-line px-3.5 py-1.5">
@@ -54,12 +55,13 @@ function Transport() {
       </div>
       <Buttons />
       <div className="flex items-center gap-2">
-        <Button title="Set the in at this frame (I)" onClick={() => setEnd(engine, "first", engine.timeline.frame)}>
+        {!part && <><Button title="Set the in at this frame (I)" onClick={() => setEnd(engine, "first", engine.timeline.frame)}>
           In {document.first}
         </Button>
         <Button title="Set the out at this frame (O)" onClick={() => setEnd(engine, "last", engine.timeline.frame)}>
           Out {document.last}
-        </Button>
+        </Button></>}
+        {part && <span>{part.kind === "span" ? `from ${part.begins} of the reel` : `joins at ${document.first}`}</span>}
         <span className="ml-auto text-quiet">{document.last - document.first + 1} frames</span>
       </div>
       <div className="flex items-center justify-between gap-2">
@@ -78,7 +80,6 @@ function Buttons() {
   const loop = useTime((s) => s.loop);
   const sound = useTime((s) => s.sound);
   const document = useDocument();
-  const { facts } = useView().footage;
   return (
     <div className="flex items-center" role="group" aria-label="Transport">
       <IconButton tip="To the in (Home)" onClick={() => engine.go(document.first)}>
@@ -103,7 +104,7 @@ function Buttons() {
       <IconButton tip={loop ? "Loops between in and out" : "Stops at the out"} on={loop} onClick={() => engine.put({ loop: !loop })}>
         <Repeat size={15} />
       </IconButton>
-      {facts.sound && (
+      {engine.heard && (
         <IconButton tip={sound ? "Sound on" : "Sound off"} on={sound} onClick={() => engine.put({ sound: !sound })}>
           {sound ? <Volume2 size={15} /> : <VolumeX size={15} />}
         </IconButton>

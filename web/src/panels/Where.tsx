@@ -100,14 +100,14 @@ function Tools() {
 /** The frame's main colours, each one click from a selection. */
 function Suggested() {
   const engine = useEngine();
-  const footage = useView().footage.id;
+  const { shot, footage } = useView();
   const begun = useStage((s) => s.begun);
   const frame = useSettledFrame();
   const { data } = useQuery({
-    queryKey: ["colours", footage, frame],
+    queryKey: ["colours", footage.id || shot.id, frame],
     enabled: begun,
     placeholderData: (old) => old,
-    queryFn: () => ask(client.GET("/api/footage/{footage_id}/colours/{frame}", { params: { path: { footage_id: footage, frame } } })),
+    queryFn: () => ask(client.GET("/api/shots/{shot_id}/colours/{frame}", { params: { path: { shot_id: shot.id, frame } } })),
   });
   if (!data?.length) return null;
   const css = (c: MainColour) => `rgb(${c.colour.map((v) => Math.round(Math.min(Math.max(v, 0), 1) * 255)).join(" ")})`;

@@ -1,6 +1,6 @@
-import { useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import { useNavigate, useParams } from "react-router";
+import { Link, useNavigate, useParams } from "react-router";
 
 import { ask, client } from "../api/client";
 import type { ShotRow } from "../api/types";
@@ -16,6 +16,17 @@ import { useDoc, useEngine, useView } from "../panels/engine";
 import { useSay } from "../ui/notices";
 import { useAskName } from "../ui/prompt";
 
+/** How often a shot stands in the reel. */
+function useUses(shot: string) {
+  const { projectId } = useParams();
+  const { data } = useQuery({
+    queryKey: ["reel-uses", projectId],
+    staleTime: 0,
+    queryFn: () => ask(client.GET("/api/projects/{project_id}/reel", { params: { path: { project_id: projectId! } } })),
+  });
+  return data?.document.items?.filter((item) => item.shot === shot).length ?? 0;
+}
+
 /** Which shot is on the Bench; a menu of the others. */
 export function BenchTitle() {
   const engine = useEngine();
@@ -25,6 +36,7 @@ export function BenchTitle() {
   const { projectId } = useParams();
   const navigate = useNavigate();
   const view = useView();
+  const uses = useUses(view.shot.id);
   const saving = useDoc((s) => s.waiting.length > 0);
   const { data } = useProject(projectId);
   const shots = data?.shots ?? [];
@@ -58,9 +70,15 @@ export function BenchTitle() {
           "line",
           { name: "The shot before", aside: "Shift Page up", disabled: at <= 0, onSelect: () => open(shots[at - 1]!) },
           { name: "The next shot", aside: "Shift Page down", disabled: at < 0 || at === shots.length - 1, onSelect: () => open(shots[at + 1]!) },
-          { name: "Rename this shot…", onSelect: rename },
+          ...(view.part ? [] : [{ name: "Rename this shot…", onSelect: rename }]),
         ]}
       />
+      {view.part && (
+        <Link className="ml-3 shrink-0 underline" to={`/projects/${projectId}/reel`}>
+          back to the reel
+        </Link>
+      )}
+      {uses > 1 && <span className="ml-3 truncate text-quiet">used {uses === 2 ? "twice" : `${uses} times`} in the reel; a change shows in all</span>}
       <span role="status" className="ml-3 text-quiet">{saving ? "storing…" : ""}</span>
     </>
   );
@@ -95,9 +113,11 @@ export function BenchActions() {
         ]}
       />
       <FileInput ref={file} label="Look file" accept=".json,application/json" onFile={(chosen) => void chosen.text().then((text) => loadLook(engine, text))} />
-      <Button look="solid" onClick={() => (engine.around.settle(), setExporting(true))}>
-        Export
-      </Button>
+      {!view.part && (
+        <Button look="solid" onClick={() => (engine.around.settle(), setExporting(true))}>
+          Export
+        </Button>
+      )}
       <ExportDialog open={exporting} onClose={() => setExporting(false)} />
     </>
   );

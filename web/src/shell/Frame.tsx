@@ -68,7 +68,7 @@ function TopBar({ engine }: { engine: Engine | null }) {
   const { data } = useProject(projectId);
   const reel = useStore(useApp().cut, (s) => s.reel);
   const lastShot = shotId ?? localStorage.getItem(`wenditas-shot-${projectId}`) ?? undefined;
-  const shot = data?.shots.find((s) => s.id === lastShot) ?? data?.shots[0];
+  const shot = data?.shots.find((s) => s.id === lastShot) ?? data?.shots.find((s) => s.id === localStorage.getItem(`wenditas-shot-${projectId}`)) ?? data?.shots[0];
   const rooms = [
     { name: "Footage", to: `/projects/${projectId}/footage` },
     { name: "Bench", to: shot ? `/projects/${projectId}/shots/${shot.id}` : `/projects/${projectId}/bench` },

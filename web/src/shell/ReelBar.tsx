@@ -5,6 +5,7 @@ import { ReelContext } from "../rooms/reel/context";
 import type { ReelEngine } from "../engine/reel/reel";
 import { ReelExport } from "../rooms/reel/ReelExport";
 import { ReelHistory } from "../rooms/reel/ReelHistory";
+import { TimedContext } from "../panels/engine";
 import { Button } from "../ui/basics";
 
 /** What is done with the reel as a whole. */
@@ -20,7 +21,9 @@ export function ReelActions({ reel }: { reel: ReelEngine }) {
       <Button disabled={view.redo === null} title={view.redo ? `Redo: ${view.redo}` : "Nothing to redo"} onClick={() => void reel.step("redo")}>
         Redo
       </Button>
-      <ReelHistory />
+      <TimedContext value={reel}>
+        <ReelHistory />
+      </TimedContext>
       <Button look="solid" disabled={empty} title={empty ? "The reel is empty: there is nothing to export yet" : undefined} onClick={() => (reel.around.settle(), setExporting(true))}>
         Export
       </Button>

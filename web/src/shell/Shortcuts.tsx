@@ -11,7 +11,7 @@ export const SHORTCUTS: [string, [string, string][]][] = [
   ["Keyframes", [["← →", "on a chosen pin: move it; with Shift ten"], ["Ctrl C  Ctrl V", "copy the chosen pins; paste them here"], ["Delete", "remove the chosen pins"], ["Enter", "go to the pin"]]],
   ["Shots and takes", [["Shift Page up  Shift Page down", "the shot before, the next shot"], ["T", "new take of this state"], ["Shift [  Shift ]", "the take before, the next take"]]],
   ["Room", [["Q  E  R  C", "fold or unfold where, what, when and the scope"], ["arrows", "on the edge of a pane: more or less room"], ["Enter", "on a button or tick box: press it (Space plays)"]]],
-  ["Reel", [["S", "split the item at the playhead"], ["↑  ↓", "the cut before, the next cut"], [",  .", "the chosen item begins, ends a frame later; with Shift earlier"], ["N", "the chosen item one place later; with Shift earlier"], ["J", "dissolve or cut at the nearest cut"], ["U", "a span over what is chosen"], ["Delete", "take out what is chosen"], ["1  2  3", "the reel, without spans, without looks"]]],
+  ["Reel", [["S", "split the item at the playhead"], ["↑  ↓", "the cut before, the next cut"], [",  .", "the chosen item begins, ends a frame later; with Shift earlier"], ["N", "the chosen item one place later; with Shift earlier"], ["J", "dissolve or cut at the nearest cut"], ["U", "a span over what is chosen"], ["O", "what is chosen, on the Bench"], ["Delete", "take out what is chosen"], ["1  2  3", "the reel, without spans, without looks"]]],
   ["Edits", [["Ctrl Z", "undo"], ["Ctrl Shift Z", "redo"], ["F6", "next area: stages, where, picture, what, when"], ["?", "this sheet"]]],
 ];
 

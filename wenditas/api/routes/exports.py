@@ -14,7 +14,7 @@ from wenditas.core.errors import Conflict, NotFound
 from wenditas.media.stills import encode_png
 from wenditas.render.estimate import estimate
 from wenditas.render.request import Request
-from wenditas.store import exports, footage, shots
+from wenditas.store import exports, shots
 
 router = APIRouter(tags=["exports"])
 MEDIA_TYPES = {".mp4": "video/mp4", ".mov": "video/quicktime", ".zip": "application/zip"}
@@ -109,9 +109,7 @@ def file(services: Shared, export_id: str) -> FileResponse:
 @router.get("/api/shots/{shot_id}/frames/{revision}/{frame}.png", response_class=Response)
 def frame_file(services: Shared, shot_id: str, revision: int, frame: int) -> Response:
     """One finished frame at full size, as a PNG to keep."""
-    row = shots.shot(services.db, shot_id)
-    piece = footage.footage(services.db, row.footage_id)
-    document = services.documents.load(shot_id, revision).document
-    data = encode_png(services.pictures.picture(Request(node=services.nodes.shot(piece.id, document.look), frame=frame)), level=6)
-    disposition = f"attachment; filename*=UTF-8''{quote(f'{row.name} {frame}', safe='')}.png"
+    benched = services.bench.open(shot_id, revision)
+    data = encode_png(services.pictures.picture(Request(node=benched.shown(benched.look), frame=frame)), level=6)
+    disposition = f"attachment; filename*=UTF-8''{quote(f'{benched.name} {frame}', safe='')}.png"
     return Response(data, media_type="image/png", headers={"content-disposition": disposition})

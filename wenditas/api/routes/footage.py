@@ -15,11 +15,9 @@ from wenditas.api.models import ConformRequest, Footage, TakenView
 from wenditas.api.services import Services, Shared
 from wenditas.api.views import footage_view
 from wenditas.core.errors import DiskFull, NotFound, TooLarge
-from wenditas.core.measure.census import Up
 from wenditas.media.sound import peaks, playable_copy
 from wenditas.project.library import Taken
 from wenditas.render.request import Request
-from wenditas.render.scopes import CENSUS_WIDTH
 from wenditas.store import footage, projects, shots
 from wenditas.store.shots import ShotRow
 
@@ -163,13 +161,6 @@ def sound(services: Shared, footage_id: str) -> FileResponse:
     source, start, seconds = _sounding(services, footage_id)
     path = services.library.cached_file(f"sound-{footage_id}.webm", lambda part: playable_copy(source, start, seconds, part))
     return FileResponse(path, media_type="audio/webm", headers=FOREVER)
-
-
-@router.get("/api/footage/{footage_id}/census/{frame}.png", response_class=Response)
-def census(services: Shared, footage_id: str, frame: int, up: Up = "lightness", if_none_match: IfNoneMatch = None) -> Response:
-    """The frame's own colours, hue across, lightness or chroma up."""
-    request = Request(node=services.library.node(footage_id), frame=frame, width=CENSUS_WIDTH)
-    return by_content(f"{services.pictures.key(request)} {up}", if_none_match, "image/png", lambda: services.scopes.census(request, up))
 
 
 @router.get("/api/footage/{footage_id}/peaks", response_class=FileResponse)

@@ -19,7 +19,6 @@ from wenditas.core.treat import TREATMENTS
 from wenditas.core.treat.overlay_picture import Still
 from wenditas.render.request import Request
 from wenditas.store import palettes as store
-from wenditas.store import shots
 from wenditas.store.palettes import PaletteRow
 
 router = APIRouter(tags=["palettes"])
@@ -38,11 +37,10 @@ def _picture(services: Services, request: FromPictureRequest) -> Picture:
         return seen[:, None] if seen.size else still.planes[:3]
     if request.shot is None:
         raise BadLook("A palette is taken from a shot or from a picture file.")
-    row, loaded = shots.shot(services.db, request.shot), services.documents.load(request.shot)
-    frame = loaded.document.first if request.frame is None else request.frame
+    benched = services.bench.open(request.shot)
+    frame = benched.ends[0] if request.frame is None else request.frame
     view = "source" if request.source else "result"
-    node = services.nodes.shot(row.footage_id, loaded.document.look)
-    return services.pictures.picture(Request(node=node, frame=frame, width=WIDTH, view=view))  # type: ignore[arg-type]
+    return services.pictures.picture(Request(node=benched.shown(benched.look), frame=frame, width=WIDTH, view=view))
 
 
 @router.post("/api/palettes/from")
@@ -91,7 +89,7 @@ def _with_palette(look: Look, pass_id: str, colours: list[str]) -> tuple[Pass, d
 @router.post("/api/shots/{shot_id}/palette")
 def put(services: Shared, shot_id: str, request: PutPaletteRequest) -> Edited:
     """Put a palette into a pass, where it is animated as a whole too."""
-    item, changed = _with_palette(services.documents.look(shot_id, request.base), request.of, list(request.colours))
+    item, changed = _with_palette(services.bench.open(shot_id, request.base).look, request.of, list(request.colours))
     commands = [Set(target=join(["look", "passes", item.id, "params", key]), value=value) for key, value in changed.items()]
     return stored(services, shot_id, request, commands, f"{item.name}: {request.name or f'{len(request.colours)} colours'}")
 
@@ -101,9 +99,10 @@ def variant(
     services: Shared, shot_id: str, revision: int, frame: int, of: Annotated[str, Query(max_length=40)], colours: Hexes, if_none_match: IfNoneMatch = None
 ) -> Response:
     """What a palette would make of a frame, in the pass `of`."""
-    look = services.documents.look(shot_id, revision)
+    benched = services.bench.open(shot_id, revision)
+    look = benched.look
     item, changed = _with_palette(look, of, [f"#{c}" for c in colours.split("-")])
     shown = Pass.model_validate({**item.model_dump(mode="json"), "params": {**item.params, **changed}})
     look = look.model_copy(update={"passes": tuple(shown if p.id == of else p for p in look.passes)})
-    request = Request(node=services.nodes.shot(shots.shot(services.db, shot_id).footage_id, look), frame=frame, width=THUMBNAIL)
+    request = Request(node=benched.worn(look), frame=frame, width=THUMBNAIL)
     return by_content(services.pictures.key(request), if_none_match, "image/jpeg", lambda: services.thumbnails.thumbnail(request))

@@ -9,7 +9,7 @@ from fastapi.responses import FileResponse, Response
 
 from wenditas.api.answers import IfNoneMatch, by_content
 from wenditas.api.jobs import mix_of
-from wenditas.api.models import EditRequest, GoRequest, HeadRequest, ReelEdited, ReelView
+from wenditas.api.models import EditRequest, GoRequest, HeadRequest, ReelEdited, ReelView, TakeRequest
 from wenditas.api.services import Services, Shared
 from wenditas.api.subjects import request_of
 from wenditas.api.views import reel_view
@@ -20,7 +20,9 @@ from wenditas.project.documents import Edit
 from wenditas.project.reels import Without
 from wenditas.render.request import FULL
 from wenditas.store import history
+from wenditas.store import takes as take_store
 from wenditas.store.history import EditRow
+from wenditas.store.takes import TakeRow
 
 router = APIRouter(tags=["reels"])
 MEDIA_TYPES = {"png": "image/png", "jpg": "image/jpeg"}
@@ -81,6 +83,20 @@ def go_to(services: Shared, reel_id: str, request: GoRequest) -> ReelView:
 def list_edits(services: Shared, reel_id: str) -> list[EditRow]:
     """Edits in words, newest first."""
     return history.edits_of(services.db, reel_id)
+
+
+@router.get("/api/reels/{reel_id}/takes")
+def takes(services: Shared, reel_id: str) -> list[TakeRow]:
+    """Saved versions, newest first."""
+    return take_store.takes(services.db, reel_id)
+
+
+@router.post("/api/reels/{reel_id}/takes")
+def save(services: Shared, reel_id: str, request: TakeRequest) -> TakeRow:
+    """Save a state of the reel under a name."""
+    row = take_store.add_take(services.db, reel_id, request.revision, request.name)
+    services.hub.publish(kind="takes", id=reel_id)
+    return row
 
 
 @router.get("/api/reels/{reel_id}/pictures/{revision}/{frame}.{kind}", response_class=Response)

@@ -15,9 +15,9 @@ from wenditas.core.measure.checks import bright_sky
 from wenditas.core.shelf import PICK, STARTERS, Where, dress
 from wenditas.core.treat import TREATMENTS
 from wenditas.project import edits
+from wenditas.project.benched import Benched
 from wenditas.render.request import Request
 from wenditas.store import shelf as store
-from wenditas.store import shots
 from wenditas.store.database import new_id
 from wenditas.store.shelf import ShelfRow
 
@@ -44,7 +44,7 @@ def shelf(services: Shared) -> list[ShelfRow]:
 @router.post("/api/shelf")
 def save(services: Shared, request: ShelfRequest) -> ShelfRow:
     """Save a shot's look, or one of its passes with the selection that it uses."""
-    look = services.documents.look(request.shot, request.revision)
+    look = services.bench.open(request.shot, request.revision).look
     if request.only is not None:
         look = edits.only_pass(look, request.only)
     row = store.add_item(services.db, "look" if request.only is None else "pass", request.name, request.words, look.model_dump(mode="json"))
@@ -77,7 +77,7 @@ def restore(services: Shared, item: str) -> None:
 @router.post("/api/shots/{shot_id}/dress")
 def put_on(services: Shared, shot_id: str, request: DressRequest) -> DressAnswer:
     """Put a look from the shelf in place of the shot's passes, after or before them; one step to undo."""
-    current = services.documents.look(shot_id, request.base)
+    current = services.bench.open(shot_id, request.base).look
     name, look, asks = _look_of(services, request.item)
     where = _where(services, request.item, request.where)
     changed, needs = dress(current, look, request.selection, new_id, where)
@@ -99,8 +99,8 @@ def _warning(services: Services, shot_id: str, item: str, frame: int) -> str | N
     """What a check found on the frame that may spoil a starter look."""
     if item not in STARTERS or not STARTERS[item].wants_no_sky:
         return None
-    row = shots.shot(services.db, shot_id)
-    share = bright_sky(services.pictures.picture(Request(node=services.library.node(row.footage_id), frame=frame, width=THUMBNAIL * 3)))
+    under = services.bench.open(shot_id).under
+    share = bright_sky(services.pictures.picture(Request(node=under, frame=frame, width=THUMBNAIL * 3)))
     if share < MOST_SKY:
         return None
     return f"A bright sky fills {share:.0%} of this frame; it will not pass for night. Select it and darken it, or choose a framing without it."
@@ -109,16 +109,14 @@ def _warning(services: Services, shot_id: str, item: str, frame: int) -> str | N
 @router.post("/api/shots/{shot_id}/paste")
 def paste(services: Shared, shot_id: str, request: PasteRequest) -> DressAnswer:
     """Add passes that were copied from another shot, with the selections they use."""
-    current = services.documents.look(shot_id, request.base)
+    current = services.bench.open(shot_id, request.base).look
     changed, needs = dress(current, parse_look(request.look, services.documents.tracks), None, new_id, "after")
     done = stored(services, shot_id, request, edits.more(current, changed), request.words, tuple(tracks_of(changed).values()))
     return DressAnswer(view=done, made=done.made, selection=needs, asks=None)
 
 
-def _thumbnail(services: Services, shot_id: str, look: Look, frame: int, known: str | None) -> Response:
-    row = shots.shot(services.db, shot_id)
-    node = services.nodes.shot(row.footage_id, look)
-    request = Request(node=node, frame=frame, width=THUMBNAIL)
+def _thumbnail(services: Services, benched: Benched, look: Look, frame: int, known: str | None) -> Response:
+    request = Request(node=benched.worn(look), frame=frame, width=THUMBNAIL)
     return by_content(services.pictures.key(request), known, "image/jpeg", lambda: services.thumbnails.thumbnail(request))
 
 
@@ -134,12 +132,13 @@ def look_thumbnail(
     if_none_match: IfNoneMatch = None,
 ) -> Response:
     """What a look from the shelf would make of a frame."""
-    current = services.documents.look(shot_id, revision)
+    benched = services.bench.open(shot_id, revision)
+    current = benched.look
     _, look, _ = _look_of(services, item)
     taken = {s.id for s in current.selections}
     ids = (f"shown {n}" for n in count())  # the same for the same look, so that its picture is found again
     changed, _ = dress(current, look, selection if selection in taken else None, lambda: next(ids), where)
-    return _thumbnail(services, shot_id, edits.follow_picks(changed), frame, if_none_match)
+    return _thumbnail(services, benched, edits.follow_picks(changed), frame, if_none_match)
 
 
 @router.get("/api/shots/{shot_id}/treatments/{treatment}/{revision}/{frame}.jpg", response_class=Response)
@@ -149,10 +148,11 @@ def treatment_thumbnail(
     """What a treatment does to a frame after the first `upto` passes, with parameters that show it."""
     if treatment not in TREATMENTS:
         raise NotFound(f"There is no treatment {treatment!r}.")
-    current = services.documents.look(shot_id, revision)
+    benched = services.bench.open(shot_id, revision)
+    current = benched.look
     shown = Pass(id="shown", name=treatment, treatment=treatment, params=dict(TREATMENTS[treatment].example))
     if TREATMENTS[treatment].reads_matte and current.selections:  # it shows nothing without one
         shown = shown.model_copy(update={"selection": current.selections[0].id, "side": "outside"})
     passes = current.passes[:upto]
     look = current.model_copy(update={"passes": (*passes, shown)})
-    return _thumbnail(services, shot_id, look, frame, if_none_match)
+    return _thumbnail(services, benched, look, frame, if_none_match)

@@ -15,6 +15,7 @@ from wenditas.core.errors import Overtaken
 from wenditas.core.look.commands import Command
 from wenditas.core.look.document import alone, tracks_of
 from wenditas.core.look.plan import View
+from wenditas.core.measure.census import Up
 from wenditas.core.select.picks import Pick
 from wenditas.core.select.tracks import Track
 from wenditas.formats.look_json import Carried, read_files, read_look, write_look
@@ -22,6 +23,7 @@ from wenditas.project import edits
 from wenditas.project.documents import Edit
 from wenditas.render.giving_up import checking
 from wenditas.render.request import FULL, Request
+from wenditas.render.scopes import CENSUS_WIDTH
 from wenditas.store import footage, history, shots
 from wenditas.store.database import new_id
 from wenditas.store.shots import ShotRow
@@ -35,15 +37,18 @@ MEDIA_TYPES = {"png": "image/png", "jpg": "image/jpeg"}
 def moved(services: Services, shot_id: str) -> ShotView:
     """The shot as it stands now; all open pages are told."""
     view = shot_view(services, shot_id)
-    services.hub.publish(kind="shot", id=shot_id, revision=view.revision)
+    kind, id = ("shot", shot_id) if view.part is None else ("reel", view.part.reel_id)
+    services.hub.publish(kind=kind, id=id, revision=view.revision)
     return view
 
 
 def stored(services: Services, shot_id: str, request: Based, commands: Sequence[Command], words: str, tracks: tuple[Track, ...] = ()) -> Edited:
     """Carry an edit out and tell all pages. Where it cannot be, the newest state goes along with the error."""
-    edit = Edit(request.base, commands, words, request.id, request.author, tracks)
+    benched = services.bench.open(shot_id)
+    words = words if benched.kind == "shot" else f"{benched.name}: {words}"[:200]
+    edit = Edit(request.base, benched.commands(commands), words, request.id, request.author, tracks)
     try:
-        made = services.documents.edit(shot_id, edit)
+        made = services.documents.edit(benched.document_id, edit)
     except Overtaken as error:
         error.newest = shot_view(services, shot_id)
         raise
@@ -66,28 +71,27 @@ def edit(services: Shared, shot_id: str, request: EditRequest) -> Edited:
 @router.post("/api/shots/{shot_id}/undo")
 def undo(services: Shared, shot_id: str, request: HeadRequest) -> ShotView:
     """Step back."""
-    history.step(services.db, shot_id, request.base, forward=False)
+    history.step(services.db, services.bench.document_of(shot_id), request.base, forward=False)
     return moved(services, shot_id)
 
 
 @router.post("/api/shots/{shot_id}/redo")
 def redo(services: Shared, shot_id: str, request: HeadRequest) -> ShotView:
     """Step forward again."""
-    history.step(services.db, shot_id, request.base, forward=True)
+    history.step(services.db, services.bench.document_of(shot_id), request.base, forward=True)
     return moved(services, shot_id)
 
 
 @router.post("/api/shots/{shot_id}/picks")
 def pick(services: Shared, shot_id: str, request: PickRequest) -> PickAnswer:
     """Sample the source around a place: a new selection, or a pick or not-this pick of one."""
-    row = shots.shot(services.db, shot_id)
-    loaded = services.documents.load(shot_id, request.base)
-    look = loaded.document.look
+    benched = services.bench.open(shot_id, request.base)
+    look = benched.look
     box = (request.width, request.height) if request.width and request.height else None
-    colour = services.scopes.sample(Request(node=services.library.node(row.footage_id), frame=request.frame), request.x, request.y, request.patch, box)
+    colour = services.scopes.sample(Request(node=benched.under, frame=request.frame), request.x, request.y, request.patch, box)
     made = Pick(id=new_id(), colour=colour, x=request.x, y=request.y, frame=request.frame, patch=request.patch)
     found = edits.picked(look, made, request.selection, request.refuse, request.key, request.name)
-    after = services.documents.with_commands(shot_id, loaded, found.commands).look
+    after = services.bench.changed(benched, found.commands).look
     done = stored(services, shot_id, request, [*found.commands, *edits.following(look, after)], found.words)
     return PickAnswer(view=done, made=done.made, selection=found.selection, note=found.note)
 
@@ -151,11 +155,9 @@ def restore(services: Shared, shot_id: str) -> None:
 def _request(
     services: Services, shot_id: str, revision: int, frame: int, width: int, view: View, selection: str | None, upto: int | None, only: str | None = None
 ) -> Request:
-    row = shots.shot(services.db, shot_id)
-    whole = services.documents.look(shot_id, revision)
-    look = alone(whole, only) if only else whole
-    node = services.nodes.shot(row.footage_id, look)
-    return Request(node=node, frame=frame, width=width, view=view, selection=selection, upto=upto)
+    benched = services.bench.open(shot_id, revision)
+    look = alone(benched.look, only) if only else benched.look
+    return Request(node=benched.shown(look), frame=frame, width=width, view=view, selection=selection, upto=upto)
 
 
 @router.get("/api/shots/{shot_id}/pictures/{revision}/{frame}.{kind}", response_class=Response)
@@ -201,5 +203,12 @@ def histogram(services: Shared, shot_id: str, revision: int, frame: int, upto: U
 @router.get("/api/shots/{shot_id}/coverage/{revision}/{frame}")
 def coverage(services: Shared, shot_id: str, revision: int, frame: int, selection: str) -> float:
     """Share of the frame that a selection covers, in percent."""
-    request = _request(services, shot_id, revision, frame, FULL, "matte", selection, None)
-    return services.coverage.at(request.node, frame, selection, checking())
+    benched = services.bench.open(shot_id, revision)
+    return services.coverage.at(benched.worn(benched.look), frame, selection, checking())
+
+
+@router.get("/api/shots/{shot_id}/census/{frame}.png", response_class=Response)
+def census(services: Shared, shot_id: str, frame: int, up: Up = "lightness", if_none_match: IfNoneMatch = None) -> Response:
+    """The own colours of a frame of what lies under the look, hue across, lightness or chroma up."""
+    request = Request(node=services.bench.open(shot_id).under, frame=frame, width=CENSUS_WIDTH)
+    return by_content(f"{services.pictures.key(request)} {up}", if_none_match, "image/png", lambda: services.scopes.census(request, up))

@@ -1,6 +1,7 @@
 """What selects: fit to picks, main colours, islands, fences, tracking, coverage over time."""
 
-from contextlib import closing
+from collections.abc import Iterator
+from contextlib import closing, contextmanager
 from dataclasses import asdict
 from functools import partial
 
@@ -27,35 +28,34 @@ from wenditas.core.select.suggest import main_colours
 from wenditas.core.select.tracks import TrackFrame, doubtful
 from wenditas.media.reader import Reader
 from wenditas.project import edits
+from wenditas.project.benched import Benched
 from wenditas.render.request import Request
-from wenditas.render.tracking import Progress, track_shape
-from wenditas.store import shots
+from wenditas.render.tracking import Greys, Progress, grey_of, grey_picture, track_shape
 
 router = APIRouter(tags=["where"])
-FIT_WIDTH, COLOURS_WIDTH, ISLANDS_WIDTH = 1280, 320, 640
+FIT_WIDTH, COLOURS_WIDTH, ISLANDS_WIDTH, TRACK_WIDTH = 1280, 320, 640, 1280
 FITTED = ("tolerance", "least_chroma", "gate_softness", "hue_offset")
 
 
-def _source(services: Services, footage_id: str, frame: int, width: int) -> Picture:
-    return services.pictures.picture(Request(node=services.library.node(footage_id), frame=frame, width=width))
+def _source(services: Services, benched: Benched, frame: int, width: int) -> Picture:
+    return services.pictures.picture(Request(node=benched.under, frame=frame, width=width))
 
 
 @router.post("/api/shots/{shot_id}/fit")
 def fit(services: Shared, shot_id: str, request: FitRequest) -> FitAnswer:
     """Fit a key by hue to its picks, from measurements of the frames they were taken on. It asks first where it would select much more than before."""
-    footage_id = shots.shot(services.db, shot_id).footage_id
-    loaded = services.documents.load(shot_id, request.base)
-    selection = loaded.document.look.selection(request.selection)
+    benched = services.bench.open(shot_id, request.base)
+    selection = benched.look.selection(request.selection)
     key = next((key for key in selection.keys if key.id == request.key), None)
     if not isinstance(key, HueKey) or not key.picks:
         raise BadLook("Fit to picks needs a key by hue with at least one pick.")
-    noise = selection.noise(noise_under(services.library.node(footage_id)))
-    found = fit_to_picks(key, lambda frame: calmed(_source(services, footage_id, frame, FIT_WIDTH), noise))
+    noise = selection.noise(noise_under(benched.under))
+    found = fit_to_picks(key, lambda frame: calmed(_source(services, benched, frame, FIT_WIDTH), noise))
     value = found.key.model_dump(mode="json")
     of_key = edits.selection_target(selection.id, "keys", key.id)
     commands: list[Command] = [Set(target=f"{of_key}/{field}", value=value[field]) for field in FITTED]
-    fitted = services.documents.with_commands(shot_id, loaded, commands).look
-    nodes = (services.nodes.shot(footage_id, look) for look in (loaded.document.look, fitted))
+    fitted = services.bench.changed(benched, commands).look
+    nodes = (benched.worn(look) for look in (benched.look, fitted))
     before, after = (services.coverage.at(node, request.frame, selection.id) for node in nodes)
     asks = explodes(before, after) and not request.sure
     done = stored(services, shot_id, request, [] if asks else commands, f"{selection.name} fitted to its picks")
@@ -64,15 +64,15 @@ def fit(services: Shared, shot_id: str, request: FitRequest) -> FitAnswer:
     return FitAnswer(view=done, made=done.made, commands=commands, **told)
 
 
-@router.get("/api/footage/{footage_id}/colours/{frame}")
-def colours(services: Shared, footage_id: str, frame: int) -> list[MainColourView]:
+@router.get("/api/shots/{shot_id}/colours/{frame}")
+def colours(services: Shared, shot_id: str, frame: int) -> list[MainColourView]:
     """The frame's main colours, most of the frame first."""
-    return [MainColourView(**asdict(c)) for c in main_colours(_source(services, footage_id, frame, COLOURS_WIDTH))]
+    return [MainColourView(**asdict(c)) for c in main_colours(_source(services, services.bench.open(shot_id), frame, COLOURS_WIDTH))]
 
 
 def _islands(services: Services, shot_id: str, revision: int, frame: int, selection: str) -> list[Island]:
-    node = services.nodes.shot(shots.shot(services.db, shot_id).footage_id, services.documents.look(shot_id, revision))
-    matte = services.scopes.matte(Request(node=node, frame=frame, width=ISLANDS_WIDTH, view="matte", selection=selection))
+    benched = services.bench.open(shot_id, revision)
+    matte = services.scopes.matte(Request(node=benched.worn(benched.look), frame=frame, width=ISLANDS_WIDTH, view="matte", selection=selection))
     return islands(matte[0])
 
 
@@ -86,7 +86,7 @@ def list_islands(services: Shared, shot_id: str, revision: int, frame: int, sele
 @router.post("/api/shots/{shot_id}/fences")
 def fence(services: Shared, shot_id: str, request: FenceRequest) -> FenceAnswer:
     """Fence an island off, or keep only it: a shape around it."""
-    look = services.documents.look(shot_id, request.base)
+    look = services.bench.open(shot_id, request.base).look
     found = _islands(services, shot_id, request.base, request.frame, request.selection)
     if request.island >= len(found):
         raise BadLook(f"There is no island {request.island + 1} at frame {request.frame}.")
@@ -106,6 +106,17 @@ def one_track(services: Shared, digest: str, response: Response) -> list[TrackFr
     return list(found.frames)
 
 
+@contextmanager
+def _greys(services: Services, benched: Benched) -> Iterator[Greys]:
+    """What a track follows: frames of footage as they are decoded, or pictures of what lies under a look."""
+    if benched.footage is None:
+        yield lambda frame: grey_of(_source(services, benched, frame, TRACK_WIDTH))
+        return
+    opened = services.library.open(benched.footage)
+    with closing(Reader(opened.path, opened.facts, opened.index)) as reader:
+        yield partial(grey_picture, reader)
+
+
 def _progress(say: Say, progress: Progress) -> None:
     say({"kind": "progress", **asdict(progress)})
 
@@ -113,18 +124,16 @@ def _progress(say: Say, progress: Progress) -> None:
 @router.post("/api/shots/{shot_id}/tracks", response_class=StreamingResponse)
 def track(services: Shared, shot_id: str, request: TrackRequest) -> Lines:
     """Track a shape. Lines of JSON: progress while it goes on, then the shot's new state; closing the connection cancels."""
-    row = shots.shot(services.db, shot_id)
-    document = services.documents.load(shot_id, request.base).document
-    facts, look = services.library.facts(row.footage_id), document.look
-    ends = min(document.first, request.frame), max(document.last, request.frame)  # a shot's own frames, and the one that it is told at
+    benched = services.bench.open(shot_id, request.base)
+    look, (first, last) = benched.look, benched.ends
+    ends = min(first, request.frame), max(last, request.frame)  # a shot's own frames, and the one that it is told at
     shape = edits.shape_of(look, request.selection, request.shape)
-    shown = edits.shape_of(look_at(look, request.frame, float(facts.frame_rate)), request.selection, request.shape)
+    shown = edits.shape_of(look_at(look, request.frame, float(benched.under.rate)), request.selection, request.shape)
 
     def work(say: Say, gone: Gone) -> None:
-        opened = services.library.open(row.footage_id)
-        with closing(Reader(opened.path, opened.facts, opened.index)) as reader:
+        with _greys(services, benched) as greys:
             progress = partial(_progress, say)
-            found = track_shape(reader, shape, request.frame, request.direction, *ends, progress, gone, shown)
+            found = track_shape(greys, shape, request.frame, request.direction, *ends, progress, gone, shown)
         if found is None:
             return
         value = found.shape.model_dump(mode="json")
@@ -139,17 +148,17 @@ def track(services: Shared, shot_id: str, request: TrackRequest) -> Lines:
 @router.get("/api/shots/{shot_id}/over-time/{revision}", response_class=StreamingResponse)
 def over_time(services: Shared, shot_id: str, revision: int, selection: str) -> Lines:
     """Coverage of every frame in percent, those in use first, as it becomes known (lines of JSON), and at the end the weak frames among these."""
-    document = services.documents.load(shot_id, revision).document
-    document.look.selection(selection)
-    node = services.nodes.shot(shots.shot(services.db, shot_id).footage_id, document.look)
+    benched = services.bench.open(shot_id, revision)
+    benched.look.selection(selection)
+    node, (first, last) = benched.worn(benched.look), benched.ends
 
     def work(say: Say, gone: Gone) -> None:
         values = np.full(node.length, np.nan)
-        for first, batch in services.coverage.over_time(node, selection, (document.first, document.last), gone, services.live.give_way):
-            values[first : first + len(batch)] = batch
-            say({"kind": "values", "first": first, "values": batch})
+        for begin, batch in services.coverage.over_time(node, selection, (first, last), gone, services.live.give_way):
+            values[begin : begin + len(batch)] = batch
+            say({"kind": "values", "first": begin, "values": batch})
         if not gone():
-            found = weak_frames(values, document.first, document.last, cuts(services.coverage.changes(node)))
+            found = weak_frames(values, first, last, cuts(services.coverage.changes(node)))
             say({"kind": "done", "weak": [asdict(w) for w in found]})
 
     return Lines(services.long, work)

@@ -48,21 +48,23 @@ class Keys:
         if isinstance(node, Blank):
             return _digest(self.engine, node.width, node.height, node.colour)
         if isinstance(node, Accompanied):
-            return self.of(node.of, frame)
+            return self.of(node.of, frame, view, selection, upto)
         if isinstance(node, Shot):
             return self.look_key(node, node.first + frame, view, selection, upto)
         if isinstance(node, Placed):
-            return _digest(self._static(node, {"of", "heard", "gain", "rise", "fall"}), self.of(node.of, node.shown(frame)))
+            return _digest(self._static(node, {"of", "heard", "gain", "rise", "fall"}), self.of(node.of, node.shown(frame), view, selection, upto))
         if isinstance(node, Join):
+            if node.reveal is not None and view != "result":
+                return self.of(node.hole, node.side(frame), view, selection, upto)
             a, b = node.sides(frame)
             at = frame if node.reveal is None else [frame, a if node.reveal.of == "outgoing" else b]
             return _digest(self._static(node, {"a", "b", "from_a", "from_b"}), at, self.of(node.a, a), self.of(node.b, b))
         if isinstance(node, Span):
-            if not node.first <= frame <= node.last and view == "result":
+            if not node.first <= frame <= node.last and view == "result" and upto is None:
                 return self.of(node.of, frame)
-            return _digest(self._static(node, {"of", "look"}), frame - node.first, self.look_key(node, frame - node.first, view, selection, upto))
+            return _digest(self._static(node, {"of", "look"}), upto is None, frame - node.first, self.look_key(node, frame - node.first, view, selection, upto))
         part, number = node.part_at(frame)
-        return self.of(part.of, number)
+        return self.of(part.of, number, view, selection, upto)
 
     def look_key(self, node: Shot | Span, number: int, view: View = "result", selection: str | None = None, upto: int | None = None) -> str:
         """The key of a view of the look of a node at a frame that its lanes count."""

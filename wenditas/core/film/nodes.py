@@ -277,6 +277,21 @@ class Join(Params):
         """The frames of the outgoing and the incoming node at a frame of the join."""
         return (min(max(self.from_a + frame, 0), self.a.length - 1), min(max(self.from_b + frame, 0), self.b.length - 1))
 
+    def side(self, frame: int) -> int:
+        """The frame of the side that a reveal is made from, at a frame of the join."""
+        return self.sides(frame)[0 if self.reveal is not None and self.reveal.of == "outgoing" else 1]
+
+    @cached_property
+    def hole(self) -> "Shot | Placed":
+        """What the selection of a reveal is made on, as long as the side that it is made from: what was filmed there, placed as its picture is."""
+        assert self.reveal is not None
+        side, look = self.a if self.reveal.of == "outgoing" else self.b, self.reveal.look
+        if isinstance(side, Shot):
+            return side.model_copy(update={"look": look})
+        if isinstance(side, Placed) and isinstance(side.of, Shot):
+            return side.model_copy(update={"of": side.of.model_copy(update={"look": look}), "behind": "#000000"})
+        return Shot(of=side, first=0, last=side.length - 1, look=look)
+
 
 class Span(Stretched):
     """A look over frames `first` to `last` of another node, which count from 0 for its lanes.

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 from fractions import Fraction
+from itertools import pairwise
 from math import floor
 from typing import Any, Self
 
@@ -159,20 +160,30 @@ class Reel(Params):
                 under = found[span.id] = Span(of=under, last=min(span.last, under.length - 1), **laid)
         return found
 
+    def joined(self) -> dict[str, Join]:
+        """The joins as they fit, by the item that they stand after."""
+        joins, nodes = {join.after: join for join in self.joins}, {item.id: self._placed(item) for item in self.items}
+        counts = {item.id: self._frames(item) for item in self.items}
+        following = {item.id: nodes[after.id] for item, after in pairwise(self.items)}
+        found = {}
+        for overlap in self.overlaps():
+            join, a, b = joins[overlap.after], nodes[overlap.after], following[overlap.after]
+            stop = a.ahead + counts[overlap.after] - overlap.before
+            sides: dict[str, Any] = {"from_a": stop, "from_b": b.ahead - overlap.before}
+            found[overlap.after] = Join(a=a, b=b, frames=overlap.before + overlap.behind, linear=join.linear, reveal=join.reveal, **sides)
+        return found
+
     def _parts(self) -> Iterator[Part]:
         """Items without what joins take from their ends, and the joins between them."""
-        joins, overlaps = {join.after: join for join in self.joins}, {o.after: o for o in self.overlaps()}
-        nodes = [self._placed(item) for item in self.items]
+        overlaps, joined = {o.after: o for o in self.overlaps()}, self.joined()
         taken = 0
-        for n, item in enumerate(self.items):
-            overlap = overlaps.get(item.id)
-            begin, end = nodes[n].ahead, nodes[n].ahead + self._frames(item)
+        for item in self.items:
+            overlap, node = overlaps.get(item.id), self._placed(item)
+            begin, end = node.ahead, node.ahead + self._frames(item)
             stop = end - (overlap.before if overlap else 0)
             if stop > begin + taken:
-                yield Part(of=nodes[n], first=begin + taken, last=stop - 1)
+                yield Part(of=node, first=begin + taken, last=stop - 1)
             taken = 0
             if overlap is not None:
-                join, frames, taken = joins[item.id], overlap.before + overlap.behind, overlap.behind
-                sides: dict[str, Any] = {"from_a": stop, "from_b": nodes[n + 1].ahead - overlap.before}
-                made = Join(a=nodes[n], b=nodes[n + 1], frames=frames, linear=join.linear, reveal=join.reveal, **sides)
-                yield Part(of=made, first=0, last=frames - 1)
+                made, taken = joined[item.id], overlap.behind
+                yield Part(of=made, first=0, last=made.frames - 1)

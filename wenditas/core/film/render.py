@@ -16,7 +16,7 @@ from wenditas.core.errors import BadRequest
 from wenditas.core.files import NO_FILES, Files
 from wenditas.core.film.joins import dissolve, revealed
 from wenditas.core.film.keys import Keys
-from wenditas.core.film.nodes import Accompanied, Blank, Footage, Join, Node, Placed, Reveal, Sequence, Shot, Span, noise_under
+from wenditas.core.film.nodes import Accompanied, Blank, Footage, Join, Node, Placed, Sequence, Shot, Span, noise_under
 from wenditas.core.film.placing import inner_size, place
 from wenditas.core.kernel import Matte, Picture
 from wenditas.core.look.animate import look_at, percent_at
@@ -115,9 +115,10 @@ def render(
 ) -> Picture:
     """A view of a node at a frame: float32 `(3, h, w)`, gamma-coded BT.709 R'G'B', not limited.
 
-    size: `(h, w)`, the node's own by default; lengths are scaled with it. view, upto, selection: what is shown of the look of a shot
-    or span (see `compile_look`); other nodes have only results. memo: may make it faster, never other. store: takes the rows of the
-    picture as they become ready, which then are not put together (the picture returned is empty). check: may raise `Cancelled`.
+    size: `(h, w)`, the node's own by default; lengths are scaled with it. view, upto, selection: what is shown of the look of a shot,
+    a span or the hole of a reveal (see `compile_look`), also where it is placed or in a sequence; other nodes have only results.
+    memo: may make it faster, never other. store: takes the rows of the picture as they become ready, which then are not put together
+    (the picture returned is empty). check: may raise `Cancelled`.
     Frames beyond the ends show the first or last one. Raises `BadLook`, `TooHeavy`.
     """
     at = _Rendering(sources, files, memo or Memo(), check)
@@ -161,6 +162,11 @@ class _Rendering:
         elif isinstance(node, Sequence):
             part, number = node.part_at(frame)
             self.into(part.of, number, size, view, upto, selection, store)
+        elif isinstance(node, Join) and node.reveal is not None and view != "result":
+            self.into(node.hole, node.side(frame), size, view, upto, selection, store)
+        elif isinstance(node, Placed) and view != "result":
+            inner = self.picture(node.of, node.shown(frame), inner_size(node, size), view, upto, selection)
+            _copy(partial(copy_rows, place(node, inner, size)), size, store)
         else:
             _copy(self._load(node, frame, size), size, store)
 
@@ -189,25 +195,15 @@ class _Rendering:
         if node.reveal is None:
             return dissolve(before, after, (frame + 1) / (node.frames + 1), node.linear)
         reveal = node.reveal
-        other, number = (node.a, a) if reveal.of == "outgoing" else (node.b, b)
-        matte = self._hole(other, number, size, reveal)
+        matte = np.asarray(self.picture(node.hole, node.side(frame), size, "matte", None, reveal.selection)[0])
         source = before if reveal.of == "outgoing" else after
         at = 1000 * frame / max(node.frames - 1, 1)
         opens, takes = (percent_at(k, at) / 100 for k in (reveal.opens, reveal.takes))
         return revealed(before, after, source, matte, reveal, opens, takes)
 
-    def _hole(self, node: Node, number: int, size: Size, reveal: Reveal) -> Matte:
-        """The matte of a reveal on one of its sides: keyed in what was filmed, where that is a shot, and placed as its picture is."""
-        if isinstance(node, Placed) and isinstance(node.of, Shot):
-            shot = node.of.model_copy(update={"look": reveal.look})
-            found = self.picture(shot, node.shown(number), inner_size(node, size), "matte", None, reveal.selection)
-            return np.asarray(place(node.model_copy(update={"behind": "#000000"}), found, size)[0])
-        side = Shot(of=node, first=0, last=node.length - 1, look=reveal.look)
-        return np.asarray(self.picture(side, number, size, "matte", None, reveal.selection)[0])
-
     def _span(self, node: Span, frame: int, size: Size, view: View, upto: int | None, selection: str | None, store: Store) -> None:
         number = frame - node.first
-        if view != "result":
+        if view != "result" or upto is not None:  # what a part of the look makes is seen as it is, not laid over
             self._looked(node, number, size, view, upto, selection, store)
             return
         amount = percent_at(node.amount, number) / 100 * node.faded(number)

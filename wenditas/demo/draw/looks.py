@@ -1,6 +1,7 @@
 """`python -m wenditas.demo.draw.looks`: the finished looks of the demo's shots, picked and tracked on the drawn footage."""
 
 import sys
+from functools import partial
 from pathlib import Path
 
 from wenditas.core.look.document import Look
@@ -14,7 +15,7 @@ from wenditas.core.shelf import STARTERS
 from wenditas.formats.look_json import write_look
 from wenditas.media.probe import inspect
 from wenditas.media.reader import Reader
-from wenditas.render.tracking import track_shape
+from wenditas.render.tracking import grey_picture, track_shape
 
 HERE = Path(__file__).parent.parent
 LINES = 720  # of the footage; the places below are in its pixels
@@ -47,7 +48,7 @@ def tram() -> Look:
     picks = tuple(_pick(reader, 75, x, y) for x, y in ((410, 570), (710, 552), (510, 562)))
     key = HueKey(picks=picks, refused=(_pick(reader, 75, 383, 378),), tolerance=7, softness=5, least_chroma=0.045, gate_softness=0.02)
     fence = Shape(id="pillar-box", name="Pillar box", kind="polygon", points=_points((1052, 330), (1120, 292), (1192, 330), (1186, 640), (1058, 640)))
-    tracked = track_shape(reader, fence, 75, "both", 0, reader.facts.length - 1, lambda progress: None, lambda: False)
+    tracked = track_shape(partial(grey_picture, reader), fence, 75, "both", 0, reader.facts.length - 1, lambda progress: None, lambda: False)
     assert tracked is not None and not tracked.lost
     selection = Selection(id="tram-red", name="Tram red", keys=(key,), shapes=(tracked.shape,), cleaning=Cleaning(despeckle=24))
     return _grey_outside(selection, 118)

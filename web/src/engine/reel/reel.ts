@@ -10,10 +10,12 @@ import { SCOPE, type StageState } from "../stage/state";
 import type { Want } from "../stage/want";
 import { Timeline, type TimelineState } from "../timeline";
 import { itemAt, layoutOf, type ReelLayout } from "./layout";
+import type { Side } from "./snap";
 
 /** What is chosen: items, or a join, a span; nothing is the reel itself. */
 export type Chosen = { kind: "item" | "join" | "span"; ids: string[] } | null;
-export type ReelChoice = { chosen: Chosen; without: "spans" | "looks" | null };
+/** cut: both sides of the cut that is being trimmed. */
+export type ReelChoice = { chosen: Chosen; without: "spans" | "looks" | null; cut: [Side, Side] | null };
 
 const TIME: ReadonlySet<string> = new Set(["frame", "playing", "speed", "loop", "sound", "reached", "ready", "rendering", "stretch"]);
 
@@ -31,7 +33,7 @@ export class ReelEngine implements Film {
   ) {
     this.timeline = new Timeline({ length: () => this.layout.length, rate: () => this.layout.rate, ends: () => ({ first: 0, last: this.layout.length - 1 }) }, { frame: kept.frame ?? 0 });
     this.stage = new Stage(() => this, { scope: { ...SCOPE, open: false } });
-    this.choice = { state: createStore<ReelChoice>(() => ({ chosen: null, without: null })) };
+    this.choice = { state: createStore<ReelChoice>(() => ({ chosen: null, without: null, cut: null })) };
     this.stop = document.state.subscribe((now, then) => {
       if (now.shown === then.shown) return;
       this.follow();
@@ -81,7 +83,7 @@ export class ReelEngine implements Film {
   get heard() {
     const { shots, revision } = this.view;
     const any = this.shown.track || this.shown.items?.some((item) => item.heard !== false && shots[item.shot]?.sound);
-    return any ? `${this.path}/sound/${revision}.webm` : null;
+    return any ? { url: `${this.path}/sound/${revision}.webm`, from: 0 } : null;
   }
 
   put(change: Partial<TimelineState & StageState & ReelChoice>) {
@@ -113,6 +115,14 @@ export class ReelEngine implements Film {
 
   choose(chosen: Chosen) {
     if (!equal(chosen, this.choice.state.getState().chosen)) this.choice.state.setState({ chosen });
+  }
+
+  /** Choose a span or a join, and go to where it begins. */
+  reveal(list: "spans" | "joins", id: string) {
+    this.choose({ kind: list === "spans" ? "span" : "join", ids: [id] });
+    const [span, join] = [this.layout.spans.find((s) => s.span.id === id), this.layout.joins.find((j) => j.join.id === id)];
+    const at = list === "spans" ? span?.first : join && join.cut - join.before;
+    if (at !== undefined) this.go(at);
   }
 
   /** The chosen items; where none is, the one under the playhead. */

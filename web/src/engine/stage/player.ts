@@ -272,13 +272,16 @@ export class Player {
     if (seconds > 0.3) this.scene.put({ reached: this.drawn.length / seconds });
   }
 
+  private heardFrom = 0; // seconds into the sound at the first frame
+
   private startSound(rate: number) {
     const { sound, speed } = this.scene.now;
     const source = this.scene.heard;
     if (!source || speed !== 1) return;
-    if (!this.audio || !this.audio.src.endsWith(source)) this.audio = new Audio(source);
+    if (!this.audio || !this.audio.src.endsWith(source.url)) this.audio = new Audio(source.url);
     this.audio.muted = !sound;
-    this.audio.currentTime = this.from / rate;
+    this.heardFrom = source.from;
+    this.audio.currentTime = this.from / rate + source.from;
     void this.audio.play().catch(() => undefined);
   }
 
@@ -288,7 +291,7 @@ export class Player {
     if (!audio || speed !== 1 || (audio.paused && !audio.ended)) return;
     audio.muted = !sound;
     const elapsed = (performance.now() - this.origin) / 1000;
-    const wanted = this.frameOf(step)! / rate + (elapsed - step / rate);
+    const wanted = this.heardFrom + this.frameOf(step)! / rate + (elapsed - step / rate);
     if (audio.seeking || (!audio.ended && Math.abs(audio.currentTime - wanted) <= DRIFT) || wanted >= audio.duration) return;
     const ended = audio.ended; // before the shot came round
     audio.currentTime = wanted;

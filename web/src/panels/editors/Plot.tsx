@@ -42,13 +42,13 @@ export function HistogramShape({ upto, channel = "luma", height = HEIGHT }: { up
 
 /** The frame's colours behind a hue axis. */
 export function CensusBehind() {
-  const footage = useDoc((s) => s.view?.footage.id);
+  const shot = useDoc((s) => s.view.shot.id);
   const begun = useStage((s) => s.begun);
   const frame = useSettledFrame();
   if (!begun) return null;
   return (
     <>
-      <image href={`/api/footage/${footage}/census/${frame}.png?up=chroma`} width={WIDTH} height={HEIGHT} preserveAspectRatio="none" opacity={0.75} />
+      <image href={`/api/shots/${shot}/census/${frame}.png?up=chroma`} width={WIDTH} height={HEIGHT} preserveAspectRatio="none" opacity={0.75} />
       {Array.from({ length: 60 }, (_, n) => (
         <rect key={n} x={(n / 60) * WIDTH} y={HEIGHT - 4} width={WIDTH / 60 + 0.5} height={4} fill={hexOf(0.7, 0.12, (n + 0.5) * 6)} />
       ))}

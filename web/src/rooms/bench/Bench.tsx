@@ -15,12 +15,13 @@ import { Where } from "../../panels/Where";
 import { DropperContext } from "../../ui/colour";
 import { FoldedPane, Gutter } from "../../ui/gutter";
 import { FOLDS, useKeys } from "./keys";
+import { RevealWhat } from "./RevealWhat";
 import { Shelf } from "./Shelf";
 import { type Engine } from "../../engine/engine";
 import { lanesOf } from "../../engine/lanes";
 import { PANES, type Pane } from "../../engine/layout";
 import { useApp, useLayout } from "../../panels/app";
-import { EngineContext, useDocument, usePins, useStage } from "../../panels/engine";
+import { EngineContext, useDocument, usePins, useStage, useView } from "../../panels/engine";
 
 /** One shot's look: where, what, when. */
 export function Bench() {
@@ -79,7 +80,7 @@ function useOpened(projectId: string, view: ShotView | undefined): Engine | null
     setEngine(opened);
     const at = new URLSearchParams(location.search).get("at");
     if (at) opened.reveal(at);
-    localStorage.setItem(`wenditas-shot-${projectId}`, view.shot.id);
+    if (!view.part) localStorage.setItem(`wenditas-shot-${projectId}`, view.shot.id);
     return () => app.leave(opened);
     // oxlint-disable-next-line react-hooks/exhaustive-deps -- what is read later is told to the document
   }, [app, projectId, ready]);
@@ -95,6 +96,7 @@ function Panels() {
   useKeys();
   useWhole();
   const { layout } = useApp();
+  const { part } = useView();
   const whole = useStage((s) => s.whole);
   const folded = useLayout((s) => s.folded);
   const sizes = useLayout((s) => s.sizes);
@@ -108,11 +110,12 @@ function Panels() {
   const edge = (pane: Pane, name: string, side: "left" | "right" | "top", size: number) => (
     <Gutter name={name} edge={side} size={size} {...PANES[pane]} letter={FOLDS[pane]} onSize={(to) => layout.size(pane, to)} onFold={() => layout.fold(pane)} />
   );
-  const rows = `${whole ? "" : "102px "}minmax(0,1fr) ${line ? `${LINE}px` : `min(${when}px,60%)`}`;
+  const strip = !whole && part?.kind !== "reveal"; // whose look is a selection alone
+  const rows = `${!strip ? "" : "102px "}minmax(0,1fr) ${line ? `${LINE}px` : `min(${when}px,60%)`}`;
   const columns = `${whole ? "" : `${where}px `}minmax(0,1fr) ${what}px`;
   return (
     <main className="grid h-full" style={{ gridTemplateRows: rows, gridTemplateColumns: columns }}>
-      {!whole && (
+      {strip && (
         <div className="col-span-3 min-w-0 border-b border-line">
           <StageStrip />
         </div>
@@ -137,7 +140,7 @@ function Panels() {
           <FoldedPane name="What" letter={FOLDS.what} upright onUnfold={() => layout.fold("what")} />
         ) : (
           <>
-            <What />
+            {part?.kind === "reveal" ? <RevealWhat part={part} /> : <What />}
             {edge("what", "What", "left", what)}
           </>
         )}

@@ -2,6 +2,7 @@ import clsx from "clsx";
 import { useState, type DragEvent, type KeyboardEvent, type PointerEvent } from "react";
 
 import { moveItem, nudgeItem, trim, trimCommands } from "../../engine/reel/edits";
+import { edgesOf, sidesOf, snapped } from "../../engine/reel/snap";
 import { shownAt, type Placed } from "../../engine/reel/layout";
 import { frameAt, perFrame, xOf, type Span } from "../../engine/timespan";
 import { useDrag } from "../../ui/drag";
@@ -141,16 +142,25 @@ function Edge({ placed, span, edge }: { placed: Placed; span: Span; edge: "first
   const reel = useReel();
   const { item } = placed;
   const rate = placed.rate[0] / placed.rate[1];
-  const { begin, handlers } = useDrag<{ x: number; by: number; placed: Placed }>({
+  const { begin, handlers } = useDrag<{ x: number; by: number; placed: Placed; edges: number[] }>({
     move: (held, e) => {
-      const by = Math.round((((e.clientX - held.x) / perFrame(span)) * rate) / reel.layout.rate);
+      const moved = snapped(held.edges, edge === "first" ? held.placed.first : held.placed.first + held.placed.frames, Math.round((e.clientX - held.x) / perFrame(span)), 6 / perFrame(span));
+      const by = Math.round((moved * rate) / reel.layout.rate);
       reel.document.show(trimCommands(held.placed, edge, by));
       const now = reel.layout.items.find((p) => p.item.id === item.id);
       if (now) reel.timeline.put(edge === "first" ? now.first : now.first + now.frames - 1);
+      reel.choice.state.setState({ cut: sidesOf(reel.layout, item.id, edge) });
       return { ...held, by };
     },
-    end: ({ by, placed: from }) => (by ? trim(reel, from, edge, by) : reel.document.drop()),
-    giveUp: () => reel.document.drop(),
+    end: ({ by, placed: from }) => {
+      reel.choice.state.setState({ cut: null });
+      if (by) trim(reel, from, edge, by);
+      else reel.document.drop();
+    },
+    giveUp: () => {
+      reel.choice.state.setState({ cut: null });
+      reel.document.drop();
+    },
   });
   const keys = (e: KeyboardEvent) => {
     const by = { ArrowLeft: -1, ArrowRight: 1 }[e.key];
@@ -173,7 +183,7 @@ function Edge({ placed, span, edge }: { placed: Placed; span: Span; edge: "first
         if (e.button !== 0) return;
         e.stopPropagation();
         reel.choose({ kind: "item", ids: [item.id] });
-        begin(e, { x: e.clientX, by: 0, placed });
+        begin(e, { x: e.clientX, by: 0, placed, edges: edgesOf(reel.layout, reel.timeline.frame, null) });
       }}
       {...handlers}
     />

@@ -1,16 +1,20 @@
 import { useQuery } from "@tanstack/react-query";
 
+import { Link } from "react-router";
+
 import { ask, client } from "../../api/client";
 import { useCatalogue } from "../../api/queries";
-import type { Command, ParamInfo, ReelJoin, Selection } from "../../api/types";
+import type { Command, ReelJoin, Selection } from "../../api/types";
 import { join as target } from "../../engine/commands";
 import { setJoin } from "../../engine/reel/edits";
 import type { Placed } from "../../engine/reel/layout";
-import { NumberRow } from "../../ui/number";
 import { Button, Heading, Segments } from "../../ui/basics";
 import { Choice } from "../../ui/choice";
 import { togglePlay } from "../../engine/transport";
-import { useReel, useReelLayout } from "./context";
+import type { PercentPin } from "../../engine/percents";
+import { useTime } from "../../panels/engine";
+import { PercentLane } from "../../panels/PercentLane";
+import { benchOf, useReel, useReelLayout } from "./context";
 import { named, Row } from "./Row";
 
 const WHOLE = 1000; // the time of a join, as its keyframes count it
@@ -20,9 +24,6 @@ const GOINGS = [
   { name: "Slow burn", frames: 36, opens: [0, 60], takes: [30, 100] },
   { name: "Hold the figure", frames: 50, opens: [0, 40], takes: [70, 100] },
 ];
-const share = (name: string, help: string): ParamInfo => ({ key: name, name, help, kind: "number", unit: "%", low: 0, high: 100, step: 1, default: 50, animatable: false }) as unknown as ParamInfo;
-const OPENS = share("Hole opens by", "When, in percent of the join, all of the hole is open.");
-const TAKES = share("Takes all from", "When, in percent of the join, it begins to take the rest.");
 
 /** How one item becomes the next. */
 export function JoinWhat({ join }: { join: ReelJoin }) {
@@ -40,7 +41,7 @@ export function JoinWhat({ join }: { join: ReelJoin }) {
     if (next !== "reveal") return setJoin(reel, join.after, next);
     if (join.selection) return setJoin(reel, join.after, "reveal");
     if (selections[0]) return reveal(selections[0]);
-    reel.around.say("A reveal opens where a selection of one of the two shots is: make one on the Bench first.", { bad: true });
+    return reveal(newHole(reel.around.newId()));
   };
   const value = (key: string) => (join as unknown as Record<string, unknown>)[key];
   const words = fitted && [fitted.before + fitted.behind < (join.frames ?? 24) && `shortened to ${fitted.before + fitted.behind} frames: its items are no longer`, fitted.heldOut && `${fitted.heldOut} frames at the end are held: the footage of what goes is over`, fitted.heldIn && `${fitted.heldIn} frames at the beginning are held: the footage of what comes has not begun`].filter(Boolean);
@@ -70,6 +71,14 @@ export function JoinWhat({ join }: { join: ReelJoin }) {
           { value: "reveal", name: "Reveal" },
         ]}
       />
+      <div className="mt-1.5 flex flex-wrap gap-1.5">
+        {kind === "reveal" && (
+          <Link className="inline-flex h-[26px] items-center border border-strong px-2.5 font-medium hover:border-ink" title="Its selection, on the frames of the shot (O)" to={benchOf(reel, "joins", join.id)}>
+            Open on the Bench
+          </Link>
+        )}
+        <Button onClick={play}>Play the join</Button>
+      </div>
       {words?.map((w) => (
         <p key={String(w)} className="mt-1 text-quiet">
           {w}.
@@ -81,9 +90,6 @@ export function JoinWhat({ join }: { join: ReelJoin }) {
         ))}
       </div>
       {kind === "reveal" && <Revealing join={join} selections={selections} onSelection={reveal} />}
-      <div className="mt-2">
-        <Button onClick={play}>Play the join</Button>
-      </div>
     </>
   );
 }
@@ -97,6 +103,11 @@ function Side({ placed, end }: { placed: Placed; end: "first" | "last" }) {
     </figure>
   );
 }
+
+const NEW = "new";
+
+/** A selection of the join alone: with no key it is nothing yet, which is what the Bench is for. */
+const newHole = (id: string): Found => ({ selection: { id, name: "Hole" } as Selection, of: "outgoing", shot: "" });
 
 type Found = { selection: Selection; of: "outgoing" | "incoming"; shot: string };
 
@@ -127,17 +138,20 @@ function Revealing({ join, selections, onSelection }: { join: ReelJoin; selectio
   const eased = (goes: "linear" | "smooth") =>
     void reel.edit([opens, takes].map((pins, n) => set(n ? "takes" : "opens", pins.map((k) => ({ ...k, how: goes })))), goes === "smooth" ? "Reveal eased" : "Reveal even");
   const half = () => void reel.edit([{ do: "set", target: target("joins", join.id, "frames"), value: Math.max(1, Math.round((join.frames ?? 24) / 2)) }], "Reveal in half the time");
-  const [openAt, takeAt] = [(opens.at(-1)?.frame ?? 450) / 10, (takes[0]?.frame ?? 700) / 10];
-  const openTo = (v: number) => [set("opens", keys(Math.min((opens[0]?.frame ?? 0) / 10, v - 0.1), Math.max(v, 0.1)))];
-  const takeFrom = (v: number) => [set("takes", keys(Math.min(v, 99.9), Math.max((takes.at(-1)?.frame ?? WHOLE) / 10, v)))];
+  const frame = useTime((s) => s.frame);
+  const fitted = useReelLayout().joins.find((j) => j.join.id === join.id);
+  const begin = fitted ? fitted.cut - fitted.before : 0;
+  const count = fitted ? fitted.before + fitted.behind : 0;
+  const at = fitted && frame >= begin && frame < begin + count ? ((frame - begin) / Math.max(count - 1, 1)) * WHOLE : null;
   const here = selections.find((s) => s.selection.id === join.selection);
   return (
     <>
       <Heading>The hole</Heading>
       <label className="flex h-[30px] items-center justify-between gap-2">
         <span className="w-[98px] shrink-0">Opens where</span>
-        <Choice aria-label="Opens where" value={here ? join.selection! : ""} className="flex-1" onChange={(e) => onSelection(selections.find((s) => s.selection.id === e.currentTarget.value)!)}>
+        <Choice aria-label="Opens where" value={here ? join.selection! : ""} className="flex-1" onChange={(e) => onSelection(selections.find((s) => s.selection.id === e.currentTarget.value) ?? newHole(reel.around.newId()))}>
           {!here && <option value="">{(join.look as { selections?: Selection[] } | undefined)?.selections?.[0]?.name ?? "a selection"} (of this join alone)</option>}
+          <option value={NEW}>a new selection, of what goes</option>
           {selections.map((s) => (
             <option key={s.selection.id} value={s.selection.id}>
               {s.selection.name}, {s.of === "outgoing" ? "what goes" : "what comes"}
@@ -148,9 +162,20 @@ function Revealing({ join, selections, onSelection }: { join: ReelJoin; selectio
       {named(data?.reel_join, ["grows", "edge"]).map((info) => (
         <Row key={info.key} list="joins" ids={[join.id]} info={info} value={(join as unknown as Record<string, unknown>)[info.key]} about="Reveal" />
       ))}
-      <NumberRow info={OPENS} value={openAt} onLive={(v) => reel.document.show(openTo(Number(v)))} onCommit={(v) => void reel.edit(openTo(Number(v)), `Reveal: open by ${v} %`)} />
-      <NumberRow info={TAKES} value={takeAt} onLive={(v) => reel.document.show(takeFrom(Number(v)))} onCommit={(v) => void reel.edit(takeFrom(Number(v)), `Reveal: takes all from ${v} %`)} />
       <Heading>How it goes</Heading>
+      {(["opens", "takes"] as const).map((key) => (
+        <PercentLane
+          key={key}
+          name={key === "opens" ? "The hole opens" : "It takes all"}
+          pins={(key === "opens" ? opens : takes) as PercentPin[]}
+          end={WHOLE}
+          told={(n) => `${n / 10} % of the join`}
+          at={at}
+          onLive={(to) => (to ? reel.document.show([set(key, to)]) : reel.document.drop())}
+          onCommit={(to, words) => void reel.edit([set(key, to)], `Reveal: ${words}`)}
+        />
+      ))}
+      <div className="h-1.5" />
       <div className="mb-1.5 flex flex-wrap gap-1.5">
         <Segments
           boxed

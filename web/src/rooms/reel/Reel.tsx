@@ -45,6 +45,8 @@ function useOpened(view: ReelView | undefined): ReelEngine | null {
     if (!view) return;
     const opened = app.reel(view);
     setReel(opened);
+    const [list, part] = (new URLSearchParams(location.search).get("at") ?? "").split("/");
+    if (part && (list === "spans" || list === "joins")) opened.reveal(list, part);
     return () => app.leaveReel(opened);
     // oxlint-disable-next-line react-hooks/exhaustive-deps -- what is read later is told to the document
   }, [app, id]);

@@ -1,39 +1,86 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import clsx from "clsx";
 import { Popover } from "radix-ui";
 import { useState } from "react";
 import { useStore } from "zustand";
 
 import { ask, client } from "../../api/client";
-import { EditList } from "../../panels/EditList";
+import { goToState, newReelTake, reelTakes } from "../../engine/reel/takes";
+import { EditList, time } from "../../panels/EditList";
+import { useTime } from "../../panels/engine";
 import { Button } from "../../ui/basics";
+import { Menu } from "../../ui/menu";
+import { useSay } from "../../ui/notices";
+import { useAskName } from "../../ui/prompt";
 import { useReel } from "./context";
 
-/** Every edit of the reel in words; any state can be returned to. */
+/** Takes and edits of the reel, behind one button. */
 export function ReelHistory() {
   const [open, setOpen] = useState(false);
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
       <Popover.Trigger asChild>
-        <Button title="Every edit in words">History</Button>
+        <Button title="Saved takes, and every edit in words">History</Button>
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content align="end" sideOffset={4} collisionPadding={8} aria-label="History" className="z-50 flex max-h-[420px] w-[400px] flex-col border border-strong bg-raised p-3">
-          <Edits />
+        <Popover.Content align="end" sideOffset={4} collisionPadding={8} aria-label="History" className="z-50 flex max-h-[calc(var(--radix-popover-content-available-height)-8px)] w-[440px] flex-col border border-strong bg-raised p-3">
+          <Content />
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>
   );
 }
 
-function Edits() {
+function Content() {
   const reel = useReel();
+  const queryClient = useQueryClient();
+  const askName = useAskName();
+  const say = useSay();
   const view = useStore(reel.document.state, (s) => s.view);
+  const frame = useTime((s) => s.frame);
   const path = { params: { path: { reel_id: view.reel_id } } };
-  const { data } = useQuery({ queryKey: ["history", view.reel_id, view.revision], queryFn: () => ask(client.GET("/api/reels/{reel_id}/history", path)), placeholderData: (before) => before });
-  const go = (revision: number, words: string) =>
-    reel.document.ask("head", { revision }).then(
-      () => reel.around.say(`Back at “${words}”.`),
-      (error: Error) => reel.around.say(error.message, { bad: true }),
-    );
-  return <EditList edits={data} revision={view.revision} onGo={(edit) => void go(edit.id, edit.words)} />;
+  const { data: takes } = useQuery({ queryKey: ["takes", view.reel_id], queryFn: () => reelTakes(reel) });
+  const { data: edits } = useQuery({ queryKey: ["history", view.reel_id, view.revision], queryFn: () => ask(client.GET("/api/reels/{reel_id}/history", path)), placeholderData: (before) => before });
+  const run = (work: Promise<unknown>, words?: string) =>
+    void work.then(() => (void queryClient.invalidateQueries({ queryKey: ["takes"] }), words && say(words)), (error: Error) => say(error.message, { bad: true }));
+  return (
+    <>
+      <div className="flex items-center justify-between">
+        <h2 className="text-[15px] font-bold">Takes</h2>
+        <Button look="solid" title="Saves this state under the next name (T)" onClick={() => run(newReelTake(reel))}>
+          New take
+        </Button>
+      </div>
+      {!takes?.length && <p className="mt-1 text-quiet">A take is a saved version of the reel: cut it another way, and come back.</p>}
+      <ul aria-label="Takes" className="pane -mr-2 mt-2 grid max-h-[220px] min-h-0 shrink-0 grid-cols-3 gap-2">
+        {takes?.map((take) => (
+          <li key={take.id} className="min-w-0">
+            <button type="button" aria-label={take.name} className={clsx("block w-full border-2", take.revision === view.revision ? "border-ink" : "border-transparent hover:border-strong")} title={`Return to “${take.name}”`} onClick={() => void goToState(reel, take.revision, `“${take.name}” is in work.`)}>
+              <img src={`/api/reels/${view.reel_id}/pictures/${take.revision}/${frame}.jpg?width=224`} alt="" className="aspect-video w-full bg-black object-contain" />
+            </button>
+            <p className="flex items-center gap-1 text-[12px]">
+              <span className={clsx("min-w-0 flex-1 truncate", take.revision === view.revision && "font-bold")} title={`${take.name}, ${time(take.created)}`}>
+                {take.name}
+              </span>
+              <Menu
+                trigger={
+                  <button type="button" aria-label={`Do something with ${take.name}`} className="px-1 text-quiet hover:text-ink">
+                    ⋯
+                  </button>
+                }
+                items={[
+                  { name: "Rename…", onSelect: () => askName("Rename the take", take.name, (name) => run(ask(client.PATCH("/api/takes/{take}", { params: { path: { take: take.id } }, body: { name } })))) },
+                  "line",
+                  { name: "Remove the name", onSelect: () => run(ask(client.DELETE("/api/takes/{take}", { params: { path: { take: take.id } } })), `“${take.name}” was removed; its state stays in the history.`) },
+                ]}
+              />
+            </p>
+          </li>
+        ))}
+      </ul>
+      <div className="mt-4 flex min-h-0 flex-col">
+        <EditList edits={edits} revision={view.revision} onGo={(edit) => void goToState(reel, edit.id, `Back at “${edit.words}”.`)} />
+      </div>
+    </>
+  );
 }

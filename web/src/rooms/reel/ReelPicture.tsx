@@ -7,6 +7,7 @@ import { useStage } from "../../panels/engine";
 import { Button, Segments } from "../../ui/basics";
 import { Menu } from "../../ui/menu";
 import { useReel, useReelChoice, useReelLayout } from "./context";
+import { PlaceOverlay } from "./PlaceOverlay";
 
 const VIEWS: { value: "reel" | "spans" | "looks"; name: string; tip: string }[] = [
   { value: "reel", name: "Reel", tip: "The finished picture (1)" },
@@ -40,6 +41,22 @@ export function ReelPicture() {
       </div>
       <Canvas />
     </>
+  );
+}
+
+/** Both sides of the cut that is being trimmed, side by side over the picture. */
+function CutShown() {
+  const cut = useReelChoice((s) => s.cut);
+  if (!cut) return null;
+  return (
+    <div aria-label="Both sides of the cut" className="pointer-events-none absolute inset-0 grid grid-cols-2 gap-1 bg-black p-1">
+      {cut.map((side, n) => (
+        <figure key={n} className="flex min-h-0 flex-col">
+          {side ? <img src={`/api/shots/${side.shot}/pictures/${side.revision}/${side.frame}.jpg?width=640`} alt="" className="min-h-0 flex-1 object-contain" /> : <span className="flex-1" />}
+          <figcaption className="text-center text-[12px] text-white">{side ? `${n ? "begins" : "ends"}: ${side.name}, frame ${side.frame}` : n ? "the reel ends" : "the reel begins"}</figcaption>
+        </figure>
+      ))}
+    </div>
   );
 }
 
@@ -80,6 +97,8 @@ function Canvas() {
       onPointerUp={() => (wiping.current = false)}
     >
       <canvas ref={canvas} aria-label="Picture of the reel" className="absolute inset-0 h-full w-full" />
+      <PlaceOverlay />
+      <CutShown />
       {failure && (
         <p role="alert" className="absolute inset-x-0 bottom-3 mx-auto w-fit max-w-[90%] bg-inverse px-3 py-1.5 text-inverse-ink">
           {failure}{" "}

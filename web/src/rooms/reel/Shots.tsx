@@ -6,6 +6,7 @@ import { useProject } from "../../api/queries";
 import type { ShotRow } from "../../api/types";
 import { addShot } from "../../engine/reel/edits";
 import type { ReelEngine } from "../../engine/reel/reel";
+import { Button } from "../../ui/basics";
 import { useReel, useReelLayout } from "./context";
 
 export const SHOT = "application/x-wenditas-shot"; // what is dragged, as the browser carries it
@@ -23,23 +24,27 @@ export function Shots() {
   const { data } = useProject(projectId);
   const { items } = useReelLayout();
   const [words, setWords] = useState("");
+  const [used, setUsed] = useState(false);
   const uses = useMemo(() => items.reduce((n, p) => n.set(p.item.shot, (n.get(p.item.shot) ?? 0) + 1), new Map<string, number>()), [items]);
   const shots = data?.shots ?? [];
-  const found = shots.filter((s) => s.name.toLowerCase().includes(words.trim().toLowerCase()));
+  const found = shots.filter((s) => s.name.toLowerCase().includes(words.trim().toLowerCase()) && (!used || uses.has(s.id)));
   return (
     <>
       <div className="flex items-baseline justify-between px-3.5 pt-2">
         <h2 className="text-[18px] font-bold">Shots</h2>
         <span className="text-quiet">{shots.length}</span>
       </div>
-      <div className="px-3.5 py-1.5">
-        <input aria-label="Search shots" placeholder="Search" value={words} onChange={(e) => setWords(e.currentTarget.value)} className="h-[26px] w-full border border-strong bg-transparent px-2" />
+      <div className="flex gap-1.5 px-3.5 py-1.5">
+        <input aria-label="Search shots" placeholder="Search" value={words} onChange={(e) => setWords(e.currentTarget.value)} className="h-[26px] w-full min-w-0 border border-strong bg-transparent px-2" />
+        <Button on={used} title="Only those that are in the reel" onClick={() => setUsed(!used)}>
+          In use
+        </Button>
       </div>
       <ul className="pane min-h-0 flex-1 overflow-y-auto pl-3.5 pr-1.5">
         {found.map((shot) => (
           <Shot key={shot.id} shot={shot} uses={uses.get(shot.id) ?? 0} onAdd={() => void drop(reel, shot.id, null).catch((error: Error) => reel.around.say(error.message, { bad: true }))} />
         ))}
-        {!found.length && <li className="py-3 text-quiet">{shots.length ? "No shot is called that." : "There are no shots yet: bring footage in and open it."}</li>}
+        {!found.length && <li className="py-3 text-quiet">{shots.length ? (used && !words ? "No shot is in the reel yet." : "No shot is called that.") : "There are no shots yet: bring footage in and open it."}</li>}
       </ul>
     </>
   );

@@ -1,13 +1,17 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { useParams } from "react-router";
+import { Link, useParams } from "react-router";
 
 import { ask, client } from "../../api/client";
 import { useCatalogue, useProject } from "../../api/queries";
 import type { Look, Pass, ReelSpan } from "../../api/types";
 import { join as target } from "../../engine/commands";
 import { flash } from "../../engine/reel/edits";
+import { benchOf } from "./context";
+import type { PercentPin } from "../../engine/percents";
+import { useTime } from "../../panels/engine";
 import { ParamRow } from "../../panels/ParamRow";
+import { PercentLane } from "../../panels/PercentLane";
 import { Button, Heading } from "../../ui/basics";
 import { Choice } from "../../ui/choice";
 import { Menu } from "../../ui/menu";
@@ -49,6 +53,11 @@ export function SpanWhat({ span }: { span: ReelSpan }) {
           {span.on === false ? "It is off" : "Switch off"}
         </Button>
         {laid && (
+          <Link className="inline-flex h-[26px] items-center border border-strong px-2.5 font-medium hover:border-ink" title="Selections, passes and lanes, over the reel below it (O)" to={benchOf(reel, "spans", span.id)}>
+            Open on the Bench
+          </Link>
+        )}
+        {laid && (
           <Button title="0 → 100 → 0 % over 12 frames, at the playhead" onClick={() => flash(reel, laid)}>
             Flash here
           </Button>
@@ -72,7 +81,7 @@ export function SpanWhat({ span }: { span: ReelSpan }) {
       {named(data?.reel_span, ["amount", "rise", "fall"]).map((info) => (
         <Row key={info.key} list="spans" ids={[span.id]} info={info} value={(span as unknown as Record<string, unknown>)[info.key]} about={span.name} />
       ))}
-      {(span.amounts?.length ?? 0) > 0 && <p className="text-[12px] text-quiet">The flash goes in place of the amount.</p>}
+      {laid && <Amounts span={span} first={laid.first} last={laid.last} />}
       <label className="flex h-[30px] items-center justify-between gap-2">
         <span className="w-[98px] shrink-0">Blend</span>
         <Choice aria-label="Blend" value={span.blend ?? "normal"} className="flex-1" onChange={(e) => set(`blend ${e.currentTarget.value}`, "blend", e.currentTarget.value)}>
@@ -83,6 +92,34 @@ export function SpanWhat({ span }: { span: ReelSpan }) {
       </label>
       <Passes span={span} onLook={(look, words) => set(words, "look", look)} />
     </>
+  );
+}
+
+/** How the amount goes over the span: pins in place of the even amount. */
+function Amounts({ span, first, last }: { span: ReelSpan; first: number; last: number }) {
+  const reel = useReel();
+  const frame = useTime((s) => s.frame);
+  const pins = (span.amounts ?? []) as PercentPin[];
+  const set = (value: PercentPin[]) => [{ do: "set" as const, target: target("spans", span.id, "amounts"), value }];
+  const end = last - first;
+  if (!pins.length) {
+    const even = { value: span.amount ?? 100, how: "smooth" as const };
+    return (
+      <Button title="Pins over the span, in place of the even amount" disabled={end < 1} onClick={() => void reel.edit(set([{ frame: 0, ...even }, { frame: end, ...even }]), `${span.name}: amount animated`)}>
+        Animate the amount
+      </Button>
+    );
+  }
+  return (
+    <PercentLane
+      name="Amount"
+      pins={pins}
+      end={end}
+      told={(n) => `frame ${first + n}`}
+      at={frame >= first && frame <= last ? frame - first : null}
+      onLive={(to) => (to ? reel.document.show(set(to)) : reel.document.drop())}
+      onCommit={(to, words) => void reel.edit(set(to), `${span.name}: ${words}`)}
+    />
   );
 }
 

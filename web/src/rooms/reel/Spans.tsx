@@ -3,6 +3,7 @@ import { type KeyboardEvent } from "react";
 
 import { spanCommands } from "../../engine/reel/edits";
 import type { Laid } from "../../engine/reel/layout";
+import { edgesOf, snapped } from "../../engine/reel/snap";
 import { perFrame, xOf, type Span } from "../../engine/timespan";
 import { useDrag } from "../../ui/drag";
 import { useReel, useReelChoice, useReelLayout } from "./context";
@@ -55,9 +56,9 @@ function Bracket({ laid, span, top }: { laid: Laid; span: Span; top: number }) {
     }
     return spanCommands(reel, from, part === "first" ? { first: Math.min(Math.max(from.first + by, 0), from.last) } : { last: Math.max(Math.min(from.last + by, most), from.first) });
   };
-  const { begin, handlers } = useDrag<{ part: "first" | "last" | "both"; x: number; by: number; from: Laid }>({
+  const { begin, handlers } = useDrag<{ part: "first" | "last" | "both"; x: number; by: number; from: Laid; edges: number[] }>({
     move: (held, e) => {
-      const by = snapped(reel.layout, held.part === "last" ? held.from.last + 1 : held.from.first, Math.round((e.clientX - held.x) / perFrame(span)), 6 / perFrame(span));
+      const by = snapped(held.edges, held.part === "last" ? held.from.last + 1 : held.from.first, Math.round((e.clientX - held.x) / perFrame(span)), 6 / perFrame(span));
       reel.document.show(moved(held.part, held.from, by));
       return { ...held, by };
     },
@@ -80,7 +81,7 @@ function Bracket({ laid, span, top }: { laid: Laid; span: Span; top: number }) {
     if (e.button !== 0) return;
     e.stopPropagation();
     reel.choose({ kind: "span", ids: [laid.span.id] });
-    begin(e, { part, x: e.clientX, by: 0, from: laid });
+    begin(e, { part, x: e.clientX, by: 0, from: laid, edges: edgesOf(reel.layout, reel.timeline.frame, laid.span.id) });
   };
   return (
     <div
@@ -104,11 +105,4 @@ function Bracket({ laid, span, top }: { laid: Laid; span: Span; top: number }) {
       <span className="absolute inset-y-0 right-0 w-[7px] cursor-ew-resize" onPointerDown={grab("last")} {...handlers} />
     </div>
   );
-}
-
-/** How far something moves, so that it stops at cuts that are near. */
-function snapped(layout: { items: { first: number; frames: number }[] }, from: number, by: number, near: number): number {
-  const cuts = layout.items.flatMap((p) => [p.first, p.first + p.frames]);
-  const best = cuts.reduce((found, cut) => (Math.abs(cut - from - by) < Math.abs(found - from - by) ? cut : found), Infinity);
-  return Math.abs(best - from - by) <= near ? best - from : by;
 }

@@ -23,5 +23,8 @@ export function useReelLayout(): ReelLayout {
   return reel.layout;
 }
 
+/** Where a span, or a reveal, is on the Bench. */
+export const benchOf = (reel: ReelEngine, list: "spans" | "joins", id: string) => `/projects/${reel.view.project_id}/shots/${reel.view.reel_id}.${list}.${id}`;
+
 /** The reel's own track of sound. */
 export const useTrack = () => useStore(useReel().document.state, (s) => s.shown.track ?? null);

@@ -1,13 +1,15 @@
 /** The keys of the reel's room. */
 import { useEffect } from "react";
+import { useNavigate } from "react-router";
 
 import { addSpan, nextJoin, nudgeItem, removeItems, split, toCut, trim } from "../../engine/reel/edits";
+import { newReelTake } from "../../engine/reel/takes";
 import type { ReelEngine } from "../../engine/reel/reel";
 import { join as target } from "../../engine/commands";
 import { shuttle, stopPlaying, togglePlay, zoomTime } from "../../engine/transport";
-import { useReel } from "./context";
+import { benchOf, useReel } from "./context";
 
-type Run = (reel: ReelEngine, e: KeyboardEvent) => void;
+type Run = (reel: ReelEngine, e: KeyboardEvent, go: (to: string) => void) => void;
 
 const typing = (at: EventTarget | null) => at instanceof HTMLElement && (at.isContentEditable || at instanceof HTMLTextAreaElement || (at instanceof HTMLInputElement && at.type !== "checkbox"));
 const busy = () => document.querySelector("[role=dialog], [role=menu]") !== null;
@@ -25,6 +27,15 @@ const remove: Run = (reel) => {
   void reel.edit(chosen.ids.map((id) => ({ do: "remove", target: target(list, id) })), chosen.kind === "join" ? "A plain cut" : "Span removed");
 };
 
+/** What is chosen, on the Bench. */
+const onBench: Run = (reel, _, go) => {
+  const { chosen } = reel.now;
+  if (chosen?.kind === "span") return go(benchOf(reel, "spans", chosen.ids[0]!));
+  if (chosen?.kind === "join") return reel.shown.joins?.find((j) => j.id === chosen.ids[0])?.kind === "reveal" ? go(benchOf(reel, "joins", chosen.ids[0]!)) : reel.around.say("A dissolve has no look of its own: only shots, spans and reveals open on the Bench.");
+  const [placed] = reel.items;
+  if (placed?.shot && !placed.shot.gone) go(`/projects/${reel.view.project_id}/shots/${placed.item.shot}`);
+};
+
 const TYPED: Record<string, Run> = {
   arrowleft: (reel, e) => reel.go(reel.timeline.frame - (e.shiftKey ? 10 : 1)),
   arrowright: (reel, e) => reel.go(reel.timeline.frame + (e.shiftKey ? 10 : 1)),
@@ -35,6 +46,8 @@ const TYPED: Record<string, Run> = {
   k: stopPlaying,
   l: (reel) => shuttle(reel, 1),
   s: split,
+  o: onBench,
+  t: (reel) => void newReelTake(reel),
   j: nextJoin,
   u: (reel) => addSpan(reel, reel.items, "New span"),
   n: (reel, e) => nudgeItem(reel, e.shiftKey ? -1 : 1),
@@ -62,6 +75,7 @@ const TYPED: Record<string, Run> = {
 
 export function useReelKeys() {
   const reel = useReel();
+  const navigate = useNavigate();
   useEffect(() => {
     const space = (e: KeyboardEvent) => {
       if (e.key !== " " || typing(e.target) || busy() || e.ctrlKey || e.metaKey || e.altKey) return;
@@ -80,7 +94,7 @@ export function useReelKeys() {
       const run = TYPED[key];
       if (!run || e.altKey) return;
       e.preventDefault();
-      run(reel, e);
+      run(reel, e, (to) => void navigate(to));
     };
     const up = (e: KeyboardEvent) => {
       if (e.key === " " && !typing(e.target)) e.preventDefault(); // a button that has the focus is not pressed by it
@@ -94,5 +108,5 @@ export function useReelKeys() {
       window.removeEventListener("keydown", down);
       window.removeEventListener("keyup", up);
     };
-  }, [reel]);
+  }, [reel, navigate]);
 }
