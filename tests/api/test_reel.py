@@ -73,6 +73,25 @@ def test_edits_undo_and_a_restart(tmp_path: Path, clip: Path) -> None:
         assert [e["words"] for e in client.get(f"/api/reels/{again['reel_id']}/history").json()] == ["Dissolve", "Two items", "Reel begun"]
 
 
+def test_an_export_shows_the_shots_as_they_stood(client: TestClient, project: str, clip: Path) -> None:
+    """What is changed of a shot, or removed, while the export waits for its turn is not in it."""
+    shot = shot_of(client, project, clip)
+    view = edited(client, reel_of(client, project), add("i", shot, 0, 5))
+    started = client.post(f"/api/reels/{view['reel_id']}/exports", json={"revision": view["revision"]}).json()
+    assert client.post(f"/api/exports/{started['id']}/cancel").status_code == 200
+    wait_for(lambda: client.get(f"/api/projects/{project}/exports").json()[0]["state"] in ("cancelled", "done"))
+    grey = {"passes": [{"id": "p", "name": "p", "treatment": "solid", "params": {"colour": "#808080"}}]}
+    stands = client.get(f"/api/shots/{shot}").json()["revision"]
+    client.post(f"/api/shots/{shot}/edits", json={"base": stands, "commands": [{"do": "set", "target": "look", "value": grey}], "words": "Grey"})
+    client.delete(f"/api/shots/{shot}")
+    if client.get(f"/api/projects/{project}/exports").json()[0]["state"] == "cancelled":
+        client.post(f"/api/exports/{started['id']}/restart")
+    wait_for(lambda: client.get(f"/api/projects/{project}/exports").json()[0]["state"] == "done")
+    (clip.parent / "out.mp4").write_bytes(client.get(f"/api/exports/{started['id']}/file").content)
+    frames, _ = read_independently(clip.parent / "out.mp4")
+    assert np.std(frames[3].astype(float)) > 10  # neither grey nor a gap
+
+
 def test_dissolves_spans_and_what_is_without_them(client: TestClient, project: str, clip: Path) -> None:
     """A dissolve is source-over with constant alpha (W3C Compositing and Blending Level 1), a span at 40 % lies so far over what is under it."""
     shot = shot_of(client, project, clip)

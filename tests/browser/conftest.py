@@ -1,5 +1,6 @@
 """A real server on the demo project, and a real browser on it."""
 
+import json
 import shutil
 import socket
 import subprocess
@@ -35,11 +36,27 @@ def browser_context_args() -> dict:
     return {"viewport": {"width": 1280, "height": 800}, "accept_downloads": True}
 
 
-class Server:
-    """`wenditas` in a process of its own; it can be stopped and started again on the same data."""
+class Host:
+    """The process that all servers of a session run in, one after another (see `host.py`)."""
 
-    def __init__(self, data: Path) -> None:
-        self.data = data
+    def __init__(self) -> None:
+        self._process = subprocess.Popen([sys.executable, "-m", "tests.browser.host"], stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True)
+
+    def tell(self, **order: object) -> None:
+        """Give an order, and wait until it is carried out."""
+        print(json.dumps(order), file=self._process.stdin, flush=True)
+        assert self._process.stdout.readline() == "done\n", "the process of the servers has ended"
+
+    def close(self) -> None:
+        self._process.stdin.close()
+        self._process.wait(timeout=30)
+
+
+class Server:
+    """`wenditas` on a data folder; it can be stopped and started again on the same data."""
+
+    def __init__(self, host: Host, data: Path) -> None:
+        self._host, self.data = host, data
         with socket.socket() as probe:
             probe.bind(("127.0.0.1", 0))
             self.port = probe.getsockname()[1]
@@ -47,8 +64,7 @@ class Server:
         self.start()
 
     def start(self) -> None:
-        command = "from wenditas.cli import main; main()"
-        self.process = subprocess.Popen([sys.executable, "-c", command, "demo", "--data", str(self.data), "--port", str(self.port)], stdout=subprocess.DEVNULL)
+        self._host.tell(data=str(self.data), port=self.port)
         wait_for(self._answers)
 
     def _answers(self) -> bool:
@@ -59,28 +75,33 @@ class Server:
             return False
 
     def stop(self) -> None:
-        self.process.terminate()
-        self.process.wait(timeout=20)
+        self._host.tell(port=self.port)
+
+
+@pytest.fixture(scope="session")
+def host() -> Iterator[Host]:
+    found = Host()
+    yield found
+    found.close()
 
 
 @pytest.fixture
-def server(tmp_path: Path, demo_data: Path) -> Iterator[Server]:
+def server(host: Host, tmp_path: Path, demo_data: Path) -> Iterator[Server]:
     shutil.copytree(demo_data, tmp_path / "data")
-    running = Server(tmp_path / "data")
+    running = Server(host, tmp_path / "data")
     yield running
-    running.process.kill()  # at once: the data go with the test
-    running.process.wait(timeout=20)
+    running.stop()
+    shutil.rmtree(tmp_path / "data", ignore_errors=True)
 
 
 @pytest.fixture(scope="module")
-def one_server(tmp_path_factory: pytest.TempPathFactory, demo_data: Path) -> Iterator[Server]:
+def one_server(host: Host, tmp_path_factory: pytest.TempPathFactory, demo_data: Path) -> Iterator[Server]:
     """One server for a file whose tests do not stand in each other's way."""
     data = tmp_path_factory.mktemp("shared") / "data"
     shutil.copytree(demo_data, data)
-    running = Server(data)
+    running = Server(host, data)
     yield running
-    running.process.kill()
-    running.process.wait(timeout=20)
+    running.stop()
 
 
 @pytest.fixture

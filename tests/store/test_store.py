@@ -37,7 +37,7 @@ def test_migrations_run_once_and_tables_are_strict(db: Database, tmp_path: Path)
     assert again.row("PRAGMA user_version")[0] == version
     again.close()
     with pytest.raises(sqlite3.IntegrityError), db.atomic() as writer:
-        writer.execute("INSERT INTO exports VALUES ('a', 'no shot', 1, 'n', '{}', 'waiting', 'not a number', 1, '', NULL, '', NULL)")
+        writer.execute("INSERT INTO exports VALUES ('a', 'no shot', 1, 'n', '{}', 'waiting', 'not a number', 1, '', NULL, '', NULL, '{}')")
 
 
 def test_readers_cannot_write(db: Database) -> None:

@@ -13,6 +13,8 @@ import { Engine } from "./engine/engine";
 import { newId } from "./engine/ids";
 import { ReelEngine } from "./engine/reel/reel";
 import { Places } from "./engine/places";
+import { Loader } from "./engine/sheet/loader";
+import { Sheet } from "./engine/sheet/sheet";
 import { Layout } from "./engine/layout";
 import { readPocket, type Pocket } from "./engine/pocket";
 import { Notices } from "./ui/notices";
@@ -44,6 +46,9 @@ export class App {
   readonly open: StoreApi<{ engine: Engine | null }> = createStore(() => ({ engine: null as Engine | null }));
   /** The reel in its room. */
   readonly cut: StoreApi<{ reel: ReelEngine | null }> = createStore(() => ({ reel: null as ReelEngine | null }));
+  /** The sheet in its room. */
+  readonly laid: StoreApi<{ sheet: Sheet | null }> = createStore(() => ({ sheet: null as Sheet | null }));
+  private sheetsOf = new Map<string, { sheet: Sheet; loader: Loader }>();
   private documents = new Map<string, Document>();
   private reels = new Map<string, Document<ReelView>>();
   private frames = new Map<string, number>();
@@ -113,6 +118,18 @@ export class App {
     this.notices.leave(reel.view.reel_id);
     reel.dispose();
     if (this.cut.getState().reel === reel) this.cut.setState({ reel: null });
+  }
+
+  /** The sheet of a project: the same one as before, with what was chosen. */
+  sheet(project: string): { sheet: Sheet; loader: Loader } {
+    const found = this.sheetsOf.get(project) ?? { sheet: new Sheet(project, localStorage), loader: new Loader() };
+    this.sheetsOf.set(project, found);
+    this.laid.setState({ sheet: found.sheet });
+    return found;
+  }
+
+  leaveSheet() {
+    this.laid.setState({ sheet: null });
   }
 
   private documentOf(view: ShotView): Document {

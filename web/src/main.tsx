@@ -10,6 +10,7 @@ import { Bench } from "./rooms/bench/Bench";
 import { Exports } from "./rooms/Exports";
 import { Reel } from "./rooms/reel/Reel";
 import { Footage } from "./rooms/Footage";
+import { SheetRoom } from "./rooms/sheet/Sheet";
 import { Frame } from "./shell/Frame";
 import { Start } from "./shell/Start";
 import { initTheme } from "./shell/theme";
@@ -32,6 +33,7 @@ const router = createBrowserRouter([
       { path: "shots/:shotId", element: <Bench /> },
       { path: "bench", element: <Bench /> },
       { path: "reel", element: <Reel /> },
+      { path: "sheet", element: <SheetRoom /> },
       { path: "exports", element: <Exports /> },
     ],
   },

@@ -1,5 +1,6 @@
 """Exports as jobs: where a project's documents and files meet the process that renders them."""
 
+from collections.abc import Mapping
 from pathlib import Path
 
 from wenditas.core.errors import BadRequest
@@ -19,18 +20,18 @@ def job_of(reels: Reels, row: ExportRow) -> Job:
     """An export as a job."""
     options = VideoOptions.model_validate(row.options)
     target = reels.nodes.library.export_path(row.id, SUFFIXES[options.kind]).resolve()
-    return job_for(reels, row.document_id, row.revision, options).model_copy(update={"target": target})
+    return job_for(reels, row.document_id, row.revision, options, row.shots).model_copy(update={"target": target})
 
 
-def job_for(reels: Reels, id: str, revision: int, options: VideoOptions) -> Job:
-    """Everything that an export of a shot or a reel at a revision depends on; its target is a name by itself."""
-    return _of_reel(reels, id, revision, options) if reels.nodes.documents.is_reel(id) else _of_shot(reels.nodes, id, revision, options)
+def job_for(reels: Reels, id: str, revision: int, options: VideoOptions, stood: Mapping[str, int] | None = None) -> Job:
+    """Everything that an export of a shot or a reel at a revision depends on; its target is a name by itself. stood: see `Reels.made`."""
+    return _of_reel(reels, id, revision, options, stood) if reels.nodes.documents.is_reel(id) else _of_shot(reels.nodes, id, revision, options)
 
 
-def _of_reel(reels: Reels, id: str, revision: int, options: VideoOptions) -> Job:
+def _of_reel(reels: Reels, id: str, revision: int, options: VideoOptions, stood: Mapping[str, int] | None) -> Job:
     if options.kind != "video":
         raise BadRequest("A reel is exported as video; a matte is exported of a shot.")
-    node = reels.made(id, reels.nodes.documents.load_reel(id, revision).document).node
+    node = reels.made(id, reels.nodes.documents.load_reel(id, revision).document, stood).node
     if node is None:
         raise BadRequest("The reel is empty: there is nothing to export yet.")
     return _job(reels.nodes, node, (0, node.length - 1), options, mix_of(reels, node) if options.sound else ())

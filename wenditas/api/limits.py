@@ -15,7 +15,8 @@ MOST_LOOK_BODY = MOST_LOOK + (MOST_LOOK >> 2)  # its text, escaped
 def _most(scope: Scope) -> int | None:
     if scope["method"] == "POST" and scope["path"].endswith(STREAMED):
         return None
-    return MOST_LOOK_BODY if scope["method"] == "PUT" and scope["path"].endswith("/look") else MOST_BODY
+    carries = (scope["method"] == "PUT" and scope["path"].endswith("/look")) or scope["path"] == "/api/shelf/import"
+    return MOST_LOOK_BODY if carries else MOST_BODY
 
 
 class Limits:

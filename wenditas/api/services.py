@@ -18,8 +18,12 @@ from wenditas.api.events import Hub
 from wenditas.api.jobs import job_of
 from wenditas.api.rates import Rates
 from wenditas.core.errors import WenditasError
+from wenditas.core.film import Footage
+from wenditas.core.kernel import Picture
 from wenditas.core.tiles import without_helpers
 from wenditas.project.benched import Bench
+from wenditas.project.carrying import Carrying, PictureAt
+from wenditas.project.columns import Columns
 from wenditas.project.documents import Documents
 from wenditas.project.files import Files
 from wenditas.project.library import Library
@@ -31,6 +35,7 @@ from wenditas.render.over_time import Coverage
 from wenditas.render.pictures import Pictures
 from wenditas.render.proxies import Proxies
 from wenditas.render.quiet import Bustle, behind_all_else
+from wenditas.render.request import Request
 from wenditas.render.scopes import Scopes
 from wenditas.render.thumbnails import Thumbnails
 from wenditas.store.database import Database
@@ -57,6 +62,8 @@ class Services:
     nodes: Nodes
     reels: Reels
     bench: Bench
+    columns: Columns
+    carrying: Carrying
     scopes: Scopes
     thumbnails: Thumbnails
     coverage: Coverage
@@ -82,7 +89,10 @@ class Services:
             pictures = Pictures(library, proxies, files.loaded)
             coverage = Coverage(pictures.readers.reader, files.loaded)
             shown = Scopes(pictures), Thumbnails(pictures), coverage
-            return cls(lock, db, library, documents, pictures, exports, hub, files, proxies, nodes, reels, Bench(nodes, reels), *shown)
+            columns = Columns(documents)
+            carrying = Carrying(library, documents, columns, _small_pictures(pictures))
+            made = nodes, reels, Bench(nodes, reels), columns, carrying
+            return cls(lock, db, library, documents, pictures, exports, hub, files, proxies, *made, *shown)
         except BaseException:
             lock.release()
             raise
@@ -123,6 +133,15 @@ class Services:
         self.exports.stop()
         self.db.close()
         self.lock.release()
+
+
+def _small_pictures(pictures: Pictures) -> PictureAt:
+    """Frames of footage as they are decoded, small, for what is measured of them."""
+
+    def picture_at(footage: Footage, frame: int, width: int) -> Picture:
+        return pictures.picture(Request(node=footage, frame=frame, width=width), "sheet")
+
+    return picture_at
 
 
 def _services(connection: HTTPConnection) -> Services:

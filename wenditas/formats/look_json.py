@@ -30,29 +30,35 @@ def write_look(look: Look, name: str, files: dict[str, Carried] | None = None) -
     return json.dumps(data, indent=2, ensure_ascii=False) + "\n"
 
 
-def _data(text: str | bytes) -> dict[str, Any]:
+def data_of(text: str | bytes, form: str, what: str) -> dict[str, Any]:
+    """The JSON object of a file of a format. Raises `BadLook`."""
     if len(text) > MOST_BYTES:
-        raise BadLook(f"A look file is at most {MOST_BYTES >> 20} MiB.")
+        raise BadLook(f"A {what} file is at most {MOST_BYTES >> 20} MiB.")
     try:
         data: Any = json.loads(text)
     except (json.JSONDecodeError, UnicodeDecodeError) as error:
         raise BadLook(f"This file is not JSON: {error}") from error
-    if not isinstance(data, dict) or data.get("format") != FORMAT:
-        raise BadLook(f'This JSON is not a look: it should say "format": "{FORMAT}".')
+    if not isinstance(data, dict) or data.get("format") != form:
+        raise BadLook(f'This JSON is not a {what}: it should say "format": "{form}".')
     return data
 
 
 def read_look(text: str | bytes) -> tuple[str, Look]:
     """Name and look from a file's text. Raises `BadLook` with what is wrong."""
-    data = _data(text)
+    data = data_of(text, FORMAT, "look")
     name = data.get("name")
     return (name if isinstance(name, str) and name else "Look")[:80], parse_look(data.get("look"))
 
 
 def read_files(text: str | bytes) -> list[Carried]:
     """The files that a look file carries along. Raises `BadLook`."""
-    found = _data(text).get("files", {})
+    return carried_files(data_of(text, FORMAT, "look"))
+
+
+def carried_files(data: dict[str, Any]) -> list[Carried]:
+    """The files that the data of a file carry along. Raises `BadLook`."""
+    found = data.get("files", {})
     try:
         return [Carried(str(f["name"]), base64.b64decode(f["data"], validate=True)) for f in found.values()]
     except (AttributeError, KeyError, TypeError, binascii.Error) as error:
-        raise BadLook("The files that this look carries along cannot be read.") from error
+        raise BadLook("The files that this file carries along cannot be read.") from error

@@ -47,6 +47,7 @@ class Edit:
     id: str | None = None
     author: str = ""
     tracks: tuple[Track, ...] = field(default=(), compare=False)  # new ones that its commands name
+    aside: bool = False  # whether the newest state stays what it was, with this beside it
 
 
 class Documents:
@@ -182,6 +183,7 @@ class Documents:
             document=after if whole else None,
             edit=edit.id,
             author=edit.author,
+            aside=edit.aside,
         )
         known = set() if whole else set(before)
         with self.db.atomic() as writer:

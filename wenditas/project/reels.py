@@ -109,10 +109,17 @@ class Reels:
         self._made: LRUCache[Any, tuple[ReelDocument, Made]] = LRUCache(KEPT)
         self._lock = Lock()
 
-    def made(self, reel_id: str, document: ReelDocument) -> Made:
-        """A document of a reel as nodes, its shots as they stand now; the same object while nothing about it changes."""
-        project = reels.reel(self.nodes.library.db, reel_id).project_id
-        rows = reels.standing(self.nodes.library.db, project)
+    def standing(self, reel_id: str) -> dict[str, int]:
+        """The newest revisions of the shots that can be in a reel, by id."""
+        return {id: row.head for id, row in self._rows(reel_id).items() if not row.gone}
+
+    def _rows(self, reel_id: str) -> dict[str, StandingRow]:
+        return reels.standing(self.nodes.library.db, reels.reel(self.nodes.library.db, reel_id).project_id)
+
+    def made(self, reel_id: str, document: ReelDocument, stood: Mapping[str, int] | None = None) -> Made:
+        """A document of a reel as nodes, its shots as they stand now, or stood at revisions; the same object while nothing about it changes."""
+        rows = self._rows(reel_id)
+        rows.update({id: rows[id].model_copy(update={"head": head, "gone": False}) for id, head in (stood or {}).items() if id in rows})
         used = {item.shot for item in document.items}
         key = (id(document), tuple((i, rows[i].head, rows[i].gone) for i in sorted(used & rows.keys())))
         with self._lock:

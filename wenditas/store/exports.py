@@ -2,6 +2,7 @@
 
 import json
 import sqlite3
+from collections.abc import Mapping
 from typing import Any, Literal
 
 from pydantic import BaseModel
@@ -15,7 +16,7 @@ CUT_OFF = "The server stopped before this export was finished. It can be started
 
 
 class ExportRow(BaseModel):
-    """A rendered file, or the job that makes it. done, total: frames."""
+    """A rendered file, or the job that makes it. done, total: frames. shots: the revisions at which the shots of a reel stood, by id."""
 
     id: str
     document_id: str
@@ -29,10 +30,11 @@ class ExportRow(BaseModel):
     bytes: int | None
     created: str
     finished: str | None
+    shots: dict[str, int] = {}
 
 
 def _export(row: sqlite3.Row) -> ExportRow:
-    return ExportRow(**{**dict(row), "options": json.loads(row["options"])})
+    return ExportRow(**{**dict(row), "options": json.loads(row["options"]), "shots": json.loads(row["shots"])})
 
 
 def exports_of(db: Database, project_id: str) -> list[ExportRow]:
@@ -57,12 +59,15 @@ def all_ids(db: Database) -> set[str]:
     return {r["id"] for r in db.rows("SELECT id FROM exports")}
 
 
-def add_export(db: Database, document_id: str, revision: int, name: str, options: dict[str, Any], total: int) -> ExportRow:
+def add_export(
+    db: Database, document_id: str, revision: int, name: str, options: dict[str, Any], total: int, stood: Mapping[str, int] | None = None
+) -> ExportRow:
     """A new export, waiting."""
     id = new_id()
-    values = (id, document_id, revision, name, json.dumps(options), total, now())
+    values = (id, document_id, revision, name, json.dumps(options), total, now(), json.dumps(dict(stood or {})))
     with db.atomic() as writer:
-        writer.execute("INSERT INTO exports (id, document_id, revision, name, options, state, total, created) VALUES (?, ?, ?, ?, ?, 'waiting', ?, ?)", values)
+        sql = "INSERT INTO exports (id, document_id, revision, name, options, state, total, created, shots) VALUES (?, ?, ?, ?, ?, 'waiting', ?, ?, ?)"
+        writer.execute(sql, values)
     return export(db, id)
 
 

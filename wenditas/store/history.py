@@ -35,7 +35,11 @@ class EditRow(BaseModel):
 
 
 class NewRevision(BaseModel):
-    """An edit to be stored. document: what it makes, to be kept whole, or None; edit, author: its own id, and the page it comes from."""
+    """An edit to be stored.
+
+    document: what it makes, to be kept whole, or None; edit, author: its own id, and the page it comes from; aside: kept beside
+    what is in work, which stays.
+    """
 
     words: str
     patch: list[Any] = []
@@ -43,6 +47,7 @@ class NewRevision(BaseModel):
     document: dict[str, Any] | None = None
     edit: str | None = None
     author: str = ""
+    aside: bool = False
 
 
 def _row(row: sqlite3.Row) -> RevisionRow:
@@ -74,7 +79,11 @@ def made_by(db: Database, document_id: str, edit: str) -> int | None:
 def redo_target(db: Database, document_id: str) -> RevisionRow | None:
     """The newest revision made from where the document stands, or None."""
     row = db.row(
-        "SELECT r.* FROM revisions r JOIN documents s ON s.id = r.document_id AND r.parent = s.head WHERE s.id = ? ORDER BY r.id DESC LIMIT 1", (document_id,)
+        """
+        SELECT r.* FROM revisions r JOIN documents s ON s.id = r.document_id AND r.parent = s.head
+        WHERE s.id = ? AND NOT r.aside ORDER BY r.id DESC LIMIT 1
+        """,
+        (document_id,),
     )
     return None if row is None else _row(row)
 
@@ -98,9 +107,9 @@ def insert(writer: sqlite3.Connection, document_id: str, parent: int | None, new
     distance = 0
     if new.document is None:
         distance = 1 + int(writer.execute("SELECT distance FROM revisions WHERE id = ?", (parent,)).fetchone()["distance"])
-    values = (document_id, parent, new.words, json.dumps(new.patch), json.dumps(new.touched), distance, new.edit, new.author, now())
-    columns = "document_id, parent, words, patch, touched, distance, edit, author, created"
-    cursor = writer.execute(f"INSERT INTO revisions ({columns}) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)", values)
+    values = (document_id, parent, new.words, json.dumps(new.patch), json.dumps(new.touched), distance, new.edit, new.author, now(), int(new.aside))
+    columns = "document_id, parent, words, patch, touched, distance, edit, author, created, aside"
+    cursor = writer.execute(f"INSERT INTO revisions ({columns}) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)", values)
     assert cursor.lastrowid is not None
     if new.document is not None:
         writer.execute("INSERT INTO snapshots (revision, document) VALUES (?, ?)", (cursor.lastrowid, json.dumps(new.document)))
@@ -123,14 +132,15 @@ def kind_of(db: Database, id: str) -> str:
 
 
 def add(db: Database, document_id: str, base: int, new: NewRevision) -> int:
-    """Store an edit of revision `base` and move the head to it, in one transaction. Returns its id.
+    """Store an edit of revision `base` and move the head to it, unless it is kept aside, in one transaction. Returns its id.
 
     Raises `StaleRevision` where the head is no longer `base`; then nothing is stored.
     """
     with db.atomic() as writer:
         check_base(writer, document_id, base)
         made = insert(writer, document_id, base, new)
-        writer.execute("UPDATE documents SET head = ? WHERE id = ?", (made, document_id))
+        if not new.aside:
+            writer.execute("UPDATE documents SET head = ? WHERE id = ?", (made, document_id))
     return made
 
 
@@ -176,7 +186,8 @@ def step(db: Database, document_id: str, base: int, forward: bool) -> None:
     """
     with db.atomic() as writer:
         if forward:
-            row = writer.execute("SELECT id FROM revisions WHERE document_id = ? AND parent = ? ORDER BY id DESC LIMIT 1", (document_id, base)).fetchone()
+            sql = "SELECT id FROM revisions WHERE document_id = ? AND parent = ? AND NOT aside ORDER BY id DESC LIMIT 1"
+            row = writer.execute(sql, (document_id, base)).fetchone()
         else:
             row = writer.execute("SELECT parent AS id FROM revisions WHERE document_id = ? AND id = ? AND parent IS NOT NULL", (document_id, base)).fetchone()
         if row is not None and row["id"] == head_id(db, document_id):

@@ -2,6 +2,7 @@
 
 import json
 import sqlite3
+from collections.abc import Sequence
 from typing import Any, Literal
 
 from pydantic import BaseModel
@@ -19,11 +20,12 @@ class ShelfRow(BaseModel):
     kind: ShelfKind
     name: str
     words: str
+    tags: list[str]
     look: dict[str, Any]
 
 
 def _item(row: sqlite3.Row) -> ShelfRow:
-    return ShelfRow(**{k: row[k] for k in ("id", "kind", "name", "words")}, look=json.loads(row["look"]))
+    return ShelfRow(**{k: row[k] for k in ("id", "kind", "name", "words")}, tags=json.loads(row["tags"]), look=json.loads(row["look"]))
 
 
 def items(db: Database) -> list[ShelfRow]:
@@ -39,20 +41,21 @@ def item(db: Database, id: str) -> ShelfRow:
     return _item(row)
 
 
-def add_item(db: Database, kind: ShelfKind, name: str, words: str, look: dict[str, Any]) -> ShelfRow:
+def add_item(db: Database, kind: ShelfKind, name: str, words: str, look: dict[str, Any], tags: Sequence[str] = ()) -> ShelfRow:
     """Save a look or a pass."""
     id = new_id()
     with db.atomic() as writer:
-        values = (id, kind, name, words, json.dumps(look), now())
-        writer.execute("INSERT INTO shelf (id, kind, name, words, look, created) VALUES (?, ?, ?, ?, ?, ?)", values)
+        values = (id, kind, name, words, json.dumps(look), now(), json.dumps(list(tags)))
+        writer.execute("INSERT INTO shelf (id, kind, name, words, look, created, tags) VALUES (?, ?, ?, ?, ?, ?, ?)", values)
     return item(db, id)
 
 
-def rename_item(db: Database, id: str, name: str) -> ShelfRow:
-    """Give a saved item another name."""
-    item(db, id)
+def change_item(db: Database, id: str, name: str | None, words: str | None, tags: Sequence[str] | None) -> ShelfRow:
+    """Give a saved item another name, other words or tags; None leaves what is there."""
+    known = item(db, id)
     with db.atomic() as writer:
-        writer.execute("UPDATE shelf SET name = ? WHERE id = ?", (name, id))
+        values = (known.name if name is None else name, known.words if words is None else words, json.dumps(list(known.tags if tags is None else tags)), id)
+        writer.execute("UPDATE shelf SET name = ?, words = ?, tags = ? WHERE id = ?", values)
     return item(db, id)
 
 

@@ -826,6 +826,190 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/cells/{column}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Cell
+         * @description What becomes of a column's look on a shot: what was done to its keys, and what is to be said of it.
+         */
+        get: operations["cell_api_shots__shot_id__cells__column__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/frames": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Frames
+         * @description The frames that a shot is seen at on the sheet.
+         */
+        get: operations["frames_api_shots__shot_id__frames_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/cells/{column}/{which}.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Cell Picture
+         * @description A shot under the look of a column, small.
+         */
+        get: operations["cell_picture_api_shots__shot_id__cells__column___which__jpg_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/variants/{which}.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Variant Picture
+         * @description A shot under its own look with some values changed, as JSON: [[target, value], ...], or a palette in a pass, small.
+         */
+        get: operations["variant_picture_api_shots__shot_id__variants__which__jpg_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep
+         * @description Keep a variant of a shot, or the look of a column on it, as a take; the look in work stays.
+         */
+        post: operations["keep_api_shots__shot_id__keep_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/carry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Carry
+         * @description Put the look of a column on shots, its keys fitted again. What was there becomes a take of each shot.
+         */
+        post: operations["carry_api_projects__project_id__carry_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/carry/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Back
+         * @description Take a putting on back on all shots that were not changed since.
+         */
+        post: operations["take_back_api_projects__project_id__carry_back_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/exports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Exports
+         * @description The exports of a project, newest first.
+         */
+        get: operations["list_exports_api_projects__project_id__exports_get"];
+        put?: never;
+        /**
+         * Export Cells
+         * @description Export cells of the sheet: shots under the looks of columns, named by a pattern. The shots' own looks stay what they are.
+         */
+        post: operations["export_cells_api_projects__project_id__exports_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/spans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Lay Spans
+         * @description Lay a span with the look of a column over the items of shots in the reel: one for each run of them.
+         */
+        post: operations["lay_spans_api_projects__project_id__spans_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/fit": {
         parameters: {
             query?: never;
@@ -1008,10 +1192,50 @@ export interface paths {
         options?: never;
         head?: never;
         /**
-         * Rename
-         * @description Give a saved item another name.
+         * Change
+         * @description Give a saved item another name, other words or tags.
          */
-        patch: operations["rename_api_shelf__item__patch"];
+        patch: operations["change_api_shelf__item__patch"];
+        trace?: never;
+    };
+    "/api/shelf.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * As File
+         * @description All that is saved as one file, with the files that it uses.
+         */
+        get: operations["as_file_api_shelf_json_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * From File
+         * @description Bring a shelf in. What is here already, by what it does, is not taken twice.
+         */
+        post: operations["from_file_api_shelf_import_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/shelf/{item}/restore": {
@@ -1450,26 +1674,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/exports": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * List Exports
-         * @description The exports of a project, newest first.
-         */
-        get: operations["list_exports_api_projects__project_id__exports_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/shots/{shot_id}/exports": {
         parameters: {
             query?: never;
@@ -1740,6 +1944,67 @@ export interface components {
             amount: number;
         };
         /**
+         * CarriedView
+         * @description What became of a selection that was carried over.
+         */
+        CarriedView: {
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "as it was" | "fitted again" | "asks" | "needs a pick";
+            /** Words */
+            words: string;
+        };
+        /**
+         * CarryAnswer
+         * @description The revisions that shots have now, what was done to their keys, the selections that need a pick, and what was refused and why.
+         */
+        CarryAnswer: {
+            /** Made */
+            made: {
+                [key: string]: number;
+            };
+            /** Refused */
+            refused: {
+                [key: string]: string;
+            };
+            /**
+             * Words
+             * @default {}
+             */
+            words: {
+                [key: string]: string;
+            };
+            /**
+             * Asks
+             * @default {}
+             */
+            asks: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * CarryRequest
+         * @description A column's look to be put on shots. shapes: with its shapes; sure: also where only a colour that is further away was found.
+         */
+        CarryRequest: {
+            /** Column */
+            column: string;
+            /** Shots */
+            shots: string[];
+            /**
+             * Shapes
+             * @default false
+             */
+            shapes: boolean;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
+        };
+        /**
          * Catalogue
          * @description Everything the editors are drawn from.
          */
@@ -1790,6 +2055,63 @@ export interface components {
              * @enum {string}
              */
             kind: "cdl" | "cc" | "ccc";
+        };
+        /**
+         * CellRef
+         * @description A shot under the look of a column.
+         */
+        CellRef: {
+            /** Shot */
+            shot: string;
+            /**
+             * Column
+             * @default own
+             */
+            column: string;
+        };
+        /**
+         * CellView
+         * @description A look on a shot, as the sheet tells it. asks: it needs a pick; warning: what may spoil it.
+         */
+        CellView: {
+            /** Name */
+            name: string;
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "as it was" | "fitted again" | "asks" | "needs a pick";
+            /** Words */
+            words: string;
+            /** Warning */
+            warning: string | null;
+            /** Asks */
+            asks: boolean;
+            /** Shapes Left Out */
+            shapes_left_out: boolean;
+            /** Found */
+            found: components["schemas"]["CarriedView"][];
+        };
+        /**
+         * CellsRequest
+         * @description Cells to be exported, under names made by a pattern.
+         */
+        CellsRequest: {
+            /** Cells */
+            cells: components["schemas"]["CellRef"][];
+            /**
+             * Pattern
+             * @default {shot} {look}
+             */
+            pattern: string;
+            /**
+             * @default {
+             *       "kind": "video",
+             *       "quality": "good",
+             *       "sound": true
+             *     }
+             */
+            options: components["schemas"]["VideoOptions"];
         };
         /**
          * Cleaning
@@ -2123,6 +2445,13 @@ export interface components {
             created: string;
             /** Finished */
             finished: string | null;
+            /**
+             * Shots
+             * @default {}
+             */
+            shots: {
+                [key: string]: number;
+            };
             /** Shot Name */
             shot_name: string;
             /** Seconds Left */
@@ -2323,6 +2652,20 @@ export interface components {
             seconds: number;
         };
         /**
+         * FramesView
+         * @description Frames of a shot: one that stands for it, and the first, the middle and the last of those in use.
+         */
+        FramesView: {
+            /** Stands */
+            stands: number;
+            /** First */
+            first: number;
+            /** Middle */
+            middle: number;
+            /** Last */
+            last: number;
+        };
+        /**
          * FromPictureRequest
          * @description Take a palette of so many colours from a shot's frame (its in frame by default; its source, or its result) or from a picture file.
          */
@@ -2490,6 +2833,31 @@ export interface components {
             ][];
         };
         /**
+         * KeepRequest
+         * @description A variant (targets and their values, a palette in the pass `of`), or a column's look, to be kept as a take.
+         */
+        KeepRequest: {
+            /** Name */
+            name: string;
+            /** Column */
+            column?: string | null;
+            /**
+             * Sets
+             * @default []
+             */
+            sets: [
+                string,
+                unknown
+            ][];
+            /** Of */
+            of?: string | null;
+            /**
+             * Colours
+             * @default []
+             */
+            colours: string[];
+        };
+        /**
          * KeyInfo
          * @description A way of matching colours, as the editor draws it.
          */
@@ -2556,6 +2924,16 @@ export interface components {
              * @enum {string}
              */
             way: "as typed" | "short" | "long";
+        };
+        /**
+         * LaySpanRequest
+         * @description A column's look to be laid as a span over the shots that are in the reel.
+         */
+        LaySpanRequest: {
+            /** Column */
+            column: string;
+            /** Shots */
+            shots: string[];
         };
         /**
          * LightnessKey
@@ -3681,6 +4059,26 @@ export interface components {
             corrections: components["schemas"]["Correction"][];
         };
         /**
+         * ShelfChange
+         * @description What is to be different about a saved item; None leaves what is there.
+         */
+        ShelfChange: {
+            /** Name */
+            name?: string | null;
+            /** Words */
+            words?: string | null;
+            /** Tags */
+            tags?: string[] | null;
+        };
+        /**
+         * ShelfFileRequest
+         * @description The text of a file that holds a shelf.
+         */
+        ShelfFileRequest: {
+            /** Text */
+            text: string;
+        };
+        /**
          * ShelfRequest
          * @description Save the look of a shot as it stands at a revision, or one of its passes.
          */
@@ -3715,10 +4113,22 @@ export interface components {
             name: string;
             /** Words */
             words: string;
+            /** Tags */
+            tags: string[];
             /** Look */
             look: {
                 [key: string]: unknown;
             };
+        };
+        /**
+         * ShelfTaken
+         * @description What came of a shelf that was brought in: how many items were added, and how many were here already.
+         */
+        ShelfTaken: {
+            /** Added */
+            added: number;
+            /** Twins */
+            twins: number;
         };
         /**
          * ShotDocument
@@ -3821,6 +4231,16 @@ export interface components {
             position: number;
             /** Colour */
             colour: string;
+        };
+        /**
+         * TakeBackRequest
+         * @description The revisions that a putting on made, by shot.
+         */
+        TakeBackRequest: {
+            /** Made */
+            made: {
+                [key: string]: number;
+            };
         };
         /**
          * TakeRequest
@@ -5430,6 +5850,352 @@ export interface operations {
             };
         };
     };
+    cell_api_shots__shot_id__cells__column__get: {
+        parameters: {
+            query?: {
+                shapes?: boolean;
+                sure?: boolean;
+            };
+            header?: never;
+            path: {
+                shot_id: string;
+                column: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CellView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    frames_api_shots__shot_id__frames_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FramesView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    cell_picture_api_shots__shot_id__cells__column___which__jpg_get: {
+        parameters: {
+            query?: {
+                width?: number;
+                shapes?: boolean;
+                sure?: boolean;
+            };
+            header?: {
+                "if-none-match"?: string | null;
+            };
+            path: {
+                shot_id: string;
+                column: string;
+                which: "stands" | "first" | "middle" | "last";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    variant_picture_api_shots__shot_id__variants__which__jpg_get: {
+        parameters: {
+            query?: {
+                sets?: string;
+                of?: string | null;
+                colours?: string | null;
+                width?: number;
+            };
+            header?: {
+                "if-none-match"?: string | null;
+            };
+            path: {
+                shot_id: string;
+                which: "stands" | "first" | "middle" | "last";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    keep_api_shots__shot_id__keep_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakeRow"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    carry_api_projects__project_id__carry_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CarryRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CarryAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    take_back_api_projects__project_id__carry_back_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeBackRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CarryAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    list_exports_api_projects__project_id__exports_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExportView"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    export_cells_api_projects__project_id__exports_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CellsRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExportView"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    lay_spans_api_projects__project_id__spans_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LaySpanRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReelView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     fit_api_shots__shot_id__fit_post: {
         parameters: {
             query?: never;
@@ -5745,7 +6511,7 @@ export interface operations {
             };
         };
     };
-    rename_api_shelf__item__patch: {
+    change_api_shelf__item__patch: {
         parameters: {
             query?: never;
             header?: never;
@@ -5756,7 +6522,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NameRequest"];
+                "application/json": components["schemas"]["ShelfChange"];
             };
         };
         responses: {
@@ -5767,6 +6533,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShelfRow"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    as_file_api_shelf_json_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    from_file_api_shelf_import_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShelfFileRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfTaken"];
                 };
             };
             /** @description Validation Error */
@@ -6559,37 +7376,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    list_exports_api_projects__project_id__exports_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                project_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ExportView"][];
-                };
             };
             /** @description Validation Error */
             422: {

@@ -3,7 +3,7 @@ import type { components } from "./schema";
 /** Fixed-length arrays as plain ones, as openapi-fetch gives them. */
 type Plain<T> = T extends readonly (infer U)[] ? Plain<U>[] : T extends object ? { [K in keyof T]: Plain<T[K]> } : T;
 
-type Schemas = Plain<components["schemas"]>;
+export type Schemas = Plain<components["schemas"]>;
 
 export type Project = Schemas["Project"];
 export type ProjectView = Schemas["ProjectView"];

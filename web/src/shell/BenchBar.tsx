@@ -36,6 +36,7 @@ export function BenchTitle() {
   const { projectId } = useParams();
   const navigate = useNavigate();
   const view = useView();
+  const [{ from }] = useState(() => ({ from: new URLSearchParams(location.search).get("from") }));
   const uses = useUses(view.shot.id);
   const saving = useDoc((s) => s.waiting.length > 0);
   const { data } = useProject(projectId);
@@ -73,6 +74,11 @@ export function BenchTitle() {
           ...(view.part ? [] : [{ name: "Rename this shot…", onSelect: rename }]),
         ]}
       />
+      {from === "sheet" && (
+        <Link className="ml-3 shrink-0 underline" to={`/projects/${projectId}/sheet`}>
+          back to the sheet
+        </Link>
+      )}
       {view.part && (
         <Link className="ml-3 shrink-0 underline" to={`/projects/${projectId}/reel`}>
           back to the reel

@@ -13,6 +13,7 @@ import type { Engine } from "../engine/engine";
 import { EngineContext } from "../panels/engine";
 import { BenchActions, BenchTitle } from "./BenchBar";
 import { ReelActions, ReelStoring } from "./ReelBar";
+import { SheetActions } from "./SheetBar";
 import { Shortcuts } from "./Shortcuts";
 import { useStart } from "./Start";
 import { setTheme, theme } from "./theme";
@@ -55,7 +56,7 @@ const useMaybe = <S, T>(store: StoreApi<S> | undefined, pick: (s: S) => T): T | 
 /** The window's title says what is open. */
 function useTitle(engine: Engine | null, project: string | undefined) {
   const { pathname } = useLocation();
-  const room = pathname.endsWith("/footage") ? "Footage" : pathname.endsWith("/exports") ? "Exports" : pathname.endsWith("/reel") ? "Reel" : "Bench";
+  const room = pathname.endsWith("/footage") ? "Footage" : pathname.endsWith("/exports") ? "Exports" : pathname.endsWith("/reel") ? "Reel" : pathname.endsWith("/sheet") ? "Sheet" : "Bench";
   const shot = useMaybe(engine?.document.state, (s) => s.view.shot.name);
   useEffect(() => {
     document.title = [shot ?? project, room, "Wenditas"].filter(Boolean).join(" · ");
@@ -67,12 +68,14 @@ function TopBar({ engine }: { engine: Engine | null }) {
   const { pathname } = useLocation();
   const { data } = useProject(projectId);
   const reel = useStore(useApp().cut, (s) => s.reel);
+  const sheet = useStore(useApp().laid, (s) => s.sheet);
   const lastShot = shotId ?? localStorage.getItem(`wenditas-shot-${projectId}`) ?? undefined;
   const shot = data?.shots.find((s) => s.id === lastShot) ?? data?.shots.find((s) => s.id === localStorage.getItem(`wenditas-shot-${projectId}`)) ?? data?.shots[0];
   const rooms = [
     { name: "Footage", to: `/projects/${projectId}/footage` },
     { name: "Bench", to: shot ? `/projects/${projectId}/shots/${shot.id}` : `/projects/${projectId}/bench` },
     { name: "Reel", to: `/projects/${projectId}/reel` },
+    { name: "Sheet", to: `/projects/${projectId}/sheet` },
     { name: "Exports", to: `/projects/${projectId}/exports` },
   ];
   const onBench = pathname.includes("/shots/");
@@ -97,6 +100,7 @@ function TopBar({ engine }: { engine: Engine | null }) {
       <div className="flex items-center gap-2 pr-3">
         {engine && <BenchActions />}
         {reel && <ReelActions reel={reel} />}
+        {sheet && <SheetActions sheet={sheet} />}
         <ProjectMenu />
       </div>
     </header>

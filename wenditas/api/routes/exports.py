@@ -55,8 +55,9 @@ def _estimated(services: Services, id: str, request: ExportRequest) -> EstimateV
 @router.post("/api/reels/{reel_id}/exports")
 def start_reel(services: Shared, reel_id: str, request: ExportRequest) -> ExportView:
     """Export a whole reel as H.264 MP4."""
-    job = job_for(services.reels, reel_id, request.revision, request.options)
-    row = exports.add_export(services.db, reel_id, request.revision, request.name or "Reel", request.options.model_dump(), job.node.length)
+    stood = services.reels.standing(reel_id)
+    job = job_for(services.reels, reel_id, request.revision, request.options, stood)
+    row = exports.add_export(services.db, reel_id, request.revision, request.name or "Reel", request.options.model_dump(), job.node.length, stood)
     services.exports.submit(row.id)
     return export_view(services, row)
 

@@ -77,7 +77,7 @@ def restore(services: Shared, palette: str) -> None:
     services.hub.publish(kind="palettes")
 
 
-def _with_palette(look: Look, pass_id: str, colours: list[str]) -> tuple[Pass, dict[str, object]]:
+def with_palette(look: Look, pass_id: str, colours: list[str]) -> tuple[Pass, dict[str, object]]:
     """A pass of a look, and the parameters that a palette changes in it. Raises `BadLook`."""
     found = next((p for p in look.passes if p.id == pass_id), None)
     takes = None if found is None or not found.known else TREATMENTS[found.treatment].takes_palette
@@ -86,10 +86,17 @@ def _with_palette(look: Look, pass_id: str, colours: list[str]) -> tuple[Pass, d
     return found, takes(TREATMENTS[found.treatment].params.model_validate(found.params), colours)
 
 
+def recoloured(look: Look, of: str, colours: list[str]) -> Look:
+    """A look with a palette in one of its passes. Raises `BadLook`."""
+    item, changed = with_palette(look, of, colours)
+    shown = Pass.model_validate({**item.model_dump(mode="json"), "params": {**item.params, **changed}})
+    return look.model_copy(update={"passes": tuple(shown if p.id == of else p for p in look.passes)})
+
+
 @router.post("/api/shots/{shot_id}/palette")
 def put(services: Shared, shot_id: str, request: PutPaletteRequest) -> Edited:
     """Put a palette into a pass, where it is animated as a whole too."""
-    item, changed = _with_palette(services.bench.open(shot_id, request.base).look, request.of, list(request.colours))
+    item, changed = with_palette(services.bench.open(shot_id, request.base).look, request.of, list(request.colours))
     commands = [Set(target=join(["look", "passes", item.id, "params", key]), value=value) for key, value in changed.items()]
     return stored(services, shot_id, request, commands, f"{item.name}: {request.name or f'{len(request.colours)} colours'}")
 
@@ -100,9 +107,5 @@ def variant(
 ) -> Response:
     """What a palette would make of a frame, in the pass `of`."""
     benched = services.bench.open(shot_id, revision)
-    look = benched.look
-    item, changed = _with_palette(look, of, [f"#{c}" for c in colours.split("-")])
-    shown = Pass.model_validate({**item.model_dump(mode="json"), "params": {**item.params, **changed}})
-    look = look.model_copy(update={"passes": tuple(shown if p.id == of else p for p in look.passes)})
-    request = Request(node=benched.worn(look), frame=frame, width=THUMBNAIL)
+    request = Request(node=benched.worn(recoloured(benched.look, of, [f"#{c}" for c in colours.split("-")])), frame=frame, width=THUMBNAIL)
     return by_content(services.pictures.key(request), if_none_match, "image/jpeg", lambda: services.thumbnails.thumbnail(request))

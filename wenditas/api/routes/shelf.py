@@ -6,7 +6,7 @@ from fastapi import APIRouter
 from fastapi.responses import Response
 
 from wenditas.api.answers import IfNoneMatch, by_content
-from wenditas.api.models import DressAnswer, DressRequest, NameRequest, PasteRequest, ShelfRequest
+from wenditas.api.models import DressAnswer, DressRequest, PasteRequest, ShelfChange, ShelfFileRequest, ShelfRequest, ShelfTaken
 from wenditas.api.routes.shots import Upto, stored
 from wenditas.api.services import Services, Shared
 from wenditas.core.errors import NotFound
@@ -14,25 +14,19 @@ from wenditas.core.look.document import Look, Pass, parse_look, tracks_of
 from wenditas.core.measure.checks import bright_sky
 from wenditas.core.shelf import PICK, STARTERS, Where, dress
 from wenditas.core.treat import TREATMENTS
+from wenditas.formats.look_json import Carried
+from wenditas.formats.shelf_json import Shelved, read_shelf, write_shelf
 from wenditas.project import edits
 from wenditas.project.benched import Benched
 from wenditas.render.request import Request
 from wenditas.store import shelf as store
+from wenditas.store import tracks as track_store
 from wenditas.store.database import new_id
 from wenditas.store.shelf import ShelfRow
 
 router = APIRouter(tags=["shelf"])
 THUMBNAIL = 176
 MOST_SKY = 0.06  # share of the frame from which a bright sky is warned of
-
-
-def _look_of(services: Services, item: str) -> tuple[str, Look, str | None]:
-    """Name, look and what to pick, of a starter or a saved item."""
-    if item in STARTERS:
-        found = STARTERS[item]
-        return found.name, found.look, found.asks
-    row = store.item(services.db, item)
-    return row.name, parse_look(row.look, services.documents.tracks), None
 
 
 @router.get("/api/shelf")
@@ -53,11 +47,40 @@ def save(services: Shared, request: ShelfRequest) -> ShelfRow:
 
 
 @router.patch("/api/shelf/{item}")
-def rename(services: Shared, item: str, request: NameRequest) -> ShelfRow:
-    """Give a saved item another name."""
-    row = store.rename_item(services.db, item, request.name)
+def change(services: Shared, item: str, request: ShelfChange) -> ShelfRow:
+    """Give a saved item another name, other words or tags."""
+    row = store.change_item(services.db, item, request.name, request.words, request.tags)
     services.hub.publish(kind="shelf")
     return row
+
+
+def _shelved(services: Services, row: ShelfRow) -> Shelved:
+    return Shelved(row.kind, row.name, row.words, tuple(row.tags), parse_look(row.look, services.documents.tracks))
+
+
+@router.get("/api/shelf.json", response_class=Response)
+def as_file(services: Shared) -> Response:
+    """All that is saved as one file, with the files that it uses."""
+    items = [_shelved(services, row) for row in store.items(services.db)]
+    files = {f.digest: Carried(f.name, services.files.path(f).read_bytes()) for item in items for f in services.files.used_by(item.look)}
+    disposition = 'attachment; filename="Shelf.wenditas.json"'
+    return Response(write_shelf(items, files), media_type="application/json", headers={"content-disposition": disposition})
+
+
+@router.post("/api/shelf/import")
+def from_file(services: Shared, request: ShelfFileRequest) -> ShelfTaken:
+    """Bring a shelf in. What is here already, by what it does, is not taken twice."""
+    items, files = read_shelf(request.text)
+    for carried in files:
+        services.files.take_in(carried.data, carried.name)
+    known = {_shelved(services, row).digest for row in store.items(services.db)}
+    fresh = [item for n, item in enumerate(items) if item.digest not in known and item.digest not in {i.digest for i in items[:n]}]
+    for item in reversed(fresh):  # the newest is listed first
+        with services.db.atomic() as writer:
+            track_store.keep(writer, tracks_of(item.look).values())
+        store.add_item(services.db, item.kind, item.name, item.words, item.look.model_dump(mode="json"), item.tags)
+    services.hub.publish(kind="shelf")
+    return ShelfTaken(added=len(fresh), twins=len(items) - len(fresh))
 
 
 @router.delete("/api/shelf/{item}", status_code=204)
@@ -78,7 +101,8 @@ def restore(services: Shared, item: str) -> None:
 def put_on(services: Shared, shot_id: str, request: DressRequest) -> DressAnswer:
     """Put a look from the shelf in place of the shot's passes, after or before them; one step to undo."""
     current = services.bench.open(shot_id, request.base).look
-    name, look, asks = _look_of(services, request.item)
+    column = services.columns.from_shelf(request.item)
+    name, look, asks = column.name, column.look, column.asks
     where = _where(services, request.item, request.where)
     changed, needs = dress(current, look, request.selection, new_id, where)
     changed = edits.follow_picks(changed)
@@ -134,7 +158,7 @@ def look_thumbnail(
     """What a look from the shelf would make of a frame."""
     benched = services.bench.open(shot_id, revision)
     current = benched.look
-    _, look, _ = _look_of(services, item)
+    look = services.columns.from_shelf(item).look
     taken = {s.id for s in current.selections}
     ids = (f"shown {n}" for n in count())  # the same for the same look, so that its picture is found again
     changed, _ = dress(current, look, selection if selection in taken else None, lambda: next(ids), where)

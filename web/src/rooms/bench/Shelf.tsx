@@ -1,11 +1,13 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
-import { useState } from "react";
+import { useRef, useState } from "react";
 
 import { ask, client } from "../../api/client";
 import { useCatalogue } from "../../api/queries";
 import { Button, Segments } from "../../ui/basics";
+import { FileInput } from "../../ui/fileinput";
 import { Menu } from "../../ui/menu";
+import type { Schemas } from "../../api/types";
 import { walk } from "../../panels/AddPass";
 import { type Palette, takePalette } from "../../engine/palettes";
 import { putOn, saveOnShelf, type Where } from "../../engine/pocket";
@@ -15,7 +17,7 @@ import { useSay } from "../../ui/notices";
 import { useAskName } from "../../ui/prompt";
 import { passesOf, selectionsOf } from "../../engine/scene";
 
-type Item = { id: string; name: string; words: string; asks?: string | null; mine?: boolean };
+type Item = { id: string; name: string; words: string; tags?: string[]; asks?: string | null; mine?: boolean };
 
 const WHERE: { value: Where; name: string; tip: string }[] = [
   { value: "instead", name: "Instead", tip: "The look takes the place of the passes that are there" },
@@ -57,7 +59,7 @@ function Content({ close }: { close: () => void }) {
     close();
     void takePalette(engine, data?.treatments ?? [], palette);
   };
-  const matches = (i: Item) => `${i.name} ${i.words}`.toLowerCase().includes(search.toLowerCase());
+  const matches = (i: Item) => `${i.name} ${i.words} ${(i.tags ?? []).join(" ")} ${i.asks ?? ""}`.toLowerCase().includes(search.toLowerCase());
   const mine = (saved ?? []).map((s): Item => ({ ...s, words: s.words || (s.kind === "pass" ? "A saved pass; it is added to the look." : "A saved look."), mine: true })).filter(matches);
   const starters = (data?.starters ?? []).filter(matches);
   const take = (item: Item) => {
@@ -75,6 +77,7 @@ function Content({ close }: { close: () => void }) {
         <Button disabled={!passesOf(document).length} onClick={save}>
           Save this look…
         </Button>
+        <ShelfFile />
         <Button onClick={close}>Close</Button>
       </div>
       <div className="min-h-0 overflow-auto px-4 pb-4" onKeyDown={(e) => walk(e, 5)}>
@@ -120,12 +123,35 @@ function Group({ title, items, take, where }: { title: string; items: Item[]; ta
               </span>
               <b className="mt-1 block truncate">{item.name}</b>
               <span className="block text-[12px] leading-[1.3] text-quiet">{item.words}</span>
+              {item.asks && <span className="block text-[12px] leading-[1.3]">Asks: {item.asks.charAt(0).toLowerCase() + item.asks.slice(1)}</span>}
+              {(item.tags?.length ?? 0) > 0 && <span className="block truncate text-[12px] leading-[1.3]">{item.tags!.map((t) => `#${t}`).join(" ")}</span>}
             </button>
             {item.mine && <ItemMenu item={item} />}
           </div>
         ))}
       </div>
     </section>
+  );
+}
+
+/** The shelf as a file, and others brought in. */
+function ShelfFile() {
+  const queryClient = useQueryClient();
+  const say = useSay();
+  const file = useRef<HTMLInputElement>(null);
+  const bring = (text: string) =>
+    ask(client.POST("/api/shelf/import", { body: { text } })).then(
+      ({ added, twins }) => {
+        void queryClient.invalidateQueries({ queryKey: ["shelf"] });
+        say(`${added === 1 ? "One item is" : `${added} items are`} new on the shelf${twins ? `; ${twins} ${twins === 1 ? "was" : "were"} here already` : ""}.`);
+      },
+      (error: Error) => say(error.message, { bad: true }),
+    );
+  return (
+    <>
+      <Menu trigger={<Button>File ▾</Button>} items={[{ name: "Save the shelf to a file", onSelect: () => window.open("/api/shelf.json", "_self") }, { name: "Bring a shelf in…", onSelect: () => file.current?.click() }]} />
+      <FileInput ref={file} label="Shelf file" accept=".json,application/json" onFile={(chosen) => void chosen.text().then(bring)} />
+    </>
   );
 }
 
@@ -137,7 +163,10 @@ function ItemMenu({ item }: { item: Item }) {
   const refresh = () => void queryClient.invalidateQueries({ queryKey: ["shelf"] });
   const run = (work: Promise<unknown>, done?: () => void) => work.then(() => (refresh(), done?.()), (error: Error) => say(error.message, { bad: true }));
   const remove = () => void run(ask(client.DELETE("/api/shelf/{item}", path)), () => say(`“${item.name}” was taken from the shelf.`, { action: { name: "Put back", run: () => void run(ask(client.POST("/api/shelf/{item}/restore", path))) } }));
-  const rename = () => askName("Rename on the shelf", item.name, (name) => void run(ask(client.PATCH("/api/shelf/{item}", { ...path, body: { name } }))));
+  const rename = () => askName("Rename on the shelf", item.name, (name) => change({ name }));
+  const change = (body: Schemas["ShelfChange"]) => void run(ask(client.PATCH("/api/shelf/{item}", { ...path, body })));
+  const words = () => askName("What it is for, in a sentence", item.words, (text) => change({ words: text }));
+  const tags = () => askName("Tags, with commas between them", (item.tags ?? []).join(", "), (text) => change({ tags: text.split(",").map((t) => t.trim()).filter(Boolean) }));
   return (
     <Menu
       trigger={
@@ -145,7 +174,7 @@ function ItemMenu({ item }: { item: Item }) {
           ⋯
         </button>
       }
-      items={[{ name: "Rename…", onSelect: rename }, "line", { name: "Take from the shelf", onSelect: remove }]}
+      items={[{ name: "Rename…", onSelect: rename }, { name: "Words…", onSelect: words }, { name: "Tags…", onSelect: tags }, "line", { name: "Take from the shelf", onSelect: remove }]}
     />
   );
 }

@@ -1,0 +1,45 @@
+"""Servers for the browser tests, one after another in one process, so that Python and the kernels are loaded once.
+
+Orders come as lines of JSON: {"data", "port"} starts a server on a data folder, {"port"} alone stops the one at that port. Each is answered by a line.
+"""
+
+import json
+import sys
+import threading
+from pathlib import Path
+
+import uvicorn
+
+from wenditas.api.app import create_app
+from wenditas.cli import MOST_MESSAGE
+
+
+class Running:
+    """A server in a thread."""
+
+    def __init__(self, data: Path, port: int) -> None:
+        options = {"log_level": "warning", "timeout_graceful_shutdown": 0, "ws_per_message_deflate": False, "ws_max_size": MOST_MESSAGE}
+        self._server = uvicorn.Server(uvicorn.Config(create_app(data), port=port, **options))
+        self._thread = threading.Thread(target=self._server.run)
+        self._thread.start()
+
+    def stop(self) -> None:
+        self._server.should_exit = True
+        self._thread.join()
+
+
+def main() -> None:
+    servers: dict[int, Running] = {}
+    for line in sys.stdin:
+        order = json.loads(line)
+        if "data" in order:
+            servers[order["port"]] = Running(Path(order["data"]), order["port"])
+        else:
+            servers.pop(order["port"]).stop()
+        print("done", flush=True)
+    for server in servers.values():
+        server.stop()
+
+
+if __name__ == "__main__":
+    main()

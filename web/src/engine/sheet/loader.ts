@@ -1,0 +1,44 @@
+/** Small pictures, the ones nearest the middle of the view first, a few at a time; what has gone out of view is given up. */
+const AT_ONCE = 3;
+
+type Wanted = { url: string; far: () => number; done: (image: Blob | null) => void };
+
+export class Loader {
+  private waiting = new Set<Wanted>();
+  private running = new Map<Wanted, AbortController>();
+
+  constructor(private fetching: (url: string, init: { signal: AbortSignal }) => Promise<Response> = (url, init) => fetch(url, init)) {}
+
+  /** Load a picture; `far` tells how far from the middle of the view it lies now. Returns how it is given up. */
+  want(url: string, far: () => number, done: (image: Blob | null) => void): () => void {
+    const wanted = { url, far, done };
+    this.waiting.add(wanted);
+    queueMicrotask(() => this.next());
+    return () => {
+      this.waiting.delete(wanted);
+      this.running.get(wanted)?.abort();
+    };
+  }
+
+  private next() {
+    while (this.running.size < AT_ONCE && this.waiting.size) {
+      const [first] = [...this.waiting].sort((a, b) => a.far() - b.far());
+      void this.load(first!);
+    }
+  }
+
+  private async load(wanted: Wanted) {
+    const stop = new AbortController();
+    this.waiting.delete(wanted);
+    this.running.set(wanted, stop);
+    try {
+      const response = await this.fetching(wanted.url, { signal: stop.signal });
+      wanted.done(response.ok ? await response.blob() : null);
+    } catch {
+      if (!stop.signal.aborted) wanted.done(null);
+    } finally {
+      this.running.delete(wanted);
+      this.next();
+    }
+  }
+}

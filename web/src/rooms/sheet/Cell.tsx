@@ -1,0 +1,95 @@
+import clsx from "clsx";
+import { useEffect, useRef, useState, type MouseEvent } from "react";
+
+import type { CellRef, Rows, Which } from "../../engine/sheet/sheet";
+import { pictureOf, useCell } from "./cells";
+import { useSheetRoom, useSheetState } from "./context";
+
+const WIDTH = 320; // pixels of a cell's picture
+const THREE: Which[] = ["first", "middle", "last"];
+
+type Props = { cell: CellRef; name: string; rows: Rows; stamp: string; onOpen: (cell: CellRef) => void; onPick: (cell: CellRef) => void };
+
+/** A shot under a look: its picture, and what was done to its keys. */
+export function Cell({ cell, name, rows, stamp, onOpen, onPick }: Props) {
+  const { sheet } = useSheetRoom();
+  const chosen = useSheetState((s) => s.chosen.some((c) => c.shot === cell.shot && c.column === cell.column));
+  const here = useSheetState((s) => s.cursor?.shot === cell.shot && s.cursor.column === cell.column);
+  const frames = useSheetState((s) => s.frames);
+  const shapes = useSheetState((s) => s.shapes);
+  const sure = useSheetState((s) => s.sure);
+  const [seen, setSeen] = useState(false);
+  const told = useCell(cell, stamp, seen);
+  const box = useRef<HTMLButtonElement>(null);
+  useEffect(() => {
+    if (here && document.activeElement?.closest("[data-cells]")) box.current?.focus({ preventScroll: false });
+  }, [here]);
+  const choose = (e: MouseEvent) => sheet.choose(cell, rows, e.shiftKey ? "upto" : e.ctrlKey || e.metaKey ? "more" : "alone");
+  const whiches = frames === "one" ? (["stands"] as Which[]) : THREE;
+  const needs = told?.asks ?? false;
+  return (
+    <div className="min-w-0">
+      <button
+        ref={box}
+        type="button"
+        data-cell={`${cell.shot} ${cell.column}`}
+        tabIndex={here ? 0 : -1}
+        aria-pressed={chosen}
+        aria-label={`${name}${told?.words ? `: ${told.words}` : ""}`}
+        className={clsx("relative flex aspect-video w-full overflow-hidden border-2 bg-black", chosen ? "border-ink" : "border-line hover:border-strong", here && "outline outline-2 outline-offset-1 outline-ink")}
+        onClick={choose}
+        onDoubleClick={() => onOpen(cell)}
+      >
+        {whiches.map((which) => (
+          <Picture key={which} url={pictureOf(cell, which, frames === "one" ? WIDTH : WIDTH / 2, { shapes, sure }, stamp)} onSeen={() => setSeen(true)} />
+        ))}
+        {chosen && <span className="absolute top-1.5 left-1.5 flex h-[18px] w-[18px] items-center justify-center bg-inverse text-[12px] font-bold text-inverse-ink">✓</span>}
+      </button>
+      <p className="flex min-h-[20px] items-center gap-1 truncate pt-0.5 text-[12px] leading-[16px] text-quiet">
+        {(needs || told?.warning) && <b className="bg-inverse px-1 text-inverse-ink">!</b>}
+        {needs ? (
+          <button type="button" className="truncate underline hover:text-ink" title={`${told!.words}. Put it on and pick on the Bench; the sheet stays where it is.`} onClick={() => onPick(cell)}>
+            {told!.how === "asks" ? told!.words : `needs a pick${told!.words ? `: ${told!.words}` : ""}`}
+          </button>
+        ) : (
+          <span className="truncate" title={[told?.warning, told?.words, told?.shapes_left_out ? "its shapes are left out" : ""].filter(Boolean).join("; ")}>
+            {told?.warning ?? (told?.words || (told?.shapes_left_out ? "shapes left out" : ""))}
+          </span>
+        )}
+      </p>
+    </div>
+  );
+}
+
+/** A picture that is loaded when its turn comes, and given up when it leaves the view. */
+export function Picture({ url, onSeen }: { url: string; onSeen?: () => void }) {
+  const { loader } = useSheetRoom();
+  const box = useRef<HTMLSpanElement>(null);
+  const [source, setSource] = useState<string | null>(null);
+  const [failed, setFailed] = useState(false);
+  const seen = useRef(onSeen);
+  seen.current = onSeen;
+  useEffect(() => {
+    let made: string | null = null;
+    const far = () => {
+      const at = box.current?.getBoundingClientRect();
+      return at ? Math.abs(at.top + at.height / 2 - innerHeight / 2) : Infinity;
+    };
+    const stop = loader.want(url, far, (image) => {
+      setFailed(image === null);
+      if (!image) return;
+      made = URL.createObjectURL(image);
+      setSource(made);
+      seen.current?.();
+    });
+    return () => {
+      stop();
+      if (made) URL.revokeObjectURL(made);
+    };
+  }, [loader, url]);
+  return (
+    <span ref={box} className="flex min-w-0 flex-1 items-center justify-center">
+      {source ? <img src={source} alt="" draggable={false} className="h-full w-full object-contain" /> : <span className="text-[12px] text-[#8a8a8a]">{failed ? "could not be rendered" : "…"}</span>}
+    </span>
+  );
+}

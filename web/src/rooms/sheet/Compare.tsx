@@ -1,0 +1,41 @@
+import { Dialog } from "radix-ui";
+import { useState } from "react";
+
+import type { CellRef } from "../../engine/sheet/sheet";
+import { pictureOf } from "./cells";
+import { useSheetRoom, useSheetState } from "./context";
+
+/** Two cells over each other: the line between them is dragged, or moved by the arrows. */
+export function Compare({ told, stamp }: { told: (cell: CellRef) => string; stamp: (cell: CellRef) => string }) {
+  const { sheet } = useSheetRoom();
+  const compare = useSheetState((s) => s.compare);
+  const shapes = useSheetState((s) => s.shapes);
+  const sure = useSheetState((s) => s.sure);
+  const [at, setAt] = useState(50);
+  const url = (cell: CellRef) => pictureOf(cell, "stands", 1280, { shapes, sure }, stamp(cell));
+  return (
+    <Dialog.Root open={compare !== null} onOpenChange={() => sheet.put({ compare: null })}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/70" />
+        <Dialog.Content aria-describedby={undefined} className="fixed inset-x-[6%] top-[5%] z-50 flex max-h-[90%] flex-col border border-strong bg-panel p-4">
+          <Dialog.Title className="sr-only">Two looks compared</Dialog.Title>
+          {compare && (
+            <>
+              <div className="mb-2 flex justify-between font-semibold">
+                <span>{told(compare[0])}</span>
+                <span>{told(compare[1])}</span>
+              </div>
+              <div className="relative min-h-0 overflow-hidden bg-black" style={{ aspectRatio: "16 / 9" }}>
+                <img src={url(compare[1])} alt={told(compare[1])} className="absolute inset-0 h-full w-full object-contain" />
+                <img src={url(compare[0])} alt={told(compare[0])} className="absolute inset-0 h-full w-full object-contain" style={{ clipPath: `inset(0 ${100 - at}% 0 0)` }} />
+                <span aria-hidden className="pointer-events-none absolute inset-y-0 w-[2px] bg-white" style={{ left: `${at}%` }} />
+                <input type="range" aria-label="Where one gives way to the other" min={0} max={100} value={at} onChange={(e) => setAt(Number(e.currentTarget.value))} className="absolute inset-0 h-full w-full cursor-ew-resize opacity-0" />
+              </div>
+              <p className="mt-2 text-quiet">Drag the line, or use the arrows; Esc closes.</p>
+            </>
+          )}
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}

@@ -1,0 +1,82 @@
+import { useVirtualizer } from "@tanstack/react-virtual";
+import { useEffect, useRef } from "react";
+
+import type { ShotRow } from "../../api/types";
+import type { CellRef, Rows } from "../../engine/sheet/sheet";
+import { Cell } from "./Cell";
+import { useSheetRoom, useSheetState } from "./context";
+
+const NAMES = 160; // pixels of the names of shots
+const GAP = 10;
+const BELOW = 34; // pixels under a picture
+const LEAST = 170; // pixels of a column
+
+type Props = {
+  rows: Rows;
+  shots: ShotRow[];
+  titles: (column: string, shot: string) => string;
+  heads: { id: string; title: React.ReactNode }[];
+  stamp: (cell: CellRef) => string;
+  aside: (shot: ShotRow) => string;
+  onOpen: (cell: CellRef) => void;
+  onPick: (cell: CellRef) => void;
+};
+
+/** Shots down, looks across: only the rows in view are there. */
+export function Grid({ rows, shots, titles, heads, stamp, aside, onOpen, onPick }: Props) {
+  const { sheet } = useSheetRoom();
+  const box = useRef<HTMLDivElement>(null);
+  const most = Math.max(1, ...rows.map((r) => r.columns.length));
+  const cursor = useSheetState((s) => s.cursor);
+  const width = Math.max((box.current?.clientWidth ?? 1248) - NAMES - 16, most * (LEAST + GAP));
+  const height = Math.round(((width / Math.max(most, 4) - GAP) * 9) / 16) + BELOW;
+  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => box.current, estimateSize: () => height, overscan: 1, getItemKey: (n) => rows[n]!.shot, initialOffset: sheet.now.scroll });
+  useEffect(() => virtual.measure(), [virtual, height]);
+  useEffect(() => {
+    const at = rows.findIndex((r) => r.shot === cursor?.shot);
+    if (at >= 0 && box.current?.contains(document.activeElement)) virtual.scrollToIndex(at, { align: "auto" });
+  }, [cursor, rows, virtual]);
+  const named = new Map(shots.map((s) => [s.id, s]));
+  const columns = { gridTemplateColumns: `${NAMES}px repeat(${Math.max(most, 4)}, minmax(${LEAST}px, 1fr))`, columnGap: GAP };
+  return (
+    <div ref={box} data-cells className="pane min-h-0 flex-1 overflow-auto px-4" onScroll={(e) => sheet.put({ scroll: e.currentTarget.scrollTop })}>
+      <div role="grid" aria-label="Sheet" aria-rowcount={rows.length} className="min-w-fit">
+        {heads.length > 0 && (
+          <div role="row" className="sticky top-0 z-10 grid min-w-fit bg-ground py-2" style={columns}>
+            <span role="columnheader">
+              <span className="sr-only">Shot</span>
+            </span>
+            {heads.map((h) => (
+              <span key={h.id} role="columnheader" className="min-w-0">
+                {h.title}
+              </span>
+            ))}
+          </div>
+        )}
+        <div role="rowgroup" className="relative" style={{ height: virtual.getTotalSize() }}>
+          {virtual.getVirtualItems().map((item) => {
+            const row = rows[item.index]!;
+            const shot = named.get(row.shot)!;
+            return (
+              <div key={item.key} role="row" aria-rowindex={item.index + 1} className="absolute inset-x-0 grid" style={{ ...columns, transform: `translateY(${item.start}px)`, height: item.size }}>
+                <div role="rowheader" className="self-start pt-6">
+                  <p className="truncate font-semibold" title={shot.name}>{shot.name}</p>
+                  <p className="text-[12px] text-quiet">{aside(shot)}</p>
+                </div>
+                {row.columns.map((column) => {
+                  const cell = { shot: row.shot, column };
+                  return (
+                    <div key={column} role="gridcell" className="min-w-0">
+                      <Cell cell={cell} name={`${shot.name}, ${titles(column, row.shot)}`} rows={rows} stamp={stamp(cell)} onOpen={onOpen} onPick={onPick} />
+                      {!heads.length && <p className="truncate text-[12px] font-semibold">{titles(column, row.shot)}</p>}
+                    </div>
+                  );
+                })}
+              </div>
+            );
+          })}
+        </div>
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,113 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link, useParams } from "react-router";
+
+import { ask, client } from "../../api/client";
+import { useCatalogue } from "../../api/queries";
+import type { Pass, ShotRow } from "../../api/types";
+import { newId } from "../../engine/ids";
+import { INK_PAIRS, variable, variantsOf, type Variant } from "../../engine/sheet/variants";
+import { Button } from "../../ui/basics";
+import { Choice } from "../../ui/choice";
+import { useSay } from "../../ui/notices";
+import { Picture } from "./Cell";
+import { useSheetRoom, useSheetState } from "./context";
+
+const PAIRS = INK_PAIRS.map(([name, dark, light]) => ({ name, colours: [dark, light] }));
+const COUNTS = [5, 9, 15];
+const SETS = new Set(["inks", "palettes"]); // finished sets, which say more than one number
+
+/** One shot's look in many variants: a click makes one the look, or a take. */
+export function Variants({ shots }: { shots: ShotRow[] }) {
+  const { projectId } = useParams();
+  const { sheet } = useSheetRoom();
+  const say = useSay();
+  const chosen = useSheetState((s) => s.variants);
+  const { data: catalogue } = useCatalogue();
+  const { data: palettes } = useQuery({ queryKey: ["palettes"], queryFn: () => ask(client.GET("/api/palettes")) });
+  const shot = shots.find((s) => s.id === chosen.shot) ?? shots[0];
+  const { data: view, refetch } = useQuery({
+    queryKey: ["shot", shot?.id, shot?.head, "variants"],
+    enabled: !!shot,
+    queryFn: () => ask(client.GET("/api/shots/{shot_id}", { params: { path: { shot_id: shot!.id } } })),
+  });
+  const passes = (view?.document.look.passes ?? []) as Pass[];
+  const treatmentOf = (p: Pass | undefined) => catalogue?.treatments.find((t) => t.id === p?.treatment);
+  const variableIn = (p: Pass | undefined) => variable(treatmentOf(p), PAIRS.length + (palettes?.length ?? 0));
+  const pass = passes.find((p) => p.id === chosen.pass) ?? passes.find((p) => SETS.has(variableIn(p)[0]?.of ?? "")) ?? passes.find((p) => variableIn(p).length);
+  const offered = variableIn(pass);
+  const of = offered.some((o) => o.of === chosen.of) ? chosen.of : (offered[0]?.of ?? null);
+  const variants = pass && view ? variantsOf(pass, treatmentOf(pass), { of, count: chosen.count }, [...PAIRS, ...(palettes ?? [])]) : [];
+  const counted = treatmentOf(pass)?.params.find((p) => p.key === of)?.kind === "number";
+  const put = (change: Partial<typeof chosen>) => sheet.put({ variants: { ...chosen, ...change } });
+  const fail = (error: Error) => say(error.message, { bad: true });
+  const make = (v: Variant) => {
+    const path = { params: { path: { shot_id: shot!.id } } };
+    const edit = { base: view!.revision, id: newId(), author: "" };
+    const commands = v.sets.map(([target, value]) => ({ do: "set" as const, target, value }));
+    const made = v.palette
+      ? ask(client.POST("/api/shots/{shot_id}/palette", { ...path, body: { ...edit, of: pass!.id, colours: v.palette, name: v.name } }))
+      : ask(client.POST("/api/shots/{shot_id}/edits", { ...path, body: { ...edit, commands, words: `Variant: ${v.name}` } }));
+    made.then((done) => {
+      void refetch();
+      say(`“${v.name}” is the look of “${shot!.name}”.`, {
+        action: { name: "Undo", run: () => void ask(client.POST("/api/shots/{shot_id}/undo", { params: { path: { shot_id: shot!.id } }, body: { base: done.made } })).then(() => void refetch(), fail) },
+      });
+    }, fail);
+  };
+  const keep = (v: Variant) =>
+    void ask(client.POST("/api/shots/{shot_id}/keep", { params: { path: { shot_id: shot!.id } }, body: { name: v.name, column: null, sets: v.sets, of: v.palette ? pass!.id : null, colours: v.palette ?? [] } })).then(() => say(`“${v.name}” is kept as a take of “${shot!.name}”.`), fail);
+  if (!shot) return null;
+  return (
+    <>
+      <div className="flex shrink-0 flex-wrap items-center gap-3 border-b border-line px-4 py-2">
+        <Pick label="Shot" value={shot.id} onChange={(id) => put({ shot: id, pass: null, of: null })} options={shots.map((s) => [s.id, s.name])} />
+        {passes.length > 0 && <Pick label="Pass" value={pass?.id ?? ""} onChange={(id) => put({ pass: id, of: null })} options={passes.map((p) => [p.id, p.name ?? p.treatment])} />}
+        {offered.length > 0 && <Pick label="What is varied" value={of ?? ""} onChange={(next) => put({ of: next })} options={offered.map((o) => [o.of, o.name])} />}
+        {counted && <Pick label="How many" value={String(chosen.count)} onChange={(n) => put({ count: Number(n) })} options={COUNTS.map((n) => [String(n), String(n)])} />}
+      </div>
+      {!variants.length && view && (
+        <p className="p-8 text-quiet">
+          {passes.length ? "Nothing of this pass can be varied: choose another." : "This shot has no passes yet: "}
+          {!passes.length && (
+            <Link className="underline" to={`/projects/${projectId}/shots/${shot.id}?from=sheet`}>
+              give it a look on the Bench
+            </Link>
+          )}
+        </p>
+      )}
+      <ul aria-label="Variants" className="pane grid min-h-0 flex-1 auto-rows-min grid-cols-[repeat(auto-fill,minmax(260px,1fr))] gap-3 overflow-auto p-4">
+        {variants.map((v) => (
+          <li key={v.name}>
+            <div className="flex aspect-video border-2 border-line bg-black">
+              <Picture url={`/api/shots/${shot.id}/variants/stands.jpg?width=320${v.palette ? `&of=${pass!.id}&colours=${v.palette.map((c) => c.slice(1)).join("-")}` : `&sets=${encodeURIComponent(JSON.stringify(v.sets))}`}&v=${view!.revision}`} />
+            </div>
+            <div className="mt-1 flex items-center gap-1.5">
+              <span className="min-w-0 flex-1 truncate font-semibold">{v.name}</span>
+              <Button aria-label={`Make ${v.name} the look`} onClick={() => make(v)}>
+                The look
+              </Button>
+              <Button aria-label={`Keep ${v.name} as a take`} onClick={() => keep(v)}>
+                A take
+              </Button>
+            </div>
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}
+
+function Pick({ label, value, options, onChange }: { label: string; value: string; options: [string, string][]; onChange: (value: string) => void }) {
+  return (
+    <label className="flex items-center gap-2">
+      <span className="text-quiet">{label}</span>
+      <Choice aria-label={label} value={value} onChange={(e) => onChange(e.currentTarget.value)}>
+        {options.map(([id, name]) => (
+          <option key={id} value={id}>
+            {name}
+          </option>
+        ))}
+      </Choice>
+    </label>
+  );
+}

@@ -1,0 +1,26 @@
+/** What the cells of the sheet are asked for, and what is told of them. */
+import { useQuery } from "@tanstack/react-query";
+
+import { ask, client } from "../../api/client";
+import type { CellRef, SheetState, Which } from "../../engine/sheet/sheet";
+import { useSheetState } from "./context";
+
+type How = Pick<SheetState, "shapes" | "sure">;
+
+/** The address of a cell's picture. stamp: what it depends on beyond its names, so that it is asked for again. */
+export function pictureOf({ shot, column }: CellRef, which: Which, width: number, { shapes, sure }: How, stamp: string): string {
+  return `/api/shots/${shot}/cells/${encodeURIComponent(column)}/${which}.jpg?width=${width}${shapes ? "&shapes=true" : ""}${sure ? "&sure=true" : ""}&v=${encodeURIComponent(stamp)}`;
+}
+
+/** What is to be said of a cell, once its picture is there. */
+export function useCell(cell: CellRef, stamp: string, enabled: boolean) {
+  const shapes = useSheetState((s) => s.shapes);
+  const sure = useSheetState((s) => s.sure);
+  const { data } = useQuery({
+    queryKey: ["cell", cell.shot, cell.column, shapes, sure, stamp],
+    enabled: enabled && cell.column !== "own",
+    staleTime: Infinity,
+    queryFn: ({ signal }) => ask(client.GET("/api/shots/{shot_id}/cells/{column}", { params: { path: { shot_id: cell.shot, column: cell.column }, query: { shapes, sure } }, signal })),
+  });
+  return data;
+}

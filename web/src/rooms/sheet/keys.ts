@@ -1,0 +1,36 @@
+/** The keys of the sheet. */
+import { useEffect } from "react";
+
+import type { CellRef, Rows } from "../../engine/sheet/sheet";
+import { useSay } from "../../ui/notices";
+import { useSheetRoom } from "./context";
+
+const MOVES: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+const typing = (at: EventTarget | null) => at instanceof HTMLElement && (at.isContentEditable || at instanceof HTMLTextAreaElement || at instanceof HTMLSelectElement || (at instanceof HTMLInputElement && at.type !== "checkbox"));
+const busy = () => document.querySelector("[role=dialog], [role=menu], [role=listbox]") !== null;
+
+export function useSheetKeys(rows: Rows, onOpen: (cell: CellRef) => void) {
+  const { sheet } = useSheetRoom();
+  const say = useSay();
+  useEffect(() => {
+    const down = (e: KeyboardEvent) => {
+      if (typing(e.target) || busy() || e.ctrlKey || e.metaKey || e.altKey) return;
+      const inGrid = e.target instanceof HTMLElement && (e.target === document.body || e.target.closest("[data-cells]") !== null);
+      const { cursor } = sheet.now;
+      if (MOVES[e.key] && !(e.target instanceof HTMLElement && e.target.closest("[role=radio], [role=slider], input"))) {
+        const to = sheet.go(rows, ...MOVES[e.key]!);
+        if (e.shiftKey && to) sheet.choose(to, rows, "upto");
+        if (to) requestAnimationFrame(() => document.querySelector<HTMLElement>(`[data-cell="${CSS.escape(`${to.shot} ${to.column}`)}"]`)?.focus());
+      } else if (e.key === " " && cursor && inGrid) sheet.choose(cursor, rows, "more");
+      else if (e.key === "Enter" && cursor && inGrid) onOpen(cursor);
+      else if (e.key.toLowerCase() === "c") {
+        const why = sheet.startComparing();
+        if (why) say(why);
+      } else if (e.key === "Escape") sheet.put({ chosen: [] });
+      else return;
+      e.preventDefault();
+    };
+    window.addEventListener("keydown", down);
+    return () => window.removeEventListener("keydown", down);
+  }, [sheet, rows, onOpen, say]);
+}
