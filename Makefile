@@ -4,7 +4,7 @@ PORT ?= 8610
 DATA ?=
 STAMPS := .stamps
 
-.PHONY: demo test bench bench-against bench-keys screenshots check footage build install types clean
+.PHONY: demo test bench bench-against bench-keys bench-carry screenshots check footage build install types clean
 
 demo: build
 	.venv/bin/wenditas demo --port $(PORT) $(if $(DATA),--data $(DATA))
@@ -61,6 +61,11 @@ bench: build $(STAMPS)/tools
 bench-keys: build $(STAMPS)/tools
 	.venv/bin/pip install -q skia-python
 	$(PY) -m bench.keys
+
+# Keys carried over to other light, against the true mattes.
+bench-carry: build $(STAMPS)/tools
+	.venv/bin/pip install -q skia-python
+	$(PY) -m bench.carry
 
 # This commit's speed against another's, in turn: make bench-against BASE=HEAD~1
 bench-against: build $(STAMPS)/tools

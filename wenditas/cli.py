@@ -23,6 +23,8 @@ from wenditas.api.services import Services
 from wenditas.core.errors import WenditasError
 from wenditas.core.files import NO_FILES, Files
 from wenditas.core.film import Shot
+from wenditas.core.look.as_lut import SIZES, as_lut
+from wenditas.formats.cube import write_cube
 from wenditas.formats.look_json import Carried, read_files, read_look
 from wenditas.media.encode import Quality
 from wenditas.media.noise import measured
@@ -173,6 +175,35 @@ def _apply(look, files: Files, source: Path, target: Path, first: int, last: int
         start = float(int(index.times[0]) * index.time_base) + first / float(facts.frame_rate)
         heard = Sound(source, start) if sound and facts.sound is not None else None
         export_video(node, (first, end), target, options, sources, files, heard, lambda done, total: bar.update(task, completed=done))
+
+
+@app.command()
+def lut(
+    look: Annotated[Path, typer.Argument(help="A look saved from the Bench (JSON).", exists=True, dir_okay=False)],
+    target: Annotated[Path, typer.Argument(metavar="OUTPUT", help="The .cube file to write.")],
+    size: Annotated[int, typer.Option(help="Samples along an edge: 17, 33 or 65.")] = 33,
+    frame: Annotated[int, typer.Option(help="The frame whose values are taken where they are animated.", min=0)] = 0,
+    force: Annotated[bool, typer.Option("--force", help="Replace OUTPUT where it exists.")] = False,
+) -> None:
+    """Write what of a look does the same to a colour wherever it stands as a LUT; what is left out is told."""
+    try:
+        if size not in SIZES:
+            raise ValueError(f"--size is {', '.join(map(str, SIZES))}, not {size}.")
+        if target.exists() and not force:
+            raise ValueError(f"{target} exists already; give --force to replace it.")
+        text = look.read_bytes()
+        name, parsed = read_look(text)
+        made, left_out = as_lut(parsed, frame, 24, size, name, _provided(read_files(text)))
+        target.write_text(write_cube(made), encoding="utf-8")
+    except (WenditasError, ValueError, OSError) as error:
+        errors.print(f"[bold]Stopped.[/bold] {error}", highlight=False)
+        raise typer.Exit(1) from error
+    for item in left_out:
+        console.print(f"Left out: {escape(item.name)}: {escape(item.why)}.", highlight=False)
+    console.print(
+        f"{target} holds {len(parsed.passes) - sum(1 for p in parsed.passes if p.name in {i.name for i in left_out})} of {len(parsed.passes)} passes.",
+        highlight=False,
+    )
 
 
 @app.command()

@@ -12,7 +12,7 @@ from pathlib import Path
 from playwright.sync_api import Page, sync_playwright
 
 HERE = Path(__file__).parent
-LOOKS = (("The kiln", "bench-heat-camera", "RGB parade"),)
+LOOKS = (("The kiln", "bench-keyframes", "RGB parade"),)
 ARGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run"]
 
 
@@ -151,7 +151,7 @@ def dialogs_and_exports(page: Page) -> None:
 
 
 def takes(page: Page) -> None:
-    """Takes as pictures, two of them side by side, and a scope that floats; then the picture with the window to itself."""
+    """Takes as pictures, two of them side by side."""
     for look in range(3):
         if look:
             add(page, ("Posterize", "Tint")[look - 1])
@@ -165,13 +165,6 @@ def takes(page: Page) -> None:
     save(page, "bench-takes")
     page.keyboard.press("Escape")
     page.keyboard.press("d")
-    page.get_by_role("button", name="Let the scope float, larger").click()
-    page.keyboard.press("f")
-    page.wait_for_timeout(4500)  # until the notice has gone
-    settle(page)
-    save(page, "bench-window")
-    page.keyboard.press("f")
-    page.get_by_role("button", name="Put the scope back in the panel").click()
     for _ in range(2):
         page.keyboard.press("Control+z")
         settle(page)
@@ -186,11 +179,8 @@ def looks(page: Page) -> None:
         page.get_by_role("region", name="Scope").get_by_role("button").first.click()
         page.get_by_role("menuitem", name=kind).click()
         settle(page)
-        over_picture(page, 0.5, 0.62)
+        animate(page)
         save(page, name)
-        if name == "bench-heat-camera":
-            animate(page)
-            save(page, "bench-keyframes")
     page.evaluate("() => localStorage.setItem('wenditas-theme', 'bright')")
     page.reload()
     settle(page)
@@ -214,10 +204,34 @@ def reel(page: Page) -> None:
     settle(page)
     page.wait_for_timeout(3000)
     save(page, "reel-reveal")
+    page.keyboard.press("o")
+    settle(page)
+    page.wait_for_timeout(4000)  # until the curve is there
+    save(page, "bench-reveal")
+    page.get_by_role("link", name="back to the reel").click()
+    settle(page)
+    page.get_by_role("button", name="Span Red flash").click(position={"x": 8, "y": 14})
+    page.keyboard.press("o")
+    settle(page)
+    type_number(page, "Frame", 7)
+    page.wait_for_timeout(3000)
+    save(page, "bench-span")
+
+
+def sheet(page: Page) -> None:
+    """Shots under looks, two of them chosen."""
+    page.get_by_role("link", name="Sheet", exact=True).click()
+    page.get_by_role("button", name="+ the look of a shot").click()
+    page.get_by_role("menuitem", name="Umbrella in the rain").click()
+    page.wait_for_timeout(9000)  # until all pictures and what is told of them have come
+    for name in ("Tram up the hill", "Umbrella in the rain"):
+        page.get_by_role("button", name=f"{name}, Two-ink print").click(modifiers=["ControlOrMeta"])
+    page.wait_for_timeout(500)
+    save(page, "sheet")
 
 
 def composed(page: Page) -> None:
-    """A bundle, a shot laid in with its handles, palettes in variants; the demo's looks are as they were afterwards."""
+    """A bundle, a shot laid in with its handles; the demo's looks are as they were afterwards."""
     stages = page.get_by_role("list", name="Stages")
     stages.get_by_role("button", name="Do something with").nth(1).click()
     page.get_by_role("menuitem", name="Bundle with the one before").click()
@@ -232,14 +246,7 @@ def composed(page: Page) -> None:
     for label, value in (("Size in %", 42), ("Centre across in %", 74), ("Centre down in %", 28), ("Turn in °", -4)):
         type_number(page, label, value)
     save(page, "bench-laid-in")
-    add(page, "Gradient map")
-    page.get_by_role("button", name="Colours from").click()
-    page.get_by_role("radio", name="A shot").click()
-    page.get_by_label("Shot", exact=True).select_option(label="Six awnings")
-    page.wait_for_timeout(4000)
-    save(page, "bench-palettes")
-    page.keyboard.press("Escape")
-    for _ in range(9):
+    for _ in range(8):
         page.keyboard.press("Control+z")
         settle(page)
 
@@ -257,6 +264,7 @@ def take(page: Page, url: str) -> None:
     takes(page)
     looks(page)
     reel(page)
+    sheet(page)
 
 
 def main() -> None:

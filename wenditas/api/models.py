@@ -355,6 +355,21 @@ class ShelfChange(Asked):
     tags: list[Tag] | None = Field(None, max_length=20)
 
 
+class LeftOutView(BaseModel):
+    """What is not in a LUT, and why."""
+
+    name: str
+    why: str
+
+
+class LutView(BaseModel):
+    """What a look loses as a LUT: what is left out, and how far the picture then is from the look's own (CIEDE2000)."""
+
+    left_out: list[LeftOutView]
+    mean: float
+    largest: float
+
+
 class ShelfFileRequest(Asked):
     """The text of a file that holds a shelf."""
 

@@ -1834,6 +1834,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/lut/{revision}/{frame}.cube": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Lut File
+         * @description What of a look is pointwise, as a .cube file.
+         */
+        get: operations["lut_file_api_shots__shot_id__lut__revision___frame__cube_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/lut/{revision}/{frame}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Lut Loss
+         * @description What a look loses as a LUT, measured on a frame.
+         */
+        get: operations["lut_loss_api_shots__shot_id__lut__revision___frame__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/frames/{revision}/{frame}.png": {
         parameters: {
             query?: never;
@@ -2936,6 +2976,16 @@ export interface components {
             shots: string[];
         };
         /**
+         * LeftOutView
+         * @description What is not in a LUT, and why.
+         */
+        LeftOutView: {
+            /** Name */
+            name: string;
+            /** Why */
+            why: string;
+        };
+        /**
          * LightnessKey
          * @description The parameters of a key by lightness, in percent of Oklab lightness.
          */
@@ -3034,6 +3084,18 @@ export interface components {
             author: string;
             /** Text */
             text: string;
+        };
+        /**
+         * LutView
+         * @description What a look loses as a LUT: what is left out, and how far the picture then is from the look's own (CIEDE2000).
+         */
+        LutView: {
+            /** Left Out */
+            left_out: components["schemas"]["LeftOutView"][];
+            /** Mean */
+            mean: number;
+            /** Largest */
+            largest: number;
         };
         /**
          * MainColourView
@@ -7636,6 +7698,74 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    lut_file_api_shots__shot_id__lut__revision___frame__cube_get: {
+        parameters: {
+            query?: {
+                size?: number;
+            };
+            header?: never;
+            path: {
+                shot_id: string;
+                revision: number;
+                frame: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    lut_loss_api_shots__shot_id__lut__revision___frame__get: {
+        parameters: {
+            query?: {
+                size?: number;
+            };
+            header?: never;
+            path: {
+                shot_id: string;
+                revision: number;
+                frame: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LutView"];
+                };
             };
             /** @description Validation Error */
             422: {

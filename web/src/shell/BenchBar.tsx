@@ -7,6 +7,7 @@ import type { ShotRow } from "../api/types";
 import { useProject } from "../api/queries";
 import { ExportDialog } from "../rooms/bench/ExportDialog";
 import { History } from "../rooms/bench/History";
+import { LutDialog } from "../rooms/bench/LutDialog";
 import { Button } from "../ui/basics";
 import { FileInput } from "../ui/fileinput";
 import { Menu } from "../ui/menu";
@@ -96,6 +97,7 @@ export function BenchActions() {
   const engine = useEngine();
   const view = useView();
   const [exporting, setExporting] = useState(false);
+  const [lut, setLut] = useState(false);
   const file = useRef<HTMLInputElement>(null);
   return (
     <>
@@ -115,6 +117,7 @@ export function BenchActions() {
           { name: "Save on the shelf…", disabled: !view.document.look.passes?.length, onSelect: () => askName("Save this look on the shelf", view.shot.name, (name) => void saveOnShelf(engine, name, "", null)) },
           "line",
           { name: "Download this look", aside: "JSON", onSelect: () => window.open(`/api/shots/${view.shot.id}/look.json`, "_self") },
+          { name: "Save as a LUT…", aside: ".cube", disabled: !view.document.look.passes?.length, onSelect: () => (engine.around.settle(), setLut(true)) },
           { name: "Load a look…", aside: "JSON", onSelect: () => file.current?.click() },
         ]}
       />
@@ -125,6 +128,7 @@ export function BenchActions() {
         </Button>
       )}
       <ExportDialog open={exporting} onClose={() => setExporting(false)} />
+      <LutDialog open={lut} onClose={() => setLut(false)} />
     </>
   );
 }

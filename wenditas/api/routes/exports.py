@@ -7,16 +7,21 @@ from fastapi import APIRouter
 from fastapi.responses import FileResponse, Response
 
 from wenditas.api.jobs import job_for
-from wenditas.api.models import EstimateView, ExportRequest, ExportView
+from wenditas.api.models import EstimateView, ExportRequest, ExportView, LeftOutView, LutView
 from wenditas.api.services import Services, Shared
 from wenditas.api.views import export_view, suffix_of
-from wenditas.core.errors import Conflict, NotFound
+from wenditas.core.errors import BadRequest, Conflict, NotFound
+from wenditas.core.look.as_lut import SIZES, LeftOut, as_lut, loss
+from wenditas.core.tone.lut import Lut
+from wenditas.formats.cube import write_cube
 from wenditas.media.stills import encode_png
+from wenditas.project.benched import Benched
 from wenditas.render.estimate import estimate
 from wenditas.render.request import Request
 from wenditas.store import exports, shots
 
 router = APIRouter(tags=["exports"])
+LUT_WIDTH = 960  # of the picture that a LUT is measured on
 MEDIA_TYPES = {".mp4": "video/mp4", ".mov": "video/quicktime", ".zip": "application/zip"}
 
 
@@ -105,6 +110,30 @@ def file(services: Shared, export_id: str) -> FileResponse:
     if row.state != "done" or not path.exists():
         raise NotFound("This export has no file.")
     return FileResponse(path, media_type=MEDIA_TYPES[path.suffix], filename=f"{row.name}{path.suffix}")
+
+
+def _lut(services: Services, shot_id: str, revision: int, frame: int, size: int) -> tuple[Benched, Lut, list[LeftOut]]:
+    if size not in SIZES:
+        raise BadRequest(f"A LUT has {', '.join(map(str, SIZES))} samples along an edge, not {size}.")
+    benched = services.bench.open(shot_id, revision)
+    return benched, *as_lut(benched.look, frame, float(benched.under.rate), size, benched.name, services.files.loaded)
+
+
+@router.get("/api/shots/{shot_id}/lut/{revision}/{frame}.cube", response_class=Response)
+def lut_file(services: Shared, shot_id: str, revision: int, frame: int, size: int = 33) -> Response:
+    """What of a look is pointwise, as a .cube file."""
+    benched, lut, _ = _lut(services, shot_id, revision, frame, size)
+    disposition = f"attachment; filename*=UTF-8''{quote(f'{benched.name} {size}', safe='')}.cube"
+    return Response(write_cube(lut), media_type="text/plain", headers={"content-disposition": disposition})
+
+
+@router.get("/api/shots/{shot_id}/lut/{revision}/{frame}")
+def lut_loss(services: Shared, shot_id: str, revision: int, frame: int, size: int = 33) -> LutView:
+    """What a look loses as a LUT, measured on a frame."""
+    benched, lut, left_out = _lut(services, shot_id, revision, frame, size)
+    request = Request(node=benched.worn(benched.look), frame=frame, width=LUT_WIDTH)
+    found = loss(lut, services.pictures.picture(request.but(view="source")), services.pictures.picture(request))
+    return LutView(left_out=[LeftOutView(name=x.name, why=x.why) for x in left_out], mean=round(found.mean, 3), largest=round(found.largest, 2))
 
 
 @router.get("/api/shots/{shot_id}/frames/{revision}/{frame}.png", response_class=Response)
