@@ -187,3 +187,39 @@ def test_a_reel_of_several_rates_is_exported_as_the_rule_says(client: TestClient
         heard = np.flatnonzero(level[round(float(begin) * 100) + 2 :])[0] / 100 + float(begin) + 0.02
         assert abs(heard - onset) <= 1 / 25, (source, heard, onset)
         begin += Fraction(round(36 * 25 / source), 25)
+
+
+def test_a_cut_list_goes_out_and_comes_in_again(client: TestClient, project: str, clip: Path, tmp_path: Path) -> None:
+    """The same items and dissolves; what cannot be carried is told; files that are missing are named; one step to undo."""
+    shot = shot_of(client, project, clip)
+    other = shot_of(client, project, make_clip(tmp_path / "Ünïcode.mp4", width=64, height=48, count=50, rate=Fraction(25)))
+    look = {"passes": [{"id": "p", "name": "p", "treatment": "monochrome"}]}
+    span = {"id": "s", "name": "Grey", "start": {"item": "i", "frame": 0}, "end": {"item": "j", "frame": 9}, "look": look}
+    view = edited(
+        client,
+        reel_of(client, project),
+        add("i", shot, 2, 17),
+        add("j", other, 10, 34),
+        add("k", shot, 0, 11),
+        {"do": "add", "target": "joins", "value": {"id": "x", "after": "i", "frames": 6}},
+        {"do": "add", "target": "spans", "value": span},
+    )
+    url = f"/api/reels/{view['reel_id']}"
+    told = client.get(f"{url}/cut").json()
+    assert any("spans" in t for t in told) and any("25 frames a second" in t for t in told)
+    for kind, at in (("otio", "centred"), ("edl", "after")):
+        text = client.get(f"{url}/cut.{kind}").text
+        taken = client.post(f"{url}/cut", json={"text": text, "name": kind}).json()
+        document = taken["view"]["document"]
+        assert [i["shot"] for i in document["items"]] == [shot, other, shot] and taken["count"] == 3 and taken["view"]["undo"] == f"Cut list {kind}"
+        assert (document["joins"][0]["frames"], document["joins"][0]["at"]) == (6, at) and document["spans"] == []
+        assert taken["view"]["length"] == view["length"]
+        if kind == "otio":
+            assert [(i["first"], i["last"]) for i in document["items"]] == [(2, 17), (10, 34), (0, 11)]
+        back = client.post(f"{url}/undo", json={"base": taken["view"]["revision"]}).json()
+        assert back["document"] == view["document"]
+    strange = client.get(f"{url}/cut.edl").text.replace("clip.mp4", "elsewhere.mp4")
+    some = client.post(f"{url}/cut", json={"text": strange}).json()
+    assert some["count"] == 1 and any("“elsewhere.mp4” is not in this project" in t for t in some["told"])
+    assert "bring their files in" in client.post(f"{url}/cut", json={"text": strange.replace("Ünïcode", "no")}).json()["message"]
+    assert client.post(f"{url}/cut", json={"text": "nothing"}).status_code == 422

@@ -9,8 +9,9 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.api.conftest import wait_for
-from tests.browser.conftest import Server
+from tests.browser.conftest import BenchPage, Server
 from tests.browser.test_accessibility import faults
+from wenditas.formats.cube import read_cube
 
 
 class SheetPage:
@@ -150,3 +151,35 @@ def test_the_rules_of_axe(sheet: SheetPage) -> None:
     sheet.page.get_by_role("radio", name="variants").click()
     expect(sheet.page.get_by_role("list", name="Variants")).to_be_visible()
     assert faults(sheet.page) == []
+
+
+def test_a_look_is_saved_as_a_lut_and_the_shelf_as_a_file(bench: BenchPage, tmp_path: Path) -> None:
+    """What is left out of the LUT is listed; a shelf that is brought in again holds only twins."""
+    page = bench.page
+    page.get_by_role("button", name="Look ▾").click()
+    page.get_by_role("menuitem", name="Save as a LUT…").click()
+    dialog = page.get_by_role("dialog", name="Save as a LUT")
+    expect(dialog.get_by_text("CIEDE2000")).to_be_visible(timeout=30_000)
+    expect(dialog.get_by_role("list", name="Left out").get_by_role("listitem").first).to_contain_text("selection")
+    with page.expect_download() as download:
+        dialog.get_by_role("link", name="Save .cube").click()
+    download.value.save_as(tmp_path / "look.cube")
+    assert read_cube((tmp_path / "look.cube").read_text()).size == 33
+    page.get_by_role("button", name="Look ▾").click()
+    page.get_by_role("menuitem", name="Save on the shelf…").click()
+    page.get_by_role("dialog").get_by_role("textbox").fill("Autumn red")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("“Autumn red” is on the shelf.")).to_be_visible()
+    page.keyboard.press("m")
+    page.get_by_role("button", name="Do something with Autumn red").click()
+    page.get_by_role("menuitem", name="Tags…").click()
+    page.get_by_role("dialog").last.get_by_role("textbox").last.fill("tram, red")
+    page.keyboard.press("Enter")
+    page.get_by_label("Search the shelf").fill("tram")
+    expect(page.get_by_text("#tram #red")).to_be_visible()
+    page.get_by_role("button", name="File ▾").click()
+    with page.expect_download() as download:
+        page.get_by_role("menuitem", name="Save the shelf to a file").click()
+    download.value.save_as(tmp_path / "shelf.json")
+    page.get_by_label("Shelf file").set_input_files(str(tmp_path / "shelf.json"))
+    expect(page.get_by_text("0 items are new on the shelf; 1 was here already.")).to_be_visible()

@@ -134,6 +134,22 @@ class ReelEdited(ReelView):
     made: int
 
 
+class CutRequest(Asked):
+    """The text of a cut list; rate: frames a second where the list does not say, the reel's own where None."""
+
+    text: str
+    name: str = Field("Cut", min_length=1, max_length=80)
+    rate: str | None = Field(None, pattern=r"^[1-9][0-9]{0,5}(/[1-9][0-9]{0,5})?$")
+
+
+class CutTaken(BaseModel):
+    """The reel with a cut list in it, how many of its clips were found, and what could not be carried."""
+
+    view: ReelView
+    count: int
+    told: list[str]
+
+
 class Based(Asked):
     """An edit of a shot: the revision it was made on; its own id, by which it is stored once however often it comes; the page it comes from."""
 

@@ -806,6 +806,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reels/{reel_id}/cut": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Told Of Cut
+         * @description What a cut list of the reel would leave out.
+         */
+        get: operations["told_of_cut_api_reels__reel_id__cut_get"];
+        put?: never;
+        /**
+         * Take Cut
+         * @description Put a cut list in place of the reel's items, joins and spans: one step to undo.
+         */
+        post: operations["take_cut_api_reels__reel_id__cut_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reels/{reel_id}/cut.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Cut File
+         * @description The reel as a cut list: OpenTimelineIO, or a CMX 3600 edit decision list.
+         */
+        get: operations["cut_file_api_reels__reel_id__cut__kind__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reels/{reel_id}/sound/{revision}.webm": {
         parameters: {
             query?: never;
@@ -2302,6 +2346,32 @@ export interface components {
             params: {
                 [key: string]: number;
             };
+        };
+        /**
+         * CutRequest
+         * @description The text of a cut list; rate: frames a second where the list does not say, the reel's own where None.
+         */
+        CutRequest: {
+            /** Text */
+            text: string;
+            /**
+             * Name
+             * @default Cut
+             */
+            name: string;
+            /** Rate */
+            rate?: string | null;
+        };
+        /**
+         * CutTaken
+         * @description The reel with a cut list in it, how many of its clips were found, and what could not be carried.
+         */
+        CutTaken: {
+            view: components["schemas"]["ReelView"];
+            /** Count */
+            count: number;
+            /** Told */
+            told: string[];
         };
         /**
          * DressAnswer
@@ -5859,6 +5929,102 @@ export interface operations {
                 revision: number;
                 frame: number;
                 kind: "png" | "jpg";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    told_of_cut_api_reels__reel_id__cut_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    take_cut_api_reels__reel_id__cut_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CutRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutTaken"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    cut_file_api_reels__reel_id__cut__kind__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: string;
+                kind: "otio" | "edl";
             };
             cookie?: never;
         };

@@ -3,6 +3,7 @@ import { ask, client } from "../api/client";
 import type { Take } from "../api/types";
 import type { Engine } from "./engine";
 import { goTo } from "./pocket";
+import type { Around } from "./scene";
 
 const path = (engine: Engine) => ({ params: { path: { shot_id: engine.view.shot.id } } });
 
@@ -16,21 +17,27 @@ export function nextName(takes: { name: string }[]): string {
   return `Take ${n}`;
 }
 
+/** What can be saved as it stands: a shot, or the reel. */
+type Saved = { around: Around; document: { idle(): Promise<void> }; view: { revision: number } };
+
 /** Save the state in work as a take, with what is still being typed. It can be renamed afterwards. */
-export async function newTake(engine: Engine): Promise<void> {
-  engine.around.settle();
-  await engine.document.idle();
+export async function saveTake(of: Saved, read: () => Promise<Take[]>, save: (body: { revision: number; name: string }) => Promise<unknown>): Promise<void> {
+  of.around.settle();
+  await of.document.idle();
   try {
-    const takes = await takesOf(engine);
-    const same = takes.find((t) => t.revision === engine.view.revision);
-    if (same) return engine.around.say(`This state is “${same.name}” already.`);
+    const takes = await read();
+    const same = takes.find((t) => t.revision === of.view.revision);
+    if (same) return of.around.say(`This state is “${same.name}” already.`);
     const name = nextName(takes);
-    await ask(client.POST("/api/shots/{shot_id}/takes", { ...path(engine), body: { revision: engine.view.revision, name } }));
-    engine.around.say(`“${name}” is saved.`);
+    await save({ revision: of.view.revision, name });
+    of.around.say(`“${name}” is saved.`);
   } catch (error) {
-    engine.around.say(error instanceof Error ? error.message : "The take was not saved.", { bad: true });
+    of.around.say(error instanceof Error ? error.message : "The take was not saved.", { bad: true });
   }
 }
+
+export const newTake = (engine: Engine) =>
+  saveTake(engine, () => takesOf(engine), (body) => ask(client.POST("/api/shots/{shot_id}/takes", { ...path(engine), body })));
 
 /** The take before or after the one in work, in the order in which they were made; from a state that is none, the newest or the first. */
 export function beside(takes: Take[], revision: number, by: 1 | -1): Take | null {

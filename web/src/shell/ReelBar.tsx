@@ -1,6 +1,9 @@
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { useStore } from "zustand";
 
+import { ask, client } from "../api/client";
+import { FileInput } from "../ui/fileinput";
+import { Menu } from "../ui/menu";
 import { ReelContext } from "../rooms/reel/context";
 import type { ReelEngine } from "../engine/reel/reel";
 import { ReelExport } from "../rooms/reel/ReelExport";
@@ -24,11 +27,45 @@ export function ReelActions({ reel }: { reel: ReelEngine }) {
       <TimedContext value={reel}>
         <ReelHistory />
       </TimedContext>
+      <CutLists reel={reel} empty={empty} />
       <Button look="solid" disabled={empty} title={empty ? "The reel is empty: there is nothing to export yet" : undefined} onClick={() => (reel.around.settle(), setExporting(true))}>
         Export
       </Button>
       <ReelExport open={exporting} onClose={() => setExporting(false)} />
     </ReelContext>
+  );
+}
+
+/** The reel as a cut list for other programs, and theirs as the reel. */
+function CutLists({ reel, empty }: { reel: ReelEngine; empty: boolean }) {
+  const file = useRef<HTMLInputElement>(null);
+  const path = { params: { path: { reel_id: reel.view.reel_id } } };
+  const fail = (error: Error) => reel.around.say(error.message, { bad: true });
+  const save = (kind: "otio" | "edl") => {
+    window.open(`/api/reels/${reel.view.reel_id}/cut.${kind}`, "_self");
+    ask(client.GET("/api/reels/{reel_id}/cut", path)).then((told) => reel.around.say(`The cut is saved. ${told.join(" ")}`), fail);
+  };
+  const bring = async (chosen: File) => {
+    const text = await chosen.text();
+    await reel.document.idle();
+    ask(client.POST("/api/reels/{reel_id}/cut", { ...path, body: { text, name: chosen.name.slice(0, 80), rate: null } })).then(({ count, told }) => {
+      reel.document.refresh();
+      reel.around.say([`${count === 1 ? "One clip is" : `${count} clips are`} in the reel.`, ...told].join(" "), { action: { name: "Undo", run: () => void reel.step("undo") } });
+    }, fail);
+  };
+  return (
+    <>
+      <Menu
+        trigger={<Button title="Cut lists, for other programs">File ▾</Button>}
+        items={[
+          { name: "Save the cut", aside: "OpenTimelineIO", disabled: empty, onSelect: () => save("otio") },
+          { name: "Save the cut", aside: "EDL", disabled: empty, onSelect: () => save("edl") },
+          "line",
+          { name: "Bring a cut list in…", aside: "OTIO, EDL", onSelect: () => file.current?.click() },
+        ]}
+      />
+      <FileInput ref={file} label="Cut list" accept=".otio,.edl,.txt,.json" onFile={(chosen) => void bring(chosen)} />
+    </>
   );
 }
 

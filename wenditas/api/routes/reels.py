@@ -1,26 +1,33 @@
 """The reel of a project: document, edits, undo, pictures, sound."""
 
 import hashlib
+from fractions import Fraction
 from pathlib import Path as File
 from typing import Annotated, Literal
+from urllib.parse import quote
 
 from fastapi import APIRouter, Path, Query
 from fastapi.responses import FileResponse, Response
 
 from wenditas.api.answers import IfNoneMatch, by_content
 from wenditas.api.jobs import mix_of
-from wenditas.api.models import EditRequest, GoRequest, HeadRequest, ReelEdited, ReelView, TakeRequest
+from wenditas.api.models import CutRequest, CutTaken, EditRequest, GoRequest, HeadRequest, ReelEdited, ReelView, TakeRequest
 from wenditas.api.services import Services, Shared
 from wenditas.api.subjects import request_of
 from wenditas.api.views import reel_view
 from wenditas.core.errors import NotFound, Overtaken
+from wenditas.formats.cut import Cut
+from wenditas.formats.edl import read_edl, write_edl
+from wenditas.formats.otio import read_otio, write_otio
 from wenditas.media.mix import mixed
 from wenditas.media.sound import PLAY_RATE, write_playable
+from wenditas.project.cutting import cut_of, taken
 from wenditas.project.documents import Edit
 from wenditas.project.reels import Without
 from wenditas.render.request import FULL
-from wenditas.store import history
+from wenditas.store import history, projects, reels
 from wenditas.store import takes as take_store
+from wenditas.store.database import new_id
 from wenditas.store.history import EditRow
 from wenditas.store.takes import TakeRow
 
@@ -114,6 +121,38 @@ def picture(
     made = services.reels.made(reel_id, services.documents.load_reel(reel_id, revision).document)
     request = request_of(made, frame, width, without)
     return by_content(services.pictures.key(request), if_none_match, MEDIA_TYPES[kind], lambda: services.pictures.encoded(request, kind))
+
+
+def _cut(services: Services, reel_id: str) -> Cut:
+    made = services.reels.made(reel_id, services.documents.load_reel(reel_id).document)
+    return cut_of(services.library, made, projects.project(services.db, reels.reel(services.db, reel_id).project_id).name)
+
+
+@router.get("/api/reels/{reel_id}/cut")
+def told_of_cut(services: Shared, reel_id: str) -> list[str]:
+    """What a cut list of the reel would leave out."""
+    return list(_cut(services, reel_id).told)
+
+
+@router.get("/api/reels/{reel_id}/cut.{kind}", response_class=Response)
+def cut_file(services: Shared, reel_id: str, kind: Literal["otio", "edl"]) -> Response:
+    """The reel as a cut list: OpenTimelineIO, or a CMX 3600 edit decision list."""
+    cut = _cut(services, reel_id)
+    text = write_otio(cut) if kind == "otio" else write_edl(cut)
+    disposition = f"attachment; filename*=UTF-8''{quote(cut.name, safe='')}.{kind}"
+    return Response(text, media_type="application/json" if kind == "otio" else "text/plain", headers={"content-disposition": disposition})
+
+
+@router.post("/api/reels/{reel_id}/cut")
+def take_cut(services: Shared, reel_id: str, request: CutRequest) -> CutTaken:
+    """Put a cut list in place of the reel's items, joins and spans: one step to undo."""
+    loaded, row = services.documents.load_reel(reel_id), reels.reel(services.db, reel_id)
+    rate = services.reels.made(reel_id, loaded.document).rate if request.rate is None else Fraction(request.rate)
+    read = read_otio if request.text.lstrip().startswith("{") else read_edl
+    found = taken(services.library, row.project_id, read(request.text, rate, request.name), services.documents.new_shot, new_id)
+    services.documents.edit(reel_id, Edit(loaded.revision, found.commands, f"Cut list {request.name}"[:200], new_id()))
+    services.hub.publish(kind="project", id=row.project_id)
+    return CutTaken(view=_moved(services, reel_id), count=found.count, told=list(found.told))
 
 
 @router.get("/api/reels/{reel_id}/sound/{revision}.webm", response_class=FileResponse)

@@ -6,13 +6,12 @@ import { useState } from "react";
 import { ask, client } from "../../api/client";
 import type { Take } from "../../api/types";
 import { Button } from "../../ui/basics";
-import { Menu } from "../../ui/menu";
 import { goTo } from "../../engine/pocket";
 import { newTake } from "../../engine/takes";
-import { EditList, time } from "../../panels/EditList";
+import { EditList } from "../../panels/EditList";
+import { TakeName } from "../../panels/TakeName";
 import { useEngine, useSettledFrame, useStage, useView } from "../../panels/engine";
 import { useSay } from "../../ui/notices";
-import { useAskName } from "../../ui/prompt";
 
 /** Takes and edits of the shot, behind one button. */
 export function History() {
@@ -33,7 +32,6 @@ export function History() {
 
 function Content() {
   const queryClient = useQueryClient();
-  const askName = useAskName();
   const say = useSay();
   const engine = useEngine();
   const view = useView();
@@ -67,23 +65,7 @@ function Content() {
             <button type="button" aria-label={take.name} className={clsx("block w-full border-2", take.revision === view.revision ? "border-ink" : "border-transparent hover:border-strong")} title={`Return to “${take.name}”`} onClick={() => void goTo(engine, take.revision, `“${take.name}” is in work.`)}>
               <img src={`/api/shots/${view.shot.id}/pictures/${take.revision}/${frame}.jpg?width=224`} alt="" className="aspect-video w-full bg-black object-contain" />
             </button>
-            <p className="flex items-center gap-1 text-[12px]">
-              <span className={clsx("min-w-0 flex-1 truncate", take.revision === view.revision && "font-bold")} title={`${take.name}, ${time(take.created)}`}>
-                {take.name}
-              </span>
-              <Menu
-                trigger={
-                  <button type="button" aria-label={`Do something with ${take.name}`} className="px-1 text-quiet hover:text-ink">
-                    ⋯
-                  </button>
-                }
-                items={[
-                  { name: "Rename…", onSelect: () => askName("Rename the take", take.name, (name) => run(ask(client.PATCH("/api/takes/{take}", { params: { path: { take: take.id } }, body: { name } })))) },
-                  "line",
-                  { name: "Remove the name", onSelect: () => run(ask(client.DELETE("/api/takes/{take}", { params: { path: { take: take.id } } })), `“${take.name}” was removed; its state stays in the history.`) },
-                ]}
-              />
-            </p>
+            <TakeName take={take} here={take.revision === view.revision} run={run} />
             <div className="flex gap-1" role="group" aria-label={`Compare ${take.name}`}>
               <Button look="plain" className="flex-1 justify-center !px-0" on={against?.revision === take.revision} title="On the left of the picture" onClick={() => put("against", take)}>
                 Left

@@ -6,12 +6,11 @@ import { useStore } from "zustand";
 
 import { ask, client } from "../../api/client";
 import { goToState, newReelTake, reelTakes } from "../../engine/reel/takes";
-import { EditList, time } from "../../panels/EditList";
+import { EditList } from "../../panels/EditList";
+import { TakeName } from "../../panels/TakeName";
 import { useTime } from "../../panels/engine";
 import { Button } from "../../ui/basics";
-import { Menu } from "../../ui/menu";
 import { useSay } from "../../ui/notices";
-import { useAskName } from "../../ui/prompt";
 import { useReel } from "./context";
 
 /** Takes and edits of the reel, behind one button. */
@@ -34,7 +33,6 @@ export function ReelHistory() {
 function Content() {
   const reel = useReel();
   const queryClient = useQueryClient();
-  const askName = useAskName();
   const say = useSay();
   const view = useStore(reel.document.state, (s) => s.view);
   const frame = useTime((s) => s.frame);
@@ -58,23 +56,7 @@ function Content() {
             <button type="button" aria-label={take.name} className={clsx("block w-full border-2", take.revision === view.revision ? "border-ink" : "border-transparent hover:border-strong")} title={`Return to “${take.name}”`} onClick={() => void goToState(reel, take.revision, `“${take.name}” is in work.`)}>
               <img src={`/api/reels/${view.reel_id}/pictures/${take.revision}/${frame}.jpg?width=224`} alt="" className="aspect-video w-full bg-black object-contain" />
             </button>
-            <p className="flex items-center gap-1 text-[12px]">
-              <span className={clsx("min-w-0 flex-1 truncate", take.revision === view.revision && "font-bold")} title={`${take.name}, ${time(take.created)}`}>
-                {take.name}
-              </span>
-              <Menu
-                trigger={
-                  <button type="button" aria-label={`Do something with ${take.name}`} className="px-1 text-quiet hover:text-ink">
-                    ⋯
-                  </button>
-                }
-                items={[
-                  { name: "Rename…", onSelect: () => askName("Rename the take", take.name, (name) => run(ask(client.PATCH("/api/takes/{take}", { params: { path: { take: take.id } }, body: { name } })))) },
-                  "line",
-                  { name: "Remove the name", onSelect: () => run(ask(client.DELETE("/api/takes/{take}", { params: { path: { take: take.id } } })), `“${take.name}” was removed; its state stays in the history.`) },
-                ]}
-              />
-            </p>
+            <TakeName take={take} here={take.revision === view.revision} run={run} />
           </li>
         ))}
       </ul>
