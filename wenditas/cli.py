@@ -1,14 +1,17 @@
-"""The command line: serve, demo, apply, warm."""
+"""The command line: serve, demo, apply, lut, facts, look check, warm."""
 
 import atexit
+import hashlib
 import json
 import os
 import secrets
 import socket
 import tempfile
 import time
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, Any
 
 import typer
 import uvicorn
@@ -24,8 +27,9 @@ from wenditas.core.errors import WenditasError
 from wenditas.core.files import NO_FILES, Files
 from wenditas.core.film import Shot
 from wenditas.core.look.as_lut import SIZES, as_lut
+from wenditas.core.look.document import Look
 from wenditas.formats.cube import write_cube
-from wenditas.formats.look_json import Carried, read_files, read_look
+from wenditas.formats.look_json import Carried, read_files, read_look, write_look
 from wenditas.media.encode import Quality
 from wenditas.media.noise import measured
 from wenditas.media.probe import inspect
@@ -33,7 +37,8 @@ from wenditas.media.reader import Reader
 from wenditas.project.demo import open_demo
 from wenditas.project.files import Files as ProjectFiles
 from wenditas.project.files import files_of
-from wenditas.project.library import node_of
+from wenditas.project.library import SUFFIXES, node_of
+from wenditas.project.names import named_by
 from wenditas.render.export import Sound, VideoOptions, export_still, export_video
 from wenditas.render.sources import FileSources
 from wenditas.render.warm import warm_up
@@ -48,6 +53,7 @@ Port = Annotated[int, typer.Option(help="The port to listen on.", min=1, max=655
 Host = Annotated[str, typer.Option(help="The address to listen on. Any other than 127.0.0.1 needs an access token, which is printed at start.")]
 MOST_MESSAGE = 8 << 20  # bytes of one message on the live channel
 DEFAULT_DATA = user_data_path("wenditas")
+STILLS = {".png", ".jpg", ".jpeg", ".tif", ".tiff", ".webp"}
 
 
 def _open(data: Path) -> Services:
@@ -111,25 +117,145 @@ def demo(
 @app.command()
 def apply(
     look: Annotated[Path, typer.Argument(help="A look saved from the Bench (JSON).", exists=True, dir_okay=False)],
-    source: Annotated[Path, typer.Argument(metavar="INPUT", help="A video or a still picture.", exists=True, dir_okay=False)],
-    target: Annotated[Path, typer.Argument(metavar="OUTPUT", help="The file to write: .mp4 for video, .png for a frame.")],
+    paths: Annotated[list[Path], typer.Argument(metavar="INPUT… [OUTPUT]", help="A file and what to write; with --out-dir any number of files and folders.")],
+    out_dir: Annotated[Path | None, typer.Option("--out-dir", help="A folder to write to: every INPUT gets a file there.", file_okay=False)] = None,
+    pattern: Annotated[str, typer.Option(help="Names in --out-dir, made of {name} and {look}.")] = "{name} {look}",
     first: Annotated[int, typer.Option("--in", help="First frame.", min=0)] = 0,
     last: Annotated[int | None, typer.Option("--out", help="Last frame, included. Default: the end.", min=0)] = None,
     quality: Annotated[Quality, typer.Option(help="Smaller files, or finer pictures.")] = "good",
     sound: Annotated[bool, typer.Option(help="Keep the sound.")] = True,
-    force: Annotated[bool, typer.Option("--force", help="Replace OUTPUT where it exists.")] = False,
+    force: Annotated[bool, typer.Option("--force", help="Replace files that exist.")] = False,
 ) -> None:
-    """Render a saved look on a file, without a server."""
-    try:
+    """Render a saved look on a file, or on many, without a server.
+
+    For one: wenditas apply night.json tram.mov tram-night.mp4
+
+    For many: wenditas apply night.json footage/ more/*.mov --out-dir night
+    """
+    with _stopping():
         text = look.read_bytes()
-        _, parsed = read_look(text)
-        _apply(parsed, _provided(read_files(text)), source, target, first, last, quality, sound, force)
+        name, parsed = read_look(text)
+        files = _provided(read_files(text))
+        if out_dir is None:
+            if len(paths) != 2:
+                raise ValueError("Give one INPUT and one OUTPUT, or --out-dir for many.")
+            return _apply(parsed, files, *paths, first, last, quality, sound, force)
+        failed = _apply_all(
+            parsed, files, paths, out_dir, lambda source: named_by(pattern, {"name": source.stem, "look": name}), (first, last, quality, sound, force)
+        )
+    if failed:
+        raise typer.Exit(1)
+
+
+def _named(pattern: str, look: str, source: Path) -> tuple[str, str | None]:
+    return named_by(pattern, {"name": source.stem, "look": look})
+
+
+def _apply_all(look: Look, files: Files, paths: list[Path], out_dir: Path, named: Callable[[Path], tuple[str, str | None]], how: tuple[Any, ...]) -> int:
+    """Render every file, also of folders; what fails is told and the others go on. Returns how many failed."""
+    sources = list(dict.fromkeys(file for path in paths for file in (_footage_in(path) if path.is_dir() else [path])))
+    if not sources:
+        raise ValueError("There are no videos or stills in these folders.")
+    out_dir.mkdir(parents=True, exist_ok=True)
+    done, failed, taken = 0, 0, set[Path]()
+    for source in sources:
+        name, unknown = named(source)
+        if unknown is not None:
+            raise ValueError(f"--pattern can hold {{name}} and {{look}}; {{{unknown}}} is none of them.")
+        ending = ".png" if source.suffix.lower() in STILLS else ".mp4"
+        target = next(p for p in (out_dir / f"{name}{k}{ending}" for k in ("", *(f" {n}" for n in range(2, 10_000)))) if p not in taken)
+        taken.add(target)
+        try:
+            _apply(look, files, source, target, *how)
+            done += 1
+        except (WenditasError, ValueError, OSError) as error:
+            failed += 1
+            errors.print(f"[bold]{escape(source.name)}:[/bold] {escape(str(error))}", highlight=False)
+    console.print(f"{done} of {len(sources)} files are in {out_dir}." + (f" {failed} failed." if failed else ""), highlight=False)
+    return failed
+
+
+def _footage_in(folder: Path) -> list[Path]:
+    return sorted(p for p in folder.rglob("*") if p.is_file() and p.suffix.lower() in SUFFIXES)
+
+
+@contextmanager
+def _stopping() -> Iterator[None]:
+    """Whatever a user can cause is told in a sentence."""
+    try:
+        yield
     except (WenditasError, ValueError, OSError) as error:
-        errors.print(f"[bold]Stopped.[/bold] {error}", highlight=False)
+        errors.print(f"[bold]Stopped.[/bold] {escape(str(error))}", highlight=False)
         raise typer.Exit(1) from error
     except KeyboardInterrupt as error:
         errors.print("Cancelled; nothing was kept of the unfinished file.")
         raise typer.Exit(130) from error
+
+
+@app.command()
+def facts(
+    paths: Annotated[list[Path], typer.Argument(metavar="FILE…", help="Videos or stills.")],
+    as_json: Annotated[bool, typer.Option("--json", help="As JSON, one object for each file.")] = False,
+) -> None:
+    """Tell what is known about files: size, rate, length, colour, and what of them is damaged."""
+    failed = 0
+    for path in paths:
+        try:
+            found, _ = inspect(path, take=True)
+        except (WenditasError, OSError) as error:
+            failed += 1
+            if as_json:
+                print(json.dumps({"file": str(path), "error": str(error)}))
+            else:
+                errors.print(f"[bold]{escape(str(path))}:[/bold] {escape(str(error))}", highlight=False)
+            continue
+        if as_json:
+            print(json.dumps({"file": str(path), **found.model_dump(mode="json"), "seconds": found.seconds}))
+            continue
+        console.print(f"[bold]{escape(str(path))}[/bold]", highlight=False)
+        told = [f"{found.kind}, {found.codec} in {found.container}", f"{found.width} × {found.height}", f"{found.bits} bit, {found.pixel_format}"]
+        told += [] if found.kind == "still" else [f"{float(found.frame_rate):.6g} frames a second, {found.length} frames, {found.seconds:.2f} s"]
+        told += [f"{found.matrix}, {'full' if found.full_range else 'video'} range" + ("" if found.tagged else ", not tagged"), found.sound or "no sound"]
+        for line in (*told, *found.damage):
+            console.print(f"  {escape(line)}", highlight=False, soft_wrap=True)
+    if failed:
+        raise typer.Exit(1)
+
+
+looks = typer.Typer(help="Look files: what is in them, and whether they are in order.", no_args_is_help=True)
+app.add_typer(looks, name="look")
+
+
+@looks.command()
+def check(
+    look: Annotated[Path, typer.Argument(help="A look saved from the Bench (JSON).", exists=True, dir_okay=False)],
+    upgrade: Annotated[Path | None, typer.Option(help="Write it anew in the newest version of the format.")] = None,
+    force: Annotated[bool, typer.Option("--force", help="Replace the file that --upgrade writes.")] = False,
+) -> None:
+    """Explain a look: its passes and selections, and what this version does not know."""
+    with _stopping():
+        text = look.read_bytes()
+        name, parsed = read_look(text)
+        carried = read_files(text)
+        console.print(
+            f"[bold]{escape(name)}[/bold]: {len(parsed.passes)} passes, {len(parsed.selections)} selections, {len(parsed.lanes)} lanes", highlight=False
+        )
+        for item in parsed.passes:
+            state = "" if item.on else ", off"
+            known = "" if item.known else "; this version has no such treatment, and leaves it out"
+            console.print(
+                f"  {escape(item.name or item.treatment)}: {item.treatment}, {item.amount:g} % {item.side}{state}{known}", highlight=False, soft_wrap=True
+            )
+        for file in carried:
+            console.print(f"  carries {escape(file.name)}, {len(file.data)} bytes", highlight=False)
+        if upgrade is not None:
+            if upgrade.exists() and not force:
+                raise ValueError(f"{upgrade} exists already; give --force to replace it.")
+            by_digest = {hashlib.sha256(file.data).hexdigest()[:32]: file for file in carried}
+            upgrade.write_text(write_look(parsed, name, by_digest), encoding="utf-8")
+            console.print(f"Written anew: {upgrade}", highlight=False)
+    if any(not item.known for item in parsed.passes):
+        raise typer.Exit(1)
 
 
 def _provided(carried: list[Carried]) -> Files:
@@ -186,7 +312,7 @@ def lut(
     force: Annotated[bool, typer.Option("--force", help="Replace OUTPUT where it exists.")] = False,
 ) -> None:
     """Write what of a look does the same to a colour wherever it stands as a LUT; what is left out is told."""
-    try:
+    with _stopping():
         if size not in SIZES:
             raise ValueError(f"--size is {', '.join(map(str, SIZES))}, not {size}.")
         if target.exists() and not force:
@@ -195,9 +321,6 @@ def lut(
         name, parsed = read_look(text)
         made, left_out = as_lut(parsed, frame, 24, size, name, _provided(read_files(text)))
         target.write_text(write_cube(made), encoding="utf-8")
-    except (WenditasError, ValueError, OSError) as error:
-        errors.print(f"[bold]Stopped.[/bold] {error}", highlight=False)
-        raise typer.Exit(1) from error
     for item in left_out:
         console.print(f"Left out: {escape(item.name)}: {escape(item.why)}.", highlight=False)
     console.print(

@@ -168,6 +168,42 @@ def test_command_line(tmp_path: Path) -> None:
         assert "Usage" in run(command, "--help").stdout
 
 
+def test_many_files_facts_and_look_check(tmp_path: Path) -> None:
+    """A folder and a file, one of them no picture: the others go on, and the exit code says so."""
+    from wenditas.formats.look_json import read_look, write_look
+
+    folder = tmp_path / "in" / "deep"
+    folder.mkdir(parents=True)
+    make_clip(folder / "a.mp4", count=4)
+    make_clip(tmp_path / "a.mp4", count=5, sound="aac")
+    (folder / "b.mov").write_bytes(b"not a film")
+    (tmp_path / "look.json").write_text(write_look(LOOK, "Red/stays"))
+
+    def run(*words: str) -> subprocess.CompletedProcess[str]:
+        return subprocess.run([sys.executable, "-c", "from wenditas.cli import main; main()", *words], capture_output=True, text=True, cwd=tmp_path)
+
+    done = run("apply", "look.json", "in", "a.mp4", "--out-dir", "out")
+    assert done.returncode == 1 and "2 of 3 files" in " ".join(done.stdout.split()) and "b.mov" in done.stderr, done.stderr
+    assert sorted(p.name for p in (tmp_path / "out").iterdir()) == ["a Red stays 2.mp4", "a Red stays.mp4"]
+    assert "is none of them" in " ".join(run("apply", "look.json", "a.mp4", "--out-dir", "out", "--pattern", "{shot}").stderr.split())
+    assert "one OUTPUT" in " ".join(run("apply", "look.json", "a.mp4").stderr.split())
+
+    told = run("facts", "a.mp4", "--json")
+    found = json.loads(told.stdout)
+    assert told.returncode == 0 and (found["width"], found["height"], found["length"], found["rate"]) == (320, 240, 5, "24")
+    plain = run("facts", "a.mp4", str(folder / "b.mov"))
+    assert plain.returncode == 1 and "320 × 240" in plain.stdout and "24 frames a second" in plain.stdout and "b.mov" in plain.stderr
+
+    checked = run("look", "check", "look.json", "--upgrade", "new.json")
+    assert checked.returncode == 0 and f"{len(LOOK.passes)} passes" in checked.stdout and read_look((tmp_path / "new.json").read_text())[1] == LOOK
+    strange = json.loads((tmp_path / "look.json").read_text())
+    strange["look"]["passes"][0]["treatment"] = "of-tomorrow"
+    (tmp_path / "look.json").write_text(json.dumps(strange))
+    assert run("look", "check", "look.json").returncode == 1
+    for words in (("look", "check", "a.mp4"), ("facts", "none.mp4"), ("lut", "a.mp4", "x.cube")):
+        assert run(*words).returncode == 1 and "Traceback" not in run(*words).stderr
+
+
 def test_cache_is_bounded_and_drops_the_oldest() -> None:
     cache: ByteCache[bytes] = ByteCache(10, len)
     for n in range(4):
