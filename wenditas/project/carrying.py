@@ -139,7 +139,8 @@ class Carrying:
         taken = next((s for s in own.selections if s.keys or s.shapes), None)
         if taken is None:
             dressed, asking = dress(Look(), look, None, ids)
-            return Cell(dressed, column.name, "needs a pick", column.asks or "", asking, self._warning(column, shot_id))
+            words = column.asks[:1].lower() + column.asks[1:] if column.asks else ""
+            return Cell(dressed, column.name, "needs a pick", words, asking, self._warning(column, shot_id))
         dressed, _ = dress(Look(selections=(taken,)), look, taken.id, ids)
         return Cell(edits.follow_picks(dressed), column.name, "as it was", f"on its own “{taken.name}”", None, self._warning(column, shot_id))
 
