@@ -323,10 +323,9 @@ def lut(
         target.write_text(write_cube(made), encoding="utf-8")
     for item in left_out:
         console.print(f"Left out: {escape(item.name)}: {escape(item.why)}.", highlight=False)
-    console.print(
-        f"{target} holds {len(parsed.passes) - sum(1 for p in parsed.passes if p.name in {i.name for i in left_out})} of {len(parsed.passes)} passes.",
-        highlight=False,
-    )
+    without = {item.name for item in left_out}
+    count = sum(1 for p in parsed.passes if p.on and (p.name or p.treatment) not in without)
+    console.print(f"{target} holds {count} of {len(parsed.passes)} passes.", highlight=False)
 
 
 @app.command()

@@ -64,6 +64,9 @@ def test_selections_by_colour_alone_are_in_and_others_are_not() -> None:
     assert np.abs(shown[0] - shown[2])[lattice(5).max(axis=0) < 0.2].max() < 1e-3 and np.abs(shown[0] - shown[2]).max() > 0.9
     fenced = of(inside, selections=[{"id": "s", "name": "Dark", "keys": [key], "shapes": [box]}])
     assert "has shapes" in as_lut(fenced, 0, 24, 17, "L")[1][0].why
+    bundle = {"id": "g", "name": "Group", "selection": "s", "side": "inside"}
+    held = of({"treatment": "monochrome", "bundle": "g"}, bundles=[bundle], selections=[{"id": "s", "name": "Dark", "keys": [key], "shapes": [box]}])
+    assert "has shapes" in as_lut(held, 0, 24, 17, "L")[1][0].why
 
 
 def test_animated_values_are_those_of_the_frame() -> None:

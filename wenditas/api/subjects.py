@@ -91,7 +91,9 @@ class ShotSubject:
 
     def request(self, ask: Asked) -> Request:
         """See `Subject`."""
-        benched = self._benched = self.services.bench.open(self.id, ask.revision)
+        benched = self._benched
+        if benched.within or benched.loaded.revision != ask.revision:  # what a part of a reel lies over changes without it
+            benched = self._benched = self.services.bench.open(self.id, ask.revision)
         look, (known, before, node) = self._look(benched, ask), self._node
         if before is not look or known is None or (benched.within and known.under is not benched.under):
             node = benched.shown(look)

@@ -102,7 +102,7 @@ class Carrying:
         """
         column = self._columns.column(column_id, shot_id)
         own = self._documents.load(shot_id)
-        key = (shot_id, own.revision, column_id, id(column.look) if column.shot else column_id, shapes, sure)
+        key = (shot_id, own.revision, column_id, column.revision, shapes, sure)
         with self._lock:
             kept = self._cells.get(key)
         if kept is None:

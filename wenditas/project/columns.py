@@ -13,7 +13,10 @@ OWN = "own"
 
 @dataclass(frozen=True)
 class Column:
-    """A look. asks: what is to be picked for it; sky: whether a bright sky spoils it; shot: whose it is, where it is a shot's own."""
+    """A look. asks: what is to be picked for it; sky: whether a bright sky spoils it.
+
+    shot, revision: whose it is, and as it stood when, where it is a shot's own; what lies on the shelf never changes.
+    """
 
     id: str
     name: str
@@ -21,6 +24,7 @@ class Column:
     asks: str | None = None
     sky: bool = False
     shot: str | None = None
+    revision: int | None = None
 
 
 class Columns:
@@ -33,15 +37,19 @@ class Columns:
         """The look of a column; "own" is that of the shot of the row. Raises `NotFound`."""
         kind, _, name = id.partition(":")
         if id == OWN:
-            return Column(id, "Its own look", self._documents.look(shot_id), shot=shot_id)
+            return self._of_shot(id, "Its own look", shot_id, None)
         if kind == "shelf":
             return self.from_shelf(name)
         if kind == "shot":
-            return Column(id, shots.shot(self._documents.db, name).name, self._documents.look(name), shot=name)
+            return self._of_shot(id, shots.shot(self._documents.db, name).name, name, None)
         if kind == "take":
             row = takes.take(self._documents.db, name)
-            return Column(id, row.name, self._documents.look(row.document_id, row.revision), shot=row.document_id)
+            return self._of_shot(id, row.name, row.document_id, row.revision)
         raise NotFound(f"There is no column {id!r}.")
+
+    def _of_shot(self, id: str, name: str, shot_id: str, revision: int | None) -> Column:
+        loaded = self._documents.load(shot_id, revision)
+        return Column(id, name, loaded.document.look, shot=shot_id, revision=loaded.revision)
 
     def from_shelf(self, item: str) -> Column:
         """A starter, or what is saved on the shelf. Raises `NotFound`."""

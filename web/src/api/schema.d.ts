@@ -2101,6 +2101,13 @@ export interface components {
             blends: string[];
             /** Starters */
             starters: components["schemas"]["StarterInfo"][];
+            /** Ink Pairs */
+            ink_pairs: {
+                [key: string]: [
+                    string,
+                    string
+                ];
+            };
             /** Keys */
             keys: components["schemas"]["KeyInfo"][];
             amount: components["schemas"]["ParamInfo"];

@@ -14,6 +14,7 @@ from wenditas.core.select.clean import Cleaning
 from wenditas.core.select.keys import KEYS
 from wenditas.core.select.shapes import Shape
 from wenditas.core.shelf import STARTERS
+from wenditas.core.tone.palettes import INK_PAIRS
 from wenditas.core.treat import GROUPS, TREATMENTS
 from wenditas.core.treat.record import beginning
 
@@ -49,6 +50,7 @@ def catalogue() -> Catalogue:
         groups=list(GROUPS),
         blends=list(BLENDS),
         starters=starters,
+        ink_pairs=INK_PAIRS,
         keys=keys,
         amount=amount,
         cleaning=describe(Cleaning),

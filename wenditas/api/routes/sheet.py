@@ -8,22 +8,21 @@ from fastapi.responses import Response
 from pydantic import TypeAdapter, ValidationError
 
 from wenditas.api.answers import IfNoneMatch, by_content
-from wenditas.api.models import (
+from wenditas.api.models import ExportView, ReelView
+from wenditas.api.routes.palettes import Hexes, recoloured
+from wenditas.api.routes.shots import moved
+from wenditas.api.services import Services, Shared
+from wenditas.api.sheet_models import (
     CarriedView,
     CarryAnswer,
     CarryRequest,
     CellsRequest,
     CellView,
-    ExportView,
     FramesView,
     KeepRequest,
     LaySpanRequest,
-    ReelView,
     TakeBackRequest,
 )
-from wenditas.api.routes.palettes import Hexes, recoloured
-from wenditas.api.routes.shots import moved
-from wenditas.api.services import Services, Shared
 from wenditas.api.views import export_view, reel_view
 from wenditas.core.errors import BadEdit, BadRequest, NotFound
 from wenditas.core.film.document import Place, ReelSpan

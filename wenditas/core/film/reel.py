@@ -162,11 +162,14 @@ class Reel(Params):
 
     def joined(self) -> dict[str, Join]:
         """The joins as they fit, by the item that they stand after."""
-        joins, nodes = {join.after: join for join in self.joins}, {item.id: self._placed(item) for item in self.items}
+        return self._joined({item.id: self._placed(item) for item in self.items}, self.overlaps())
+
+    def _joined(self, nodes: dict[str, Placed], overlaps: list[Overlap]) -> dict[str, Join]:
+        joins = {join.after: join for join in self.joins}
         counts = {item.id: self._frames(item) for item in self.items}
         following = {item.id: nodes[after.id] for item, after in pairwise(self.items)}
         found = {}
-        for overlap in self.overlaps():
+        for overlap in overlaps:
             join, a, b = joins[overlap.after], nodes[overlap.after], following[overlap.after]
             stop = a.ahead + counts[overlap.after] - overlap.before
             sides: dict[str, Any] = {"from_a": stop, "from_b": b.ahead - overlap.before}
@@ -175,10 +178,11 @@ class Reel(Params):
 
     def _parts(self) -> Iterator[Part]:
         """Items without what joins take from their ends, and the joins between them."""
-        overlaps, joined = {o.after: o for o in self.overlaps()}, self.joined()
+        nodes, fitted = {item.id: self._placed(item) for item in self.items}, self.overlaps()
+        overlaps, joined = {o.after: o for o in fitted}, self._joined(nodes, fitted)
         taken = 0
         for item in self.items:
-            overlap, node = overlaps.get(item.id), self._placed(item)
+            overlap, node = overlaps.get(item.id), nodes[item.id]
             begin, end = node.ahead, node.ahead + self._frames(item)
             stop = end - (overlap.before if overlap else 0)
             if stop > begin + taken:

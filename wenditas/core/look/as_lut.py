@@ -52,12 +52,12 @@ def as_lut(look: Look, frame: int, rate: float, size: int, title: str, files: Fi
     told = [LeftOut("animation", f"values are those of frame {frame}")] if look.lanes else []
     passes, used = [], set[str]()
     for item in shown.passes:
-        if not item.on or not item.amount:
+        if item.known and not active(item):
             continue
         why = _why_not(shown, item, files)
         if why is None:
-            passes.append(item.model_copy(update={"bundle": item.bundle}))
-            used |= {item.selection} if item.selection is not None and item.side != "everywhere" else set()
+            passes.append(item)
+            used |= _chosen(shown, item)
         else:
             told.append(LeftOut(item.name or item.treatment, why))
     selections = tuple(_plain(s) for s in shown.selections)
@@ -77,9 +77,16 @@ def _plain(selection: Selection) -> Selection:
     return selection.model_copy(update={"cleaning": Cleaning(despeckle=0, calm=0)})
 
 
+def _chosen(look: Look, item: Pass) -> set[str]:
+    """The selections that say where a pass works: its own, and that of the bundle that it is in."""
+    found = {item.selection} if item.side != "everywhere" else set()
+    found |= {b.selection for b in look.bundles if b.id == item.bundle and b.side != "everywhere"}
+    return {id for id in found if id is not None}
+
+
 def _why_not(look: Look, item: Pass, files: Files) -> str | None:
     """Why a pass cannot be in a LUT; None where it can."""
-    if not item.known or not active(item):
+    if not item.known:
         return "it is not known here"
     if item.side not in ("everywhere", "inside", "outside"):
         return "it spreads from a place"
@@ -89,8 +96,8 @@ def _why_not(look: Look, item: Pass, files: Files) -> str | None:
     treatment = TREATMENTS[item.treatment]
     if treatment.reads_matte:
         return "it works on the edge of a selection"
-    selection = next((s for s in look.selections if s.id == item.selection), None) if item.side != "everywhere" else None
-    if selection is not None:
+    chosen = _chosen(look, item)
+    for selection in (s for s in look.selections if s.id in chosen):
         if any(s.on for s in selection.shapes):
             return f"the selection “{selection.name}” has shapes, which lie at places"
         if selection.reads is not None or selection.needs_alpha:

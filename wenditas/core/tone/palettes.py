@@ -31,6 +31,20 @@ PALETTES: dict[str, Palette] = {
 }  # fmt: skip
 
 
+# Two inks, dark and light, that print well over each other; our own.
+INK_PAIRS: dict[str, tuple[str, str]] = {
+    "Night and coral": ("#1b2a6b", "#ff5a52"),
+    "Pine and straw": ("#0f4a3c", "#e8c468"),
+    "Plum and mint": ("#4b1d5e", "#8fe0c0"),
+    "Ink and rose": ("#22283a", "#f2a0b0"),
+    "Rust and sky": ("#8a2f16", "#8cc6e8"),
+    "Cobalt and lemon": ("#173f9e", "#f4e04d"),
+    "Bottle and peach": ("#14433f", "#ffb38a"),
+    "Cherry and ice": ("#7a1030", "#bfe6ee"),
+    "Slate and apricot": ("#36454f", "#ffc27a"),
+}
+
+
 def even_stops(colours: Sequence[str]) -> list[dict[str, object]]:
     """Colours as gradient stops, spread evenly."""
     return as_stops(_even(*colours)) if len(colours) > 1 else as_stops(((0, colours[0]),))

@@ -3,8 +3,9 @@ import { describe, expect, test } from "vitest";
 import type { Pass, Treatment } from "../../api/types";
 import { Loader } from "./loader";
 import { between, Sheet } from "./sheet";
-import { INK_PAIRS, variable, variantsOf } from "./variants";
+import { variable, variantsOf } from "./variants";
 
+const PAIRS = [{ name: "Night and coral", colours: ["#1b2a6b", "#ff5a52"] }];
 const ROWS = ["a", "b", "c"].map((shot) => ({ shot, columns: ["own", "x", "y"] }));
 const storage = () => {
   const held = new Map<string, string>();
@@ -59,10 +60,10 @@ test("variants of numbers, presets, palettes and inks", () => {
   const treatment = { id: "t", params: [number, colour("dark"), colour("light")], presets: { Soft: { size: 2 } }, takes_palette: true } as unknown as Treatment;
   const pass = { id: "p", treatment: "t", params: {} } as unknown as Pass;
   expect(variable(treatment, 1).map((v) => v.of)).toEqual(["inks", "palettes", "presets", "size"]);
-  expect(variantsOf(pass, treatment, { of: "size", count: 3 }, []).map((v) => v.sets)).toEqual([0, 5, 10].map((n) => [["look/passes/p/params/size", n]]));
-  expect(variantsOf(pass, treatment, { of: "presets", count: 3 }, [])[0]!.name).toBe("Soft");
-  expect(variantsOf(pass, treatment, { of: "inks", count: 3 }, [])).toHaveLength(INK_PAIRS.length);
-  expect(variantsOf(pass, undefined, { of: "size", count: 3 }, [])).toEqual([]);
+  expect(variantsOf(pass, treatment, { of: "size", count: 3 }, [], PAIRS).map((v) => v.sets)).toEqual([0, 5, 10].map((n) => [["look/passes/p/params/size", n]]));
+  expect(variantsOf(pass, treatment, { of: "presets", count: 3 }, [], PAIRS)[0]!.name).toBe("Soft");
+  expect(variantsOf(pass, treatment, { of: "inks", count: 3 }, [], PAIRS)).toEqual([{ name: "Night and coral", sets: [["look/passes/p/params/dark", "#1b2a6b"], ["look/passes/p/params/light", "#ff5a52"]] }]);
+  expect(variantsOf(pass, undefined, { of: "size", count: 3 }, [], PAIRS)).toEqual([]);
 });
 
 test("pictures near the middle come first, and those out of view are given up", async () => {

@@ -1,23 +1,11 @@
 /** Variants of a shot's look: what is varied, and the values that are tried. */
 import type { ParamInfo, Pass, Treatment } from "../../api/types";
+import type { Palette } from "../palettes";
 
 /** of: a parameter's key, or "presets" or "palettes". */
 export type VariantOf = { shot: string | null; pass: string | null; of: string | null; count: number };
 /** palette: the colours of one that is put into the pass. */
 export type Variant = { name: string; sets: [string, unknown][]; palette?: string[] };
-
-/** Two inks, dark and light, that print well over each other; our own. */
-export const INK_PAIRS: [string, string, string][] = [
-  ["Night and coral", "#1b2a6b", "#ff5a52"],
-  ["Pine and straw", "#0f4a3c", "#e8c468"],
-  ["Plum and mint", "#4b1d5e", "#8fe0c0"],
-  ["Ink and rose", "#22283a", "#f2a0b0"],
-  ["Rust and sky", "#8a2f16", "#8cc6e8"],
-  ["Cobalt and lemon", "#173f9e", "#f4e04d"],
-  ["Bottle and peach", "#14433f", "#ffb38a"],
-  ["Cherry and ice", "#7a1030", "#bfe6ee"],
-  ["Slate and apricot", "#36454f", "#ffc27a"],
-];
 
 const at = (pass: Pass, key: string) => `look/passes/${pass.id}/params/${key}`;
 const told = (value: number, info: ParamInfo) => `${Number(value.toFixed(info.step < 1 ? 2 : 0))}${info.unit ? ` ${info.unit}` : ""}`;
@@ -39,14 +27,14 @@ function inksOf(treatment: Treatment): [string, string] | null {
   return dark && light ? [dark, light] : null;
 }
 
-/** The variants of a pass. palettes: those that are kept. */
-export function variantsOf(pass: Pass, treatment: Treatment | undefined, { of, count }: Pick<VariantOf, "of" | "count">, palettes: { name: string; colours: string[] }[]): Variant[] {
+/** The variants of a pass. palettes: those that are kept; pairs: of a dark and a light ink. */
+export function variantsOf(pass: Pass, treatment: Treatment | undefined, { of, count }: Pick<VariantOf, "of" | "count">, palettes: Palette[], pairs: Palette[]): Variant[] {
   if (!treatment || !of) return [];
   const sets = (values: Record<string, unknown>) => Object.entries(values).map(([key, value]): [string, unknown] => [at(pass, key), value]);
   if (of === "presets") return Object.entries(treatment.presets).map(([name, values]) => ({ name, sets: sets(values) }));
   if (of === "palettes") return palettes.map((p) => ({ name: p.name, sets: [], palette: p.colours }));
   const inks = inksOf(treatment);
-  if (of === "inks") return inks ? INK_PAIRS.map(([name, dark, light]) => ({ name, sets: sets({ [inks[0]]: dark, [inks[1]]: light }) })) : [];
+  if (of === "inks") return inks ? pairs.map(({ name, colours }) => ({ name, sets: sets({ [inks[0]]: colours[0], [inks[1]]: colours[1] }) })) : [];
   const info = treatment.params.find((p) => p.key === of);
   if (!info) return [];
   if (info.kind === "choice") return (info.choices ?? []).map((value) => ({ name: value, sets: sets({ [of]: value }) }));

@@ -22,7 +22,8 @@ export function Cell({ cell, name, rows, stamp, onOpen, onPick }: Props) {
   const told = useCell(cell, stamp, seen);
   const box = useRef<HTMLButtonElement>(null);
   useEffect(() => {
-    if (here && document.activeElement?.closest("[data-cells]")) box.current?.focus({ preventScroll: false });
+    const held = document.activeElement; // where the row of the focus has left the view, the page itself
+    if (here && (held === document.body || held?.closest("[data-cells]"))) box.current?.focus({ preventScroll: true });
   }, [here]);
   const choose = (e: MouseEvent) => sheet.choose(cell, rows, e.shiftKey ? "upto" : e.ctrlKey || e.metaKey ? "more" : "alone");
   const whiches = frames === "one" ? (["stands"] as Which[]) : THREE;

@@ -34,7 +34,7 @@ export function Grid({ rows, shots, titles, heads, stamp, aside, onOpen, onPick 
   useEffect(() => virtual.measure(), [virtual, height]);
   useEffect(() => {
     const at = rows.findIndex((r) => r.shot === cursor?.shot);
-    if (at >= 0 && box.current?.contains(document.activeElement)) virtual.scrollToIndex(at, { align: "auto" });
+    if (at >= 0) virtual.scrollToIndex(at, { align: "auto" });
   }, [cursor, rows, virtual]);
   const named = new Map(shots.map((s) => [s.id, s]));
   const columns = { gridTemplateColumns: `${NAMES}px repeat(${Math.max(most, 4)}, minmax(${LEAST}px, 1fr))`, columnGap: GAP };

@@ -5,14 +5,13 @@ import { ask, client } from "../../api/client";
 import { useCatalogue } from "../../api/queries";
 import type { Pass, ShotRow } from "../../api/types";
 import { newId } from "../../engine/ids";
-import { INK_PAIRS, variable, variantsOf, type Variant } from "../../engine/sheet/variants";
+import { variable, variantsOf, type Variant } from "../../engine/sheet/variants";
 import { Button } from "../../ui/basics";
 import { Choice } from "../../ui/choice";
 import { useSay } from "../../ui/notices";
 import { Picture } from "./Cell";
 import { useSheetRoom, useSheetState } from "./context";
 
-const PAIRS = INK_PAIRS.map(([name, dark, light]) => ({ name, colours: [dark, light] }));
 const COUNTS = [5, 9, 15];
 const SETS = new Set(["inks", "palettes"]); // finished sets, which say more than one number
 
@@ -24,6 +23,7 @@ export function Variants({ shots }: { shots: ShotRow[] }) {
   const chosen = useSheetState((s) => s.variants);
   const { data: catalogue } = useCatalogue();
   const { data: palettes } = useQuery({ queryKey: ["palettes"], queryFn: () => ask(client.GET("/api/palettes")) });
+  const pairs = Object.entries(catalogue?.ink_pairs ?? {}).map(([name, colours]) => ({ name, colours: [...colours] as string[] }));
   const shot = shots.find((s) => s.id === chosen.shot) ?? shots[0];
   const { data: view, refetch } = useQuery({
     queryKey: ["shot", shot?.id, shot?.head, "variants"],
@@ -32,11 +32,11 @@ export function Variants({ shots }: { shots: ShotRow[] }) {
   });
   const passes = (view?.document.look.passes ?? []) as Pass[];
   const treatmentOf = (p: Pass | undefined) => catalogue?.treatments.find((t) => t.id === p?.treatment);
-  const variableIn = (p: Pass | undefined) => variable(treatmentOf(p), PAIRS.length + (palettes?.length ?? 0));
+  const variableIn = (p: Pass | undefined) => variable(treatmentOf(p), pairs.length + (palettes?.length ?? 0));
   const pass = passes.find((p) => p.id === chosen.pass) ?? passes.find((p) => SETS.has(variableIn(p)[0]?.of ?? "")) ?? passes.find((p) => variableIn(p).length);
   const offered = variableIn(pass);
   const of = offered.some((o) => o.of === chosen.of) ? chosen.of : (offered[0]?.of ?? null);
-  const variants = pass && view ? variantsOf(pass, treatmentOf(pass), { of, count: chosen.count }, [...PAIRS, ...(palettes ?? [])]) : [];
+  const variants = pass && view ? variantsOf(pass, treatmentOf(pass), { of, count: chosen.count }, [...pairs, ...(palettes ?? [])], pairs) : [];
   const counted = treatmentOf(pass)?.params.find((p) => p.key === of)?.kind === "number";
   const put = (change: Partial<typeof chosen>) => sheet.put({ variants: { ...chosen, ...change } });
   const fail = (error: Error) => say(error.message, { bad: true });
