@@ -4,7 +4,7 @@ PORT ?= 8610
 DATA ?=
 STAMPS := .stamps
 
-.PHONY: demo test bench bench-against bench-keys bench-carry screenshots check footage build install types clean
+.PHONY: demo test bench bench-against bench-keys bench-carry soak screenshots wheel check footage build install types clean
 
 demo: build
 	.venv/bin/wenditas demo --port $(PORT) $(if $(DATA),--data $(DATA))
@@ -30,16 +30,18 @@ $(STAMPS)/site: $(STAMPS)/node $(shell find web/src web/public web/index.html we
 	cd web && npx vite build --logLevel warn
 	touch $@
 
-# Tools for tests and checks, and Debian's Chromium and Firefox for the browser tests.
+# Tools for tests and checks; Debian's Chromium and Firefox for the browser tests, gcc and strace to make a machine unkind.
+DEBIAN := chromium firefox-esr gcc strace
 $(STAMPS)/tools: requirements-test.lock $(STAMPS)/python
 	.venv/bin/pip install -q -r requirements-test.lock
-	command -v chromium >/dev/null && command -v firefox-esr >/dev/null || (apt-get update -qq && apt-get install -y -qq chromium firefox-esr >/dev/null)
+	(for tool in $(DEBIAN); do command -v $$tool >/dev/null || exit 1; done) || (apt-get update -qq && apt-get install -y -qq $(DEBIAN) libc6-dev >/dev/null)
 	touch $@
 
 test: build $(STAMPS)/tools check
 	cd web && npm test --silent
 	$(PY) -m pytest -n 2 --dist loadfile tests/core tests/references tests/media tests/formats tests/store tests/project tests/render tests/api
-	$(PY) -m pytest tests/faults tests/browser
+	$(PY) -m pytest -n 2 --dist loadfile tests/faults
+	$(PY) -m pytest tests/browser
 
 check: $(STAMPS)/tools $(STAMPS)/node
 	.venv/bin/ruff check wenditas tests bench
@@ -67,9 +69,19 @@ bench-carry: build $(STAMPS)/tools
 	.venv/bin/pip install -q skia-python
 	$(PY) -m bench.carry
 
+# What docs/promises.md tells, tried again at length: kills, malformed files, many clients. Half an hour or more.
+soak: build $(STAMPS)/tools
+	$(PY) -m bench.soak
+
 # This commit's speed against another's, in turn: make bench-against BASE=HEAD~1
 bench-against: build $(STAMPS)/tools
 	$(PY) -m bench.against $(or $(BASE),HEAD)
+
+# One file that holds the page and the demo, for machines with Python alone.
+wheel: build
+	rm -rf build dist
+	.venv/bin/pip wheel -q --no-deps -w dist .
+	@ls dist/*.whl
 
 screenshots: build $(STAMPS)/tools
 	$(PY) docs/screenshots/take.py
@@ -80,4 +92,4 @@ footage: $(STAMPS)/python
 	$(PY) -m wenditas.demo.draw.looks
 
 clean:
-	rm -rf $(STAMPS) wenditas/api/site web/node_modules .venv
+	rm -rf $(STAMPS) build dist wenditas/api/site web/node_modules .venv

@@ -25,9 +25,9 @@ from wenditas.core.select.keys import HueKey
 from wenditas.core.select.selection import Moment, Selection, selection_matte
 from wenditas.core.shelf.carry import Carried, carried
 from wenditas.demo.draw import film
-from wenditas.media.encode import VideoWriter
 from wenditas.media.probe import inspect
 from wenditas.media.reader import Reader
+from wenditas.media.writing.h264 import write_clip
 
 GAMMA = 2.4  # of BT.1886
 HAND, TARGET = 0.93, 0.9
@@ -78,12 +78,7 @@ LIGHTS = (
 def encoded(frames: list[Picture], folder: Path) -> tuple[list[Picture], Noise]:
     """Frames after H.264 of 8 bits and 4:2:0, as the application reads them, and the noise that it measures."""
     path = folder / "clip.mp4"
-    writer = VideoWriter(path, frames[0].shape[2], frames[0].shape[1], Fraction(24), ("20", "medium"), None, None)
-    for picture in frames:
-        frame, out = writer.blank()
-        out.store(0, picture)
-        writer.write(frame)
-    writer.close()
+    write_clip(path, frames, Fraction(24), ("20", "medium"))
     reader = Reader(path, *inspect(path))
     read = [reader.picture(n) for n in range(len(frames))]
     reader.close()

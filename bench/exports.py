@@ -9,10 +9,12 @@ import av
 from bench.looks import one_colour_stays
 from bench.timing import paired, seconds
 from tests.rendering import export
-from wenditas.media.encode import QUALITIES, VideoWriter
 from wenditas.media.probe import inspect
 from wenditas.media.reader import Reader
-from wenditas.render.export import VideoOptions
+from wenditas.media.writing.h264 import CODING
+from wenditas.media.writing.record import Canvas
+from wenditas.media.writing.video import VideoSegment
+from wenditas.render.options import ExportOptions
 
 SECONDS = 4
 
@@ -22,11 +24,11 @@ def make_source(clip: Path, folder: Path) -> Path:
     target = folder / "source.mp4"
     with av.open(str(clip)) as container:
         stream = container.streams.video[0]
-        writer = VideoWriter(target, 1920, 1080, stream.average_rate, ("20", "veryfast"), None, None)
+        writer = VideoSegment(target, Canvas(1920, 1080, stream.average_rate), CODING)
         for n, frame in enumerate(container.decode(stream)):
             if n >= SECONDS * 24:
                 break
-            writer.write(frame.reformat(1920, 1080, "yuv420p"))
+            writer.encode(frame.reformat(1920, 1080, "yuv420p"))
         writer.close()
     return target
 
@@ -56,9 +58,9 @@ def transcode(source: Path, target: Path, lut: Path | None = None) -> float:
     started = time.perf_counter()
     with av.open(str(source)) as container:
         rate = container.streams.video[0].average_rate
-    writer = VideoWriter(target, 1920, 1080, rate, QUALITIES["good"], None, None)
+    writer = VideoSegment(target, Canvas(1920, 1080, rate), CODING)
     for frame in _frames(source, lut):
-        writer.write(frame)
+        writer.encode(frame)
     writer.close()
     return time.perf_counter() - started
 
@@ -81,7 +83,7 @@ def measure(clip: Path, folder: Path) -> list[tuple[str, str]]:
     source = make_source(clip, folder)
     facts, index = inspect(source)
     lut = _lut(folder)
-    look, options, count = one_colour_stays(), VideoOptions(sound=False), facts.length
+    look, options, count = one_colour_stays(), ExportOptions(sound=False), facts.length
 
     def ours() -> float:
         return seconds(lambda: export(Reader(source, facts, index), source, look, 0, count - 1, folder / "o.mp4", options))

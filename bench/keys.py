@@ -29,9 +29,9 @@ from wenditas.core.select.keys import HueKey
 from wenditas.core.select.picks import Pick, sample
 from wenditas.core.select.selection import Moment, Selection, selection_matte
 from wenditas.demo.draw import awnings, film, tram, umbrella
-from wenditas.media.encode import VideoWriter
 from wenditas.media.probe import inspect
 from wenditas.media.reader import Reader
+from wenditas.media.writing.h264 import write_clip
 
 COUNT, FIRST = 6, 60  # frames of each clip, one after another
 EDGE, AROUND = 8, 60  # pixels around the edge, and around the object, that count
@@ -107,12 +107,7 @@ def encoded(frames: list[Picture], coding: Coding, folder: Path) -> tuple[list[P
     if coding.crf is None:
         return [as_picture(f) for f in exposed], NO_NOISE
     path = folder / "clip.mp4"
-    writer = VideoWriter(path, frames[0].shape[2], frames[0].shape[1], Fraction(24), (str(coding.crf), "medium"), None, None)
-    for picture in exposed:
-        frame, out = writer.blank()
-        out.store(0, as_picture(picture))
-        writer.write(frame)
-    writer.close()
+    write_clip(path, map(as_picture, exposed), Fraction(24), (str(coding.crf), "medium"))
     reader = Reader(path, *inspect(path))
     read = [reader.picture(n) for n in range(COUNT)]
     reader.close()

@@ -32,13 +32,13 @@ def _export(reader: Reader, clip: Path, look: Look, last: int) -> Callable[[], o
     target = Path(tempfile.mkdtemp()) / "out.mp4"
     try:
         from tests.rendering import export
-        from wenditas.render.export import VideoOptions
+        from wenditas.render.options import ExportOptions
 
-        return lambda: export(reader, clip, look, 0, last, target, VideoOptions(sound=False))
+        return lambda: export(reader, clip, look, 0, last, target, ExportOptions(sound=False))
     except ImportError:
-        from wenditas.render.export import VideoOptions, export_video
+        from wenditas.render.options import ExportOptions, export_video
 
-        return lambda: export_video(reader, clip, look, 0, last, target, VideoOptions(sound=False))
+        return lambda: export_video(reader, clip, look, 0, last, target, ExportOptions(sound=False))
 
 
 def rows(clip: Path) -> dict[str, Callable[[], object]]:

@@ -1,22 +1,27 @@
 """Rendering a look on a clip, by the one way to a picture."""
 
 from pathlib import Path
+from tempfile import TemporaryDirectory
 
 from wenditas.core.files import NO_FILES, Files
 from wenditas.core.film import Shot, render
 from wenditas.core.kernel import Picture
 from wenditas.core.look.document import Look
 from wenditas.core.look.plan import View
+from wenditas.media.as_node import footage_of
 from wenditas.media.reader import Reader
-from wenditas.project.library import Library, node_of
-from wenditas.render.export import Sound, VideoOptions, export_video
+from wenditas.project.library import Library
+from wenditas.render.from_file import job_from_file
+from wenditas.render.options import ExportOptions
+from wenditas.render.perform import Executor, Here, perform
 from wenditas.render.request import FULL, Request
 from wenditas.render.sources import FileSources
+from wenditas.render.verify import Made
 
 
 def shot_of(look: Look, reader: Reader) -> Shot:
     """All frames of a clip under a look."""
-    footage = node_of("clip", reader.facts)
+    footage = footage_of("clip", reader.facts)
     return Shot(of=footage, first=0, last=footage.length - 1, look=look)
 
 
@@ -35,11 +40,13 @@ def rendered(
     return render(node, frame, size, view, upto, selection, sources=sources_of(reader), files=files)
 
 
-def export(reader: Reader, source: Path, look: Look, first: int, last: int, target: Path, options: VideoOptions, **more) -> None:  # type: ignore[no-untyped-def]
-    """Frames of a clip under a look into a file, with the clip's sound."""
-    start = float(int(reader.index.times[0]) * reader.index.time_base) + first / float(reader.facts.frame_rate)
-    sound = Sound(source, start) if options.sound and reader.facts.sound is not None and options.kind == "video" else None
-    export_video(shot_of(look, reader), (first, last), target, options, sources_of(reader), sound=sound, **more)
+def export(
+    reader: Reader, source: Path, look: Look, first: int, last: int, target: Path, options: ExportOptions, executor: Executor | None = None, **more
+) -> Made:  # type: ignore[no-untyped-def]
+    """Frames of a clip under a look into a file, with the clip's sound; what was made on the way is thrown away."""
+    with TemporaryDirectory(dir=target.parent, prefix="work") as work:
+        job = job_from_file(source, reader.facts, reader.index, look, (first, last), target, options, Path(work))
+        return perform(job, executor=executor or Here(), **more)
 
 
 def request(library: Library, id: str, look: Look, frame: int, width: int = FULL, view: View = "result", selection: str | None = None, **more) -> Request:  # type: ignore[no-untyped-def]

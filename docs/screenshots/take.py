@@ -131,6 +131,8 @@ def dialogs_and_exports(page: Page) -> None:
     """Exporting, the exports, the keyboard sheet, the shelf."""
     page.get_by_role("button", name="Export", exact=True).click()
     page.get_by_label("About").get_by_text("while nothing else").wait_for(timeout=30_000)
+    page.get_by_label("Format").select_option("prores-422-hq")
+    page.get_by_label("About").get_by_text("while nothing else").wait_for(timeout=30_000)
     save(page, "bench-export")
     page.get_by_role("dialog").get_by_role("button", name="Export", exact=True).click()
     page.wait_for_timeout(300)
@@ -150,24 +152,12 @@ def dialogs_and_exports(page: Page) -> None:
     page.keyboard.press("Escape")
 
 
-def takes(page: Page) -> None:
-    """Takes as pictures, two of them side by side."""
-    for look in range(3):
-        if look:
-            add(page, ("Posterize", "Tint")[look - 1])
-        page.keyboard.press("t")
-        settle(page)
-    page.get_by_role("button", name="History").click()
-    page.wait_for_timeout(1500)
-    page.get_by_role("group", name="Compare Take 1").get_by_role("button", name="Left").click()
-    page.get_by_role("group", name="Compare Take 2").get_by_role("button", name="Right").click()
-    settle(page)
-    save(page, "bench-takes")
+def checks(page: Page) -> None:
+    """What checks have found, and where the first of it is."""
+    page.get_by_role("button", name="Checks").click()
+    page.get_by_text("frames looked at").wait_for(timeout=120_000)
+    save(page, "bench-checks")
     page.keyboard.press("Escape")
-    page.keyboard.press("d")
-    for _ in range(2):
-        page.keyboard.press("Control+z")
-        settle(page)
 
 
 def looks(page: Page) -> None:
@@ -260,8 +250,8 @@ def take(page: Page, url: str) -> None:
     page.get_by_role("button", name="Open on the Bench", exact=True).first.click()
     bench_views(page)
     dialogs_and_exports(page)
+    checks(page)
     composed(page)
-    takes(page)
     looks(page)
     reel(page)
     sheet(page)
@@ -277,7 +267,7 @@ def main() -> None:
         server = subprocess.Popen(command, stdout=subprocess.DEVNULL)
         try:
             url = f"http://127.0.0.1:{port}"
-            for _ in range(300):
+            for _ in range(1800):
                 try:
                     urllib.request.urlopen(f"{url}/api/projects", timeout=1).close()
                     break

@@ -71,3 +71,18 @@ def test_from_the_command_line(tmp_path: Path) -> None:
     assert run(str(tmp_path / "b.cube"), "--size", "40").returncode == 1
     (tmp_path / "look.json").write_text(json.dumps({"format": "other"}))
     assert "not a look" in " ".join(run(str(tmp_path / "c.cube")).stderr.split())
+
+
+def test_a_look_that_is_a_decision_list_goes_out_as_one(client: TestClient, shot: dict) -> None:
+    params = {"slope_red": 1.2, "offset_green": -0.05, "power_blue": 0.9, "saturation": 0.8}
+    edit = [{"do": "add", "target": "look/passes", "value": {"id": "c", "name": "C", "treatment": "cdl", "params": params}}]
+    view = client.post(f"/api/shots/{shot['shot']['id']}/edits", json={"base": shot["revision"], "commands": edit, "words": "C"}).json()
+    url = f"/api/shots/{shot['shot']['id']}/lut"
+    assert client.get(f"{url}/{view['revision']}/0").json()["cdl"]
+    text = client.get(f"{url}/{view['revision']}/0.cdl").text
+    read = client.post("/api/decision-lists/read", json={"text": text}).json()
+    assert {k: read[0]["params"][k] for k in params} == params
+    assert client.get(f"{url}/{shot['revision']}/0.cdl").status_code == 422 and not client.get(f"{url}/{shot['revision']}/0").json()["cdl"]
+    half = [{"do": "set", "target": "look/passes/c/amount", "value": 50}]
+    view = client.post(f"/api/shots/{shot['shot']['id']}/edits", json={"base": view["revision"], "commands": half, "words": "C"}).json()
+    assert client.get(f"{url}/{view['revision']}/0.cdl").status_code == 422

@@ -61,10 +61,11 @@ class Server:
             probe.bind(("127.0.0.1", 0))
             self.port = probe.getsockname()[1]
         self.url = f"http://127.0.0.1:{self.port}"
+        self.media: list[str] = []
         self.start()
 
     def start(self) -> None:
-        self._host.tell(data=str(self.data), port=self.port)
+        self._host.tell(data=str(self.data), port=self.port, media=self.media)
         wait_for(self._answers)
 
     def _answers(self) -> bool:

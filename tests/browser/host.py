@@ -1,6 +1,7 @@
 """Servers for the browser tests, one after another in one process, so that Python and the kernels are loaded once.
 
-Orders come as lines of JSON: {"data", "port"} starts a server on a data folder, {"port"} alone stops the one at that port. Each is answered by a line.
+Orders come as lines of JSON: {"data", "port", "media"} starts a server on a data folder, with media folders; {"port"} alone stops the one at that port.
+Each is answered by a line.
 """
 
 import json
@@ -11,15 +12,16 @@ from pathlib import Path
 import uvicorn
 
 from wenditas.api.app import create_app
-from wenditas.cli import MOST_MESSAGE
+from wenditas.api.services import Services
+from wenditas.cli.serving import MOST_MESSAGE
 
 
 class Running:
     """A server in a thread."""
 
-    def __init__(self, data: Path, port: int) -> None:
+    def __init__(self, data: Path, port: int, media: list[Path]) -> None:
         options = {"log_level": "warning", "timeout_graceful_shutdown": 0, "ws_per_message_deflate": False, "ws_max_size": MOST_MESSAGE}
-        self._server = uvicorn.Server(uvicorn.Config(create_app(data), port=port, **options))
+        self._server = uvicorn.Server(uvicorn.Config(create_app(data, opened=Services.open(data, media)), port=port, **options))
         self._thread = threading.Thread(target=self._server.run)
         self._thread.start()
 
@@ -33,7 +35,7 @@ def main() -> None:
     for line in sys.stdin:
         order = json.loads(line)
         if "data" in order:
-            servers[order["port"]] = Running(Path(order["data"]), order["port"])
+            servers[order["port"]] = Running(Path(order["data"]), order["port"], [Path(m) for m in order.get("media", [])])
         else:
             servers.pop(order["port"]).stop()
         print("done", flush=True)

@@ -25,11 +25,25 @@ def test_rooms(bench: BenchPage, theme: str) -> None:
     bench.wait_for_picture()
     bench.wait_for_pictures()
     assert faults(page) == []
-    for room in ("Footage", "Exports"):
-        page.get_by_role("link", name=room).click()
+    for room in ("Footage", "Exports", "Sheet", "Reel"):
+        page.get_by_role("link", name=room, exact=True).click()
         expect(page.get_by_role("heading", name=room, exact=True)).to_be_visible()
         bench.wait_for_pictures()
         assert faults(page) == [], room
+
+
+def test_small_windows_and_large_magnification(bench: BenchPage) -> None:
+    """At 200 % a window of 1920 x 1080 has 960 x 540 pixels: each room fits. In a smaller one, rooms are scrolled and all is reached (WCAG 1.4.4)."""
+    page = bench.page
+    for room, shown in (("Bench", "Export"), ("Reel", "Export"), ("Sheet", "Put on"), ("Footage", "Bring in files")):
+        page.set_viewport_size({"width": 960, "height": 540})
+        page.get_by_role("link", name=room, exact=True).click()
+        button = page.get_by_role("button", name=shown, exact=True)
+        expect(button).to_be_in_viewport(ratio=1)
+        assert page.evaluate("[document.documentElement.scrollWidth, document.documentElement.scrollHeight]") == [960, 540], room
+        page.set_viewport_size({"width": 640, "height": 400})
+        button.scroll_into_view_if_needed()
+        expect(button).to_be_in_viewport(ratio=1)
 
 
 @pytest.mark.parametrize("treatment", ["Curves", "Gradient map", "Hue bands", "Tone zones", "Lift, gamma, gain", "ASC CDL", "LUT", "Posterize"])

@@ -220,6 +220,7 @@ def test_keys_go_on_after_lists_and_switches_and_reach_buttons(empty: BenchPage)
     page.keyboard.press("Enter")
     expect(page.get_by_role("dialog", name="History")).to_be_visible()
     page.keyboard.press("Escape")
+    expect(page.get_by_role("button", name="History")).to_be_focused()  # the list has closed, and given the focus back
     radios = page.get_by_role("radiogroup", name="View")
     radios.get_by_role("radio", name="Result").focus()
     page.keyboard.press("ArrowRight")
@@ -289,7 +290,7 @@ def test_still_footage_opens_and_is_edited(bench: BenchPage, tmp_path) -> None: 
     clip = make_clip(tmp_path / "one.mp4", count=1)
     page = bench.page
     page.get_by_role("link", name="Footage").click()
-    page.locator("input[type=file]").first.set_input_files(clip)
+    page.get_by_label("Files to bring in").set_input_files(clip)
     page.get_by_role("button", name="Open on the Bench", exact=True).last.click()
     bench.wait_for_picture()
     bench.add("Saturation")

@@ -210,8 +210,10 @@ def test_edge_and_hatched_views(bench: BenchPage) -> None:
 def test_export_of_a_matte(bench: BenchPage) -> None:
     page = bench.page
     page.get_by_role("button", name="Export", exact=True).click()
-    page.get_by_role("combobox", name="What").select_option("matte pictures")
-    page.get_by_role("dialog").get_by_role("button", name="Export", exact=True).click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_role("radio", name="Matte").click()
+    dialog.get_by_label("Format").select_option("png-8")
+    dialog.get_by_role("button", name="Export", exact=True).click()
     page.get_by_role("link", name="Exports").click()
     row = page.get_by_role("listitem", name="Tram up the hill")
     expect(row.get_by_text("Ready")).to_be_visible(timeout=120_000)

@@ -5,7 +5,7 @@ from importlib import resources
 import numpy as np
 import pytest
 
-from wenditas.core.measure.checks import bright_sky
+from wenditas.core.measure.checks.bright_sky import bright_sky
 from wenditas.media.probe import inspect
 from wenditas.media.reader import Reader
 

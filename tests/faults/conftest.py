@@ -5,13 +5,14 @@ import socket
 import subprocess
 import sys
 import threading
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from pathlib import Path
 
 import av
 import httpx
 import numpy as np
+import psutil
 import pytest
 import uvicorn
 
@@ -66,16 +67,20 @@ def inside(tmp_path: Path) -> Iterator[Inside]:
 
 
 class Outside:
-    """A server in a process of its own, in a group of its own, so that its children can be counted."""
+    """A server in a process of its own, in a group of its own, so that its children can be counted.
 
-    def __init__(self, folder: Path) -> None:
+    under: a program that runs it, with its words; env: variables for it.
+    """
+
+    def __init__(self, folder: Path, under: Sequence[str] = (), env: Mapping[str, str] | None = None) -> None:
         self.folder, self.port = folder, free_port()
+        self.under, self.env = under, {**os.environ, **(env or {})}
         self.url = f"http://127.0.0.1:{self.port}"
         self.start()
 
     def start(self) -> None:
         command = [sys.executable, "-c", "from wenditas.cli import main; main()", "serve", "--data", str(self.folder), "--port", str(self.port)]
-        self.process = subprocess.Popen(command, stdout=subprocess.DEVNULL, start_new_session=True)
+        self.process = subprocess.Popen([*self.under, *command], stdout=subprocess.DEVNULL, start_new_session=True, env=self.env)
         wait_for(self._answers)
         self.client = httpx.Client(base_url=self.url, timeout=60)
 
@@ -87,7 +92,9 @@ class Outside:
             return False
 
     def kill(self) -> None:
-        """As a power cut would: at once, the server alone."""
+        """As a power cut would: at once, the server alone (and not only the program that it runs under)."""
+        for inner in psutil.Process(self.process.pid).children() if self.under else ():
+            inner.kill()
         self.process.kill()
         self.process.wait(timeout=20)
         self.client.close()
@@ -99,7 +106,7 @@ class Outside:
             if entry.name.isdigit() and int(entry.name) != self.process.pid:
                 try:
                     words = (entry / "cmdline").read_bytes()
-                    if b"wenditas.render.worker" in words and str(self.folder).encode() in words and os.getpgid(int(entry.name)) == self.process.pid:
+                    if b"wenditas.render.worker" in words and str(self.folder).encode() in words:
                         found.append(int(entry.name))
                 except OSError:
                     continue
@@ -107,8 +114,8 @@ class Outside:
 
 
 @contextmanager
-def outside(folder: Path) -> Iterator[Outside]:
-    server = Outside(folder)
+def outside(folder: Path, under: Sequence[str] = (), env: Mapping[str, str] | None = None) -> Iterator[Outside]:
+    server = Outside(folder, under, env)
     try:
         yield server
     finally:

@@ -3,6 +3,7 @@
 import os
 import signal
 import sqlite3
+import subprocess
 import threading
 from pathlib import Path
 
@@ -97,7 +98,7 @@ def test_an_export_whose_progress_cannot_be_stored_stops_and_is_said(inside: Ins
         writer.execute("CREATE TRIGGER no_progress BEFORE UPDATE ON exports WHEN NEW.done > 1 BEGIN SELECT RAISE(ABORT, 'no room for this'); END")
     id = start(inside, shot)
     wait_for(lambda: id in inside.services.exports._unwritten or state(inside, id).state == "failed")
-    wait_for(lambda: inside.services.exports._run is None)
+    wait_for(lambda: not inside.services.exports._runs)
     with db.atomic() as writer:
         writer.execute("DROP TRIGGER no_progress")
     wait_for(lambda: state(inside, id).state == "failed")
@@ -106,34 +107,53 @@ def test_an_export_whose_progress_cannot_be_stored_stops_and_is_said(inside: Ins
     wait_for(lambda: state(inside, again).state == "done")
 
 
-def test_stopping_the_server_says_cut_off_and_leaves_no_process(tmp_path: Path, long_clip: Path) -> None:
-    server = Inside(tmp_path / "data")
-    ids = [start(server, server.shot(long_clip)) for _ in range(2)]
-    wait_for(lambda: state(server, ids[0]).done > 0)
-    process = server.services.exports._run.process  # type: ignore[union-attr]
+def process_of(server: Inside, id: str) -> subprocess.Popen[str]:
+    process = server.services.exports._runs[id].process
+    assert process is not None
+    return process
+
+
+def test_stopping_the_server_leaves_no_process_and_all_goes_on_at_the_next_start(tmp_path: Path) -> None:
+    """Fifteen segments, so that none of the two exports is done when the first segment is seen."""
+    server, clip = Inside(tmp_path / "data"), make_clip(tmp_path / "minute.mp4", width=640, height=480, count=1440)
+    ids = [start(server, server.shot(clip)) for _ in range(2)]
+    segments = tmp_path / "data" / "cache" / "segments" / ids[0]
+    wait_for(lambda: list(segments.glob("*.mp4")) and state(server, ids[0]).state == "running")
+    process = process_of(server, ids[0])
     server.stop()
-    assert process is not None and process.poll() is not None
+    assert process.poll() is not None
+    kept = {p.name: p.stat().st_mtime_ns for p in segments.glob("*.mp4")}
+    assert kept
     again = Inside(tmp_path / "data")
     try:
-        rows = [state(again, id) for id in ids]
-        assert [(r.state, r.message) for r in rows] == [("cut off", exports.CUT_OFF)] * 2
-        assert not list((tmp_path / "data" / "exports").iterdir()) and not list((tmp_path / "data" / "cache").glob("job-*"))
-        for id in ids:
-            assert again.client.post(f"/api/exports/{id}/restart").status_code == 200
+        wait_for(lambda: state(again, ids[0]).done > 0)
+        seen = {p.name: p.stat().st_mtime_ns for p in segments.glob("*.mp4")}
+        assert kept.items() <= seen.items() or state(again, ids[0]).state == "done"
         wait_for(lambda: all(state(again, id).state == "done" for id in ids))
+        assert not list((tmp_path / "data" / "cache").glob("job-*")) and not list((tmp_path / "data" / "cache" / "segments").iterdir())
     finally:
         again.stop()
 
 
-def test_a_worker_killed_from_outside_is_said_to_be(inside: Inside, shot: dict) -> None:
+def test_a_worker_killed_from_outside_goes_on_by_itself_and_is_given_up_in_the_end(inside: Inside, shot: dict) -> None:
+    whole = start(inside, shot)
+    wait_for(lambda: state(inside, whole).state == "done")
     id = start(inside, shot)
     wait_for(lambda: state(inside, id).done > 0)
-    os.kill(inside.services.exports._run.process.pid, signal.SIGKILL)  # type: ignore[union-attr]
-    wait_for(lambda: state(inside, id).state == "failed")
-    assert "ended from outside" in state(inside, id).message
+    os.kill(process_of(inside, id).pid, signal.SIGKILL)
+    wait_for(lambda: state(inside, id).state == "done")
+    assert state(inside, id).digest == state(inside, whole).digest
+    last = start(inside, shot)
+    killed: set[int] = set()
+    while len(killed) < 3:
+        wait_for(lambda: last in inside.services.exports._runs and (p := inside.services.exports._runs[last].process) is not None and p.pid not in killed)
+        killed.add(process_of(inside, last).pid)
+        os.kill(process_of(inside, last).pid, signal.SIGKILL)
+    wait_for(lambda: state(inside, last).state == "failed")
+    assert "ended from outside" in state(inside, last).message
 
 
-def test_a_worker_whose_server_is_gone_stops(tmp_path: Path, long_clip: Path) -> None:
+def test_a_worker_whose_server_is_gone_stops_and_the_export_goes_on_at_the_next_start(tmp_path: Path, long_clip: Path) -> None:
     with outside(tmp_path / "data") as server:
         project = server.client.post("/api/projects", json={"name": "Film"}).json()["id"]
         footage = server.client.post(f"/api/projects/{project}/footage", params={"name": "a.mp4"}, content=long_clip.read_bytes()).json()
@@ -145,7 +165,41 @@ def test_a_worker_whose_server_is_gone_stops(tmp_path: Path, long_clip: Path) ->
         wait_for(lambda: not server.workers(), 20)
         assert not list((tmp_path / "data" / "exports").iterdir())
         server.start()
-        assert server.client.get(f"/api/projects/{project}/exports").json()[0]["state"] == "cut off"
+        wait_for(lambda: server.client.get(f"/api/projects/{project}/exports").json()[0]["state"] == "done")
+
+
+def test_pause_order_and_several_at_once(inside: Inside, shot: dict) -> None:
+    client = inside.client
+    first, second, third = (start(inside, shot) for _ in range(3))
+    wait_for(lambda: state(inside, first).done > 0)
+    assert client.post(f"/api/exports/{third}/place", json={"before": second}).status_code == 200
+    assert client.post(f"/api/exports/{second}/place", json={"before": "none"}).status_code == 404
+    paused = client.post(f"/api/exports/{first}/pause")
+    assert paused.status_code == 200
+    wait_for(lambda: state(inside, first).state == "paused" and state(inside, third).state == "running")
+    assert state(inside, second).state == "waiting"
+    assert client.post(f"/api/exports/{first}/pause").status_code == 409
+    assert client.put("/api/exports/queue", json={"at_once": 2}).json() == {"at_once": 2}
+    assert client.put("/api/exports/queue", json={"at_once": 9}).status_code == 422
+    wait_for(lambda: state(inside, second).state == "running" and state(inside, third).state == "running")
+    assert client.post(f"/api/exports/{first}/go-on").status_code == 200 and client.post(f"/api/exports/{second}/go-on").status_code == 409
+    wait_for(lambda: all(state(inside, id).state == "done" for id in (first, second, third)))
+    assert len({state(inside, id).digest for id in (first, second, third)}) == 1
+
+
+def test_a_hundred_exports_wait_and_nobody_waits_for_them(inside: Inside, shot: dict) -> None:
+    ids = [start(inside, shot) for _ in range(100)]
+    project = inside.client.get("/api/projects").json()[0]["id"]
+    wait_for(lambda: state(inside, ids[0]).state in ("running", "done"))
+    listed = inside.client.get(f"/api/projects/{project}/exports").json()
+    assert len(listed) == 100 and sum(e["state"] == "waiting" for e in listed) >= 98
+    picture = inside.client.get(f"/api/shots/{shot['shot']['id']}/pictures/{shot['revision']}/3.png", params={"width": 160})
+    assert picture.status_code == 200
+    inside.client.post(f"/api/exports/{ids[99]}/place", json={"before": ids[1]})
+    for id in ids[1:99]:
+        assert inside.client.post(f"/api/exports/{id}/cancel").json()["state"] in ("cancelled", "running")
+    wait_for(lambda: state(inside, ids[0]).state == "done" and state(inside, ids[99]).state == "done")
+    assert state(inside, ids[0]).digest == state(inside, ids[99]).digest
 
 
 def test_the_same_content_sent_ten_times_at_once_is_stored_once(inside: Inside, tmp_path: Path) -> None:

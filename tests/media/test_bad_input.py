@@ -67,10 +67,11 @@ def test_a_picture_that_unpacks_to_gigabytes(tmp_path: Path) -> None:
     assert refusal(tmp_path / "a.png")
 
 
-def test_pq_is_refused_as_display_referred(tmp_path: Path) -> None:
-    path = make_clip(tmp_path / "a.mp4", codec="libx265", pixel_format="yuv420p10le", transfer=16)
-    message = refusal(path)
-    assert "PQ" in message and "BT.709" in message
+def test_signals_that_are_not_for_display_are_known(tmp_path: Path) -> None:
+    """By their tags (ITU-T H.273, table 3); what is done about them is chosen with the footage."""
+    for transfer, signal in ((16, "pq"), (18, "hlg"), (9, "log"), (8, "linear"), (1, "display"), (13, "display")):
+        path = make_clip(tmp_path / "a.mp4", codec="libx265", pixel_format="yuv420p10le", transfer=transfer, count=3)
+        assert inspect(path)[0].signal == signal
 
 
 def test_other_kinds_of_container(tmp_path: Path) -> None:

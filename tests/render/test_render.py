@@ -16,16 +16,17 @@ import pytest
 from tests.media.clips import make_clip, read_independently, sound_of
 from tests.rendering import export, request, shot_of, sources_of
 from tests.rendering import rendered as render
-from wenditas.core.errors import Cancelled, ExportFailed, FootageRefused
+from wenditas.core.errors import BadRequest, Cancelled, FootageRefused
 from wenditas.core.files import NO_FILES
 from wenditas.core.look.document import Look, parse_look
 from wenditas.media.convert import to_rgb8
-from wenditas.media.encode import QUALITIES, VideoWriter
 from wenditas.media.probe import inspect
 from wenditas.media.reader import Reader
+from wenditas.media.writing.h264 import QUALITIES, write_clip
 from wenditas.project.library import Library
 from wenditas.render.cache import ByteCache
-from wenditas.render.export import VideoOptions, export_still
+from wenditas.render.export import export_still
+from wenditas.render.options import ExportOptions
 from wenditas.render.over_time import Coverage
 from wenditas.render.pictures import Pictures
 from wenditas.render.scopes import Scopes
@@ -44,7 +45,7 @@ LOOK = parse_look(
 def exported(source: Path, target: Path, look: Look = LOOK, first: int = 0, last: int | None = None) -> Reader:
     facts, index = inspect(source)
     reader = Reader(source, facts, index)
-    export(reader, source, look, first, facts.length - 1 if last is None else last, target, VideoOptions())
+    export(reader, source, look, first, facts.length - 1 if last is None else last, target, ExportOptions())
     return reader
 
 
@@ -99,17 +100,12 @@ def test_exports_equal_render(tmp_path: Path, pixel_format: str) -> None:
     """As pictures to the bit; as video as near as two encodings of the same frames (x264 does not promise the same bits for other memory)."""
     source = make_clip(tmp_path / "in.mkv", codec="ffv1", pixel_format=pixel_format, count=10)
     reader = exported(source, tmp_path / "out.mp4", first=2, last=8)
-    writer = VideoWriter(tmp_path / "by-hand.mp4", 320, 240, Fraction(24), QUALITIES["good"], None, None)
-    for n in range(2, 9):
-        frame, out = writer.blank()
-        out.store(0, render(LOOK, n, reader))
-        writer.write(frame)
-    writer.close()
+    write_clip(tmp_path / "by-hand.mp4", (render(LOOK, n, reader) for n in range(2, 9)), Fraction(24), QUALITIES["good"])
     ours, by_hand = (read_independently(tmp_path / name)[0] for name in ("out.mp4", "by-hand.mp4"))
     assert len(ours) == len(by_hand) == 7
     for one, other in zip(ours, by_hand, strict=True):
         assert np.abs(one.astype(int) - other).mean() < 1
-    export(reader, source, LOOK, 2, 8, tmp_path / "out.zip", VideoOptions(kind="alpha pictures", selection="red"))
+    export(reader, source, LOOK, 2, 8, tmp_path / "out.zip", ExportOptions(shows="alpha", format="png-8", selection="red"))
     with zipfile.ZipFile(tmp_path / "out.zip") as archive:
         for n in range(2, 9):
             image = cv2.imdecode(np.frombuffer(archive.read(f"{n:06d}.png"), np.uint8), cv2.IMREAD_UNCHANGED)
@@ -122,7 +118,7 @@ def test_cancel_leaves_nothing(tmp_path: Path) -> None:
     seen: list[int] = []
     with pytest.raises(Cancelled):
         export(
-            Reader(source, facts, index), source, LOOK, 0, 23, tmp_path / "out.mp4", VideoOptions(),
+            Reader(source, facts, index), source, LOOK, 0, 23, tmp_path / "out.mp4", ExportOptions(),
             progress=lambda done, total: seen.append(done), cancelled=lambda: len(seen) >= 5,
         )  # fmt: skip
     assert seen == [1, 2, 3, 4, 5]
@@ -229,7 +225,7 @@ from wenditas.media.stills import encode_jpeg, encode_png
 from wenditas.core.measure.census import census
 from wenditas.formats.look_json import read_look
 from tests.rendering import export, rendered as render
-from wenditas.render.export import VideoOptions
+from wenditas.render.options import ExportOptions
 source, look, target = map(Path, sys.argv[1:])
 facts, index = inspect(source)
 reader = Reader(source, facts, index)
@@ -242,7 +238,7 @@ from wenditas.core.measure.scopes import SCOPES, scope_picture
 [scope_picture(scope, picture) for scope in SCOPES]
 from wenditas.core.shelf import STARTERS
 [render(starter.look, 3, reader, (90, 160)) for starter in STARTERS.values()]
-export(reader, source, look, 0, 3, target, VideoOptions())
+export(reader, source, look, 0, 3, target, ExportOptions())
 print(json.dumps({name: len(found - warmed.get(name, set())) for name, found in kinds().items() if found - warmed.get(name, set())}))
 """
     from importlib import resources
@@ -264,7 +260,7 @@ def opened(tmp_path: Path) -> tuple[Path, Reader]:
 def test_pictures_with_the_matte(tmp_path: Path, opened: tuple[Path, Reader], kind: str) -> None:
     source, reader = opened
     target = tmp_path / "out.zip"
-    export(reader, source, LOOK, 1, 4, target, VideoOptions(kind=kind, selection="red"))
+    export(reader, source, LOOK, 1, 4, target, ExportOptions.model_validate({"kind": kind, "selection": "red"}))
     matte = render(LOOK, 2, reader, view="matte", selection="red")[0]
     with zipfile.ZipFile(target) as archive:
         assert archive.namelist() == [f"{n:06d}.png" for n in (1, 2, 3, 4)]
@@ -277,7 +273,7 @@ def test_pictures_with_the_matte(tmp_path: Path, opened: tuple[Path, Reader], ki
 
 def test_alpha_video_read_back(tmp_path: Path, opened: tuple[Path, Reader]) -> None:
     source, reader = opened
-    export(reader, source, LOOK, 0, 5, tmp_path / "out.mov", VideoOptions(kind="alpha", selection="red"))
+    export(reader, source, LOOK, 0, 5, tmp_path / "out.mov", ExportOptions(shows="alpha", format="prores-4444", selection="red"))
     with av.open(str(tmp_path / "out.mov")) as container:
         frames = list(container.decode(video=0))
         assert len(frames) == 6 and frames[0].format.name.startswith("yuva444p")
@@ -291,15 +287,15 @@ def test_alpha_video_read_back(tmp_path: Path, opened: tuple[Path, Reader]) -> N
 
 def test_matte_video(tmp_path: Path, opened: tuple[Path, Reader]) -> None:
     source, reader = opened
-    export(reader, source, LOOK, 0, 5, tmp_path / "out.mp4", VideoOptions(kind="matte", selection="red"))
+    export(reader, source, LOOK, 0, 5, tmp_path / "out.mp4", ExportOptions(shows="matte", format="h264", selection="red"))
     frames, _ = read_independently(tmp_path / "out.mp4")
     assert len(frames) == 6 and frames[2][90, 120].min() > 245 and frames[2][10, 10].max() < 10
 
 
 def test_matte_exports_need_a_selection(tmp_path: Path, opened: tuple[Path, Reader]) -> None:
     source, reader = opened
-    with pytest.raises(ExportFailed, match="needs a selection"):
-        export(reader, source, LOOK, 0, 5, tmp_path / "out.zip", VideoOptions(kind="alpha pictures"))
+    with pytest.raises(BadRequest, match="needs a selection"):
+        export(reader, source, LOOK, 0, 5, tmp_path / "out.zip", ExportOptions(shows="alpha", format="png-8"))
     assert sorted(p.name for p in tmp_path.iterdir()) == ["in.mp4"]
 
 
@@ -307,7 +303,7 @@ def test_steady_selections_export_like_they_render(tmp_path: Path, opened: tuple
     source, reader = opened
     selection = LOOK.selections[0].model_copy(update={"cleaning": LOOK.selections[0].cleaning.model_copy(update={"steady": 1.0})})
     look = LOOK.model_copy(update={"selections": (selection,)})
-    export(reader, source, look, 0, 5, tmp_path / "out.zip", VideoOptions(kind="matte pictures", selection="red"))
+    export(reader, source, look, 0, 5, tmp_path / "out.zip", ExportOptions(shows="matte", format="png-8", selection="red"))
     with zipfile.ZipFile(tmp_path / "out.zip") as archive:
         image = cv2.imdecode(np.frombuffer(archive.read("000003.png"), np.uint8), cv2.IMREAD_UNCHANGED)
     assert np.abs(image / 255 - render(look, 3, reader, view="matte", selection="red")[0]).max() < 0.003

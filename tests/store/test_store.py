@@ -37,7 +37,7 @@ def test_migrations_run_once_and_tables_are_strict(db: Database, tmp_path: Path)
     assert again.row("PRAGMA user_version")[0] == version
     again.close()
     with pytest.raises(sqlite3.IntegrityError), db.atomic() as writer:
-        writer.execute("INSERT INTO exports VALUES ('a', 'no shot', 1, 'n', '{}', 'waiting', 'not a number', 1, '', NULL, '', NULL, '{}')")
+        writer.execute("INSERT INTO exports VALUES ('a', 'no shot', 1, 'n', '{}', 'waiting', 'not a number', 1, '', NULL, '', NULL, '{}', 0, '', '')")
 
 
 def test_readers_cannot_write(db: Database) -> None:
@@ -127,13 +127,18 @@ def test_footage_goes_and_comes_back_with_its_shots(db: Database, shot: shots.Sh
     assert footage.removed_before(db, "9999") == []
 
 
-def test_exports_cut_off_by_a_stop_are_marked(db: Database, shot: shots.ShotRow) -> None:
+def test_exports_that_ran_at_a_stop_wait_and_are_taken_in_order(db: Database, shot: shots.ShotRow) -> None:
     rows = [exports.add_export(db, shot.id, shot.head, n, {"quality": "good"}, 10) for n in ("a", "b", "c")]
     exports.set_state(db, rows[0].id, "done", size=5)
     exports.set_state(db, rows[1].id, "running")
-    exports.mark_cut_off(db)
-    assert [e.state for e in reversed(exports.exports_of(db, projects.all_projects(db)[0].id))] == ["done", "cut off", "cut off"]
-    assert "again" in exports.export(db, rows[1].id).message
+    exports.let_wait(db)
+    assert [e.state for e in reversed(exports.exports_of(db, projects.all_projects(db)[0].id))] == ["done", "waiting", "waiting"]
+    exports.put_before(db, rows[2].id, rows[1].id)
+    taken = exports.next_waiting(db, set())
+    assert taken is not None and taken.id == rows[2].id
+    exports.put_before(db, rows[2].id, None)
+    second = exports.next_waiting(db, {rows[1].id})
+    assert second is not None and second.id == rows[2].id and exports.next_waiting(db, {rows[1].id, rows[2].id}) is None
 
 
 def test_acknowledged_edits_survive_kill_9(tmp_path: Path) -> None:

@@ -10,6 +10,7 @@ import type { ReelView, ShotView } from "./api/types";
 import { Uploads } from "./api/uploads";
 import { Document, type Refused } from "./engine/document";
 import { Engine } from "./engine/engine";
+import { newBell } from "./engine/bell";
 import { newId } from "./engine/ids";
 import { ReelEngine } from "./engine/reel/reel";
 import { Places } from "./engine/places";
@@ -41,6 +42,7 @@ export class App {
   readonly sheets: StoreApi<Sheets> = createStore(() => ({ keyboard: false, shelf: false }));
   readonly pocket: StoreApi<{ held: Pocket | null }> = createStore(() => ({ held: readPocket(localStorage.getItem(POCKET)) }));
   readonly layout = new Layout(localStorage);
+  readonly told = newBell(localStorage);
   private places = new Places(localStorage);
   /** The shot on the Bench. */
   readonly open: StoreApi<{ engine: Engine | null }> = createStore(() => ({ engine: null as Engine | null }));

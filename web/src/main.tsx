@@ -9,7 +9,7 @@ import { TracksContext } from "./panels/engine";
 import { Bench } from "./rooms/bench/Bench";
 import { Exports } from "./rooms/Exports";
 import { Reel } from "./rooms/reel/Reel";
-import { Footage } from "./rooms/Footage";
+import { Footage } from "./rooms/footage/Footage";
 import { SheetRoom } from "./rooms/sheet/Sheet";
 import { Frame } from "./shell/Frame";
 import { Start } from "./shell/Start";

@@ -2,11 +2,17 @@
 
 from collections.abc import Callable
 from typing import Annotated
+from urllib.parse import quote
 
 from fastapi import Header
 from fastapi.responses import Response
 
 IfNoneMatch = Annotated[str | None, Header()]
+
+
+def attachment(name: str) -> dict[str, str]:
+    """The header of a file to be saved under a name."""
+    return {"content-disposition": f"attachment; filename*=UTF-8''{quote(name, safe='')}"}
 
 
 def by_content(key: str, known: str | None, media_type: str, make: Callable[[], bytes]) -> Response:

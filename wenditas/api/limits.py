@@ -8,12 +8,13 @@ from wenditas.core.errors import TooLarge
 from wenditas.formats.look_json import MOST_BYTES as MOST_LOOK
 
 MOST_BODY = 8 << 20
-STREAMED = ("/footage", "/api/files")  # POST to addresses with these endings is read piece by piece, with limits of its own
+# Endings of addresses whose bodies are read piece by piece, with limits of their own.
+STREAMED = {"POST": ("/footage", "/api/files", "/api/projects/archive"), "PUT": ("/pictures",)}
 MOST_LOOK_BODY = MOST_LOOK + (MOST_LOOK >> 2)  # its text, escaped
 
 
 def _most(scope: Scope) -> int | None:
-    if scope["method"] == "POST" and scope["path"].endswith(STREAMED):
+    if scope["path"].endswith(STREAMED.get(scope["method"], ())):
         return None
     carries = (scope["method"] == "PUT" and scope["path"].endswith("/look")) or scope["path"] == "/api/shelf/import"
     return MOST_LOOK_BODY if carries else MOST_BODY

@@ -11,7 +11,9 @@ from wenditas.core.params import Colour, ParamInfo, Stop
 from wenditas.core.shelf import Where
 from wenditas.core.treat.record import Begins
 from wenditas.media.facts import Facts
-from wenditas.render.export import VideoOptions
+from wenditas.media.reading import Reading
+from wenditas.media.sequence import Alpha
+from wenditas.render.options import ExportOptions
 from wenditas.render.tracking import Direction
 from wenditas.store.exports import ExportRow
 from wenditas.store.projects import Project
@@ -24,14 +26,104 @@ class Asked(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
 
+class CopyView(BaseModel):
+    """The preview copy of large footage: whether there is one, and how many frames of it are made."""
+
+    state: Literal["none", "waiting", "making", "ready"] = "none"
+    done: int = 0
+
+
 class Footage(BaseModel):
-    """A piece of footage with its facts."""
+    """A piece of footage with its facts.
+
+    content: names its frames, as they are read. state: whether its file is there, and the one that was taken in. lies: where that is,
+    where it was not copied. in_reel: how many items of the reel are made of it.
+    """
 
     id: str
     name: str
     bytes: int
     facts: Facts
     seconds: float
+    content: str = ""
+    reading: Reading = Reading()
+    lut_name: str | None = None
+    state: Literal["here", "missing", "changed"] = "here"
+    lies: str | None = None
+    in_reel: int = 0
+    preview: CopyView = CopyView()
+
+
+class PlaceView(BaseModel):
+    """A media folder that was named at the start."""
+
+    id: str
+    name: str
+
+
+class EntryView(BaseModel):
+    """Something in a media folder; count: of numbered pictures that belong together."""
+
+    name: str
+    kind: Literal["folder", "file", "sequence"]
+    bytes: int
+    changed: float
+    count: int
+
+
+class ListedView(BaseModel):
+    """What is in a folder; total: how much there is, where that is more than is told."""
+
+    entries: list[EntryView]
+    total: int
+
+
+class FromPlaceRequest(Asked):
+    """A file in a media folder, by its path from there. take: also where a part of it alone can be used."""
+
+    place: str
+    path: str = Field(max_length=4000)
+    take: bool = False
+
+
+class SequenceRequest(Asked):
+    """Numbered pictures, and how they become footage: frames a second, and what is known of their alpha."""
+
+    rate: str = Field(pattern=r"^[0-9]{1,6}(\.[0-9]{1,6}|/[1-9][0-9]{0,5})?$")
+    alpha: Alpha = "guess"
+    take: bool = False
+
+
+class PlacedSequenceRequest(SequenceRequest):
+    """Pictures in a media folder, of which `path` is the first."""
+
+    place: str
+    path: str = Field(max_length=4000)
+
+
+class BegunView(BaseModel):
+    """Pictures of a sequence can be sent under this id."""
+
+    id: str
+
+
+class ReadingsRequest(Asked):
+    """How pieces of footage are read, by their ids."""
+
+    readings: dict[str, Reading] = Field(max_length=2000)
+
+
+class ReplaceRequest(Asked):
+    """Other footage to stand in the place of one, under all its shots, or under some."""
+
+    by: str
+    shots: list[str] | None = None
+
+
+class MovedView(BaseModel):
+    """Shots that are made of other footage now."""
+
+    shots: list[str]
 
 
 class TakenView(Footage):
@@ -283,15 +375,59 @@ class ExportRequest(Asked):
 
     revision: int
     name: str = Field("", max_length=120)
-    options: VideoOptions = VideoOptions()
+    options: ExportOptions = ExportOptions()
 
 
 class ExportView(ExportRow):
-    """An export with the name of its shot (or the word "Reel") and the seconds that are left, where known."""
+    """An export with the name of its shot (or the word "Reel") and the seconds that are left, where known. path: where its file is, once it is there."""
 
     shot_name: str
     seconds_left: float | None = None
     suffix: str = ".mp4"
+    folder: bool = False
+    format_name: str = "H.264"
+    shows: str = "result"
+    path: str | None = None
+
+
+class FormatView(BaseModel):
+    """A format that can be written. joined: how its segments become one file."""
+
+    id: str
+    name: str
+    tells: str
+    suffix: str
+    joined: str
+    alpha: bool
+    sound: bool
+    choose: bool
+    pictures: bool
+    loop: bool
+
+
+class PlaceRequest(Asked):
+    """Let an export be taken before another, or last."""
+
+    before: str | None = None
+
+
+class QueueView(BaseModel):
+    """The export queue of a data folder. at_once: how many run at once."""
+
+    at_once: int
+
+
+class QueueRequest(Asked):
+    """How many exports run at once."""
+
+    at_once: int = Field(ge=1, le=4)
+
+
+class PresetRequest(Asked):
+    """Options to keep under a name."""
+
+    name: str = Field(min_length=1, max_length=60)
+    options: ExportOptions
 
 
 class EstimateView(BaseModel):
@@ -377,8 +513,43 @@ class LeftOutView(BaseModel):
     why: str
 
 
+class CheckView(BaseModel):
+    """A check: what it measures, from where its threshold is, how what it finds is mended."""
+
+    id: str
+    name: str
+    measures: str
+    unit: str
+    threshold: float
+    source: str
+    mends: str
+    over: Literal["frame", "neighbours", "shot"]
+    below: bool
+
+
+class MarkView(BaseModel):
+    """Something that a check has found. first, last: the frames it was found on, `frame` the worst. mend, commands: the step that mends it."""
+
+    check: str
+    name: str
+    frame: int
+    first: int
+    last: int
+    value: float
+    unit: str
+    words: str
+    selection: str | None
+    mend: str | None
+    commands: list[Command]
+
+
 class LutView(BaseModel):
-    """What a look loses as a LUT: what is left out, and how far the picture then is from the look's own (CIEDE2000)."""
+    """What a look loses as a LUT: what is left out, and how far the picture then is from the look's own (CIEDE2000).
+
+    cdl: whether it is a colour decision list, which holds all of it.
+    """
+
+    cdl: bool = False
 
     left_out: list[LeftOutView]
     mean: float

@@ -3,7 +3,7 @@
 import asyncio
 import contextlib
 import sqlite3
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
 from functools import partial
@@ -28,8 +28,10 @@ from wenditas.project.documents import Documents
 from wenditas.project.files import Files
 from wenditas.project.library import Library
 from wenditas.project.nodes import Nodes
+from wenditas.project.places import Places
 from wenditas.project.reels import Reels
 from wenditas.project.sweep import sweep
+from wenditas.render.checking import Checking
 from wenditas.render.jobs import ExportQueue
 from wenditas.render.over_time import Coverage
 from wenditas.render.pictures import Pictures
@@ -67,6 +69,8 @@ class Services:
     scopes: Scopes
     thumbnails: Thumbnails
     coverage: Coverage
+    places: Places
+    checking: Checking
     rates: Rates = field(default_factory=Rates)
     bustle: Bustle = field(default_factory=Bustle)  # anything that somebody waits for
     live: Bustle = field(default_factory=Bustle)  # pictures that move, for which even the curve over time gives way
@@ -75,9 +79,12 @@ class Services:
     _behind: ThreadPoolExecutor = field(default_factory=lambda: ThreadPoolExecutor(1, "behind", behind_all_else))
 
     @classmethod
-    def open(cls, folder: Path) -> "Services":
-        """Open (or start) a data folder, which no other process may use then. Raises `DataFolderError`, `DiskFull`."""
-        lock = claim(folder)
+    def open(cls, folder: Path, media: Sequence[Path] = ()) -> "Services":
+        """Open (or start) a data folder, which no other process may use then. media: folders that footage may be used from where it lies.
+
+        Raises `DataFolderError`, `DiskFull`, and `BadRequest` for a media folder that is none.
+        """
+        places, lock = Places(media), claim(folder)
         try:
             db = Database(folder / "wenditas.db")
             library = Library(folder, db)
@@ -85,14 +92,16 @@ class Services:
             documents = Documents(db, library.facts)
             hub, nodes, proxies = Hub(), Nodes(library, files, documents), Proxies(library)
             reels = Reels(nodes)
-            exports = ExportQueue(db, folder / "cache", partial(job_of, reels), lambda id: hub.publish(kind="export", id=id))
+            bench = Bench(nodes, reels)
+            exports = ExportQueue(db, folder / "cache", partial(job_of, bench), lambda id: hub.publish(kind="export", id=id))
             pictures = Pictures(library, proxies, files.loaded)
             coverage = Coverage(pictures.readers.reader, files.loaded)
+            checking = Checking(coverage.sources, pictures.readers.reader, files.loaded)
             shown = Scopes(pictures), Thumbnails(pictures), coverage
             columns = Columns(documents)
             carrying = Carrying(library, documents, columns, _small_pictures(pictures))
-            made = nodes, reels, Bench(nodes, reels), columns, carrying
-            return cls(lock, db, library, documents, pictures, exports, hub, files, proxies, *made, *shown)
+            made = nodes, reels, bench, columns, carrying
+            return cls(lock, db, library, documents, pictures, exports, hub, files, proxies, *made, *shown, places, checking)
         except BaseException:
             lock.release()
             raise
@@ -127,10 +136,10 @@ class Services:
 
     def close(self) -> None:
         """Stop what runs in the background, close the database and give the data folder free."""
+        self.exports.stop()  # first, since its processes would go on while threads are waited for
+        self.proxies.stop()
         for executor in (self._behind, self.long, self.moving):
             executor.shutdown(wait=True, cancel_futures=True)
-        self.proxies.stop()
-        self.exports.stop()
         self.db.close()
         self.lock.release()
 

@@ -7,7 +7,7 @@ from pydantic import BaseModel, Field
 from wenditas.api.models import Asked
 from wenditas.core.params import Colour
 from wenditas.core.shelf.carry import How
-from wenditas.render.export import VideoOptions
+from wenditas.render.options import ExportOptions
 
 
 class CarriedView(BaseModel):
@@ -84,7 +84,7 @@ class CellsRequest(Asked):
 
     cells: list[CellRef] = Field(max_length=1000)
     pattern: str = Field("{shot} {look}", max_length=200)
-    options: VideoOptions = VideoOptions()
+    options: ExportOptions = ExportOptions()
 
 
 class LaySpanRequest(Asked):

@@ -11,7 +11,7 @@ from wenditas.core.look.document import Look, alone
 from wenditas.core.look.plan import View
 from wenditas.project.benched import Benched
 from wenditas.project.reels import Made, Without
-from wenditas.render.request import Request
+from wenditas.render.request import Request, seen_as
 
 PREPARED = 64  # pieces of footage of a reel of which preview copies are wanted
 
@@ -99,7 +99,7 @@ class ShotSubject:
             node = benched.shown(look)
             self._node = benched, look, node
         frame = min(ask.frame, self.length - 1)
-        return Request(node=node, frame=frame, width=ask.width, view=ask.view, selection=ask.selection, upto=ask.upto)
+        return Request(node=node, frame=frame, width=ask.width, **seen_as(ask.view), selection=ask.selection, upto=ask.upto)
 
 
 def _pieces(node: Node) -> list[str]:

@@ -1,24 +1,57 @@
 """Stored rows as the models that go over the wire."""
 
-from wenditas.api.models import ExportView, Footage, OverlapView, PartView, ProjectView, ReelView, ShotView, StandingShot
+from collections import Counter
+from collections.abc import Mapping
+from pathlib import Path
+
+from wenditas.api.models import CopyView, ExportView, Footage, OverlapView, PartView, ProjectView, ReelView, ShotView, StandingShot
 from wenditas.api.services import Services
+from wenditas.core.errors import NotFound
 from wenditas.media.facts import Facts
-from wenditas.project.benched import Benched
-from wenditas.render.export import SUFFIXES, VideoOptions
+from wenditas.project.benched import APART, Benched
+from wenditas.render.options import ExportOptions
 from wenditas.store import exports, footage, history, projects, reels, shots
+from wenditas.store import files as file_store
 
 
-def footage_view(row: footage.FootageRow) -> Footage:
+def footage_view(services: Services, row: footage.FootageRow, in_reel: int = 0) -> Footage:
     """A piece of footage."""
-    facts = Facts.model_validate(row.facts)
-    return Footage(id=row.id, name=row.name, bytes=row.bytes, facts=facts, seconds=facts.seconds)
+    facts, library = Facts.model_validate(row.facts), services.library
+    reading, content = library.reading(row), library.content(row)
+    lut = file_store.find_file(services.db, reading.lut) if reading.way == "lut" and reading.lut else None
+    made = services.proxies.state(content, facts)
+    return Footage(
+        id=row.id,
+        name=row.name,
+        bytes=row.bytes,
+        facts=facts,
+        seconds=facts.seconds,
+        content=content,
+        reading=reading,
+        lut_name=lut.name if lut else None,
+        state=library.state(row),
+        lies=row.lies,
+        in_reel=in_reel,
+        preview=CopyView(state=made.state, done=made.done),
+    )
 
 
 def project_view(services: Services, id: str) -> ProjectView:
     """A project with all it holds."""
     project = projects.project(services.db, id)
     rows = footage.footage_of(services.db, id)
-    return ProjectView(project=project, footage=[footage_view(r) for r in rows], shots=shots.shots_of(services.db, id))
+    made = shots.shots_of(services.db, id)
+    used = _in_reel(services, id, {s.id: s.footage_id for s in made})
+    return ProjectView(project=project, footage=[footage_view(services, r, used[r.id]) for r in rows], shots=made)
+
+
+def _in_reel(services: Services, project_id: str, footage_of: Mapping[str, str]) -> Counter[str]:
+    """How many items of the reel are made of each piece of footage."""
+    row = reels.reel_of(services.db, project_id)
+    if row is None:
+        return Counter()
+    items = services.documents.load_reel(row.id).document.items
+    return Counter(footage_of[item.shot] for item in items if item.shot in footage_of)
 
 
 def shot_view(services: Services, id: str) -> ShotView:
@@ -40,7 +73,7 @@ def shot_view(services: Services, id: str) -> ShotView:
 
 def _under(services: Services, benched: Benched) -> Footage:
     if benched.footage is not None:
-        return footage_view(footage.footage(services.db, benched.footage))
+        return footage_view(services, footage.footage(services.db, benched.footage))
     facts = services.bench.facts(benched)
     return Footage(id="", name=benched.name, bytes=0, facts=facts, seconds=facts.seconds)
 
@@ -80,13 +113,25 @@ def _standing(services: Services, row: reels.StandingRow) -> StandingShot:
     return StandingShot(name=row.name, footage_id=row.footage_id, revision=row.head, gone=row.gone, still=still, sound=facts.sound is not None, **more)
 
 
-def suffix_of(row: exports.ExportRow) -> str:
-    """The ending of an export's file."""
-    return SUFFIXES[VideoOptions.model_validate(row.options).kind]
+def export_path(services: Services, row: exports.ExportRow) -> Path:
+    """Where the file (or folder) of an export is."""
+    return services.library.export_path(row.id, ExportOptions.model_validate(row.options).suffix)
 
 
 def export_view(services: Services, row: exports.ExportRow) -> ExportView:
     """An export, with the time left estimated from the rate since it was first seen running."""
-    shot_name = "Reel" if services.documents.is_reel(row.document_id) else shots.shot(services.db, row.document_id).name
+    options = ExportOptions.model_validate(row.options)
     left = services.rates.left(row) if row.state == "running" else None
-    return ExportView(**row.model_dump(), shot_name=shot_name, seconds_left=left, suffix=suffix_of(row))
+    made = {"format_name": options.made.name, "shows": options.shows, "path": str(export_path(services, row).resolve()) if row.state == "done" else None}
+    return ExportView(**row.model_dump(), shot_name=_shown(services, row), seconds_left=left, suffix=options.suffix, folder=options.folder, **made)
+
+
+def _shown(services: Services, row: exports.ExportRow) -> str:
+    if not services.documents.is_reel(row.document_id):
+        return shots.shot(services.db, row.document_id).name
+    if not row.part:
+        return "Reel"
+    try:
+        return services.bench.open(APART.join((row.document_id, row.part)), row.revision).name
+    except NotFound:
+        return "Part of the reel"

@@ -20,3 +20,17 @@ def named(items: Items, stem: str, what: str) -> Items:
         return items
     free = (f"{stem}{n}" for n in range(1, 2 * len(items) + 1) if f"{stem}{n}" not in taken)
     return tuple(item if item.id else item.model_copy(update={"id": next(free)}) for item in items)  # type: ignore[return-value]
+
+
+Named = TypeVar("Named")
+
+
+def listed(*members: Named) -> dict[str, Named]:
+    """Members of a list by their `id`, in order. Raises `ValueError` where two have the same."""
+    found: dict[str, Named] = {}
+    for member in members:
+        id: str = member.id  # type: ignore[attr-defined]
+        if id in found:
+            raise ValueError(f"two have the id {id!r}")
+        found[id] = member
+    return found

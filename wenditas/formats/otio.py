@@ -38,8 +38,11 @@ def read_otio(text: str, rate: Fraction, name: str) -> Cut:
     try:
         json.loads(text)
         timeline = otio.adapters.read_from_string(text, "otio_json")
+    except RecursionError as error:
+        raise BadFile("This is no timeline that is understood: it is nested too deep.") from error
     except Exception as error:  # the library raises many kinds
-        raise BadFile(f"This is no timeline that is understood: {str(error).splitlines()[0][:120] if str(error) else type(error).__name__}") from error
+        why = str(error).splitlines()[0][:120].rstrip(".") if str(error) else type(error).__name__
+        raise BadFile(f"This is no timeline that is understood: {why}.") from error
     if not isinstance(timeline, otio.schema.Timeline):
         raise BadFile("This file holds no timeline.")
     told: list[str] = []

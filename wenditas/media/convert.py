@@ -197,6 +197,72 @@ class Out420:
 
 
 @kernel
+def _store_wide(tile, first, scales, top, half, luma, cb, cr):  # type: ignore[no-untyped-def]
+    """Float rows to limited 4:4:4 code values, or 4:2:2 ones where `half`, rounded; then the width is even."""
+    width = tile.shape[2]
+    kr, kg, kb = scales[0], scales[1], scales[2]
+    span, black, per_cb, per_cr, zero = scales[3], scales[4], scales[5], scales[6], scales[7]
+    line_b, line_r = np.empty(width + 2, np.float32), np.empty(width + 2, np.float32)
+    for row in range(tile.shape[1]):
+        r, g, b = tile[0, row], tile[1, row], tile[2, row]
+        out, out_b, out_r = luma[first + row], cb[first + row], cr[first + row]
+        for x in range(width):
+            rx, gx, bx = min(max(r[x], ZERO), ONE), min(max(g[x], ZERO), ONE), min(max(b[x], ZERO), ONE)
+            y = kr * rx + kg * gx + kb * bx
+            out[x] = np.int32(min(y * span + black + HALF, top))
+            line_b[x + 1] = bx - y
+            line_r[x + 1] = rx - y
+        if half:
+            line_b[0], line_r[0] = line_b[2], line_r[2]
+            for x in range(width >> 1):
+                c = 2 * x + 1
+                u = (line_b[c - 1] + line_b[c] + line_b[c] + line_b[c + 1]) * (per_cb + per_cb)
+                v = (line_r[c - 1] + line_r[c] + line_r[c] + line_r[c + 1]) * (per_cr + per_cr)
+                out_b[x] = np.int32(min(u + zero + HALF, top))
+                out_r[x] = np.int32(min(v + zero + HALF, top))
+        else:
+            for x in range(width):
+                out_b[x] = np.int32(min(line_b[x + 1] * per_cb * np.float32(8) + zero + HALF, top))
+                out_r[x] = np.int32(min(line_r[x + 1] * per_cr * np.float32(8) + zero + HALF, top))
+
+
+class OutWide:
+    """Planes of a frame of more than 8 bits, 4:4:4 or 4:2:2 (then of even width), being filled; values are rounded."""
+
+    def __init__(self, planes: tuple[np.ndarray, np.ndarray, np.ndarray], signal: Signal, half: bool) -> None:
+        self.planes, self._half = planes, half
+        self._scales = _store_scales(signal)
+        self._top = np.float32(2**signal.bits - 1)
+
+    def store(self, first: int, tile: Picture) -> None:
+        """A tile from row `first` on, limited to 0-1, into the planes. For 4:2:2 one of odd width is completed by repeating its last column."""
+        if self._half and tile.shape[2] % 2:
+            tile = np.ascontiguousarray(np.pad(tile, ((0, 0), (0, 0), (0, 1)), mode="edge"))
+        _store_wide(tile, first, self._scales, self._top, self._half, *self.planes)
+
+
+@kernel
+def _store_rgb16(tile, first, r, g, b):  # type: ignore[no-untyped-def]
+    for c in range(3):
+        plane = r if c == 0 else g if c == 1 else b
+        for row in range(tile.shape[1]):
+            values, out = tile[c, row], plane[first + row]
+            for x in range(tile.shape[2]):
+                out[x] = np.uint16(np.int32(min(max(values[x], ZERO), ONE) * np.float32(65535) + HALF))
+
+
+class OutRgb16:
+    """Planes R, G, B of a 16-bit frame being filled; values are rounded."""
+
+    def __init__(self, planes: tuple[np.ndarray, np.ndarray, np.ndarray]) -> None:
+        self.planes = planes
+
+    def store(self, first: int, tile: Picture) -> None:
+        """A tile from row `first` on, limited to 0-1, into the planes."""
+        _store_rgb16(tile, first, *self.planes)
+
+
+@kernel
 def _store_rgb(tile, first, dither, out):  # type: ignore[no-untyped-def]
     for c in range(3):
         for row in range(tile.shape[1]):

@@ -6,6 +6,7 @@ from typing import Literal
 from pydantic import BaseModel
 
 Kind = Literal["video", "still"]
+Signal = Literal["display", "hlg", "pq", "log", "linear"]
 CENTRED = ("mjpeg", "webp", "mpeg1video")  # JFIF 1.02, 9; RFC 9649 (as JPEG, common practice); ISO 11172-2, 2.4.1
 STILL_SECONDS = 5
 STILL_RATE = Fraction(24)
@@ -18,7 +19,8 @@ class Facts(BaseModel):
     that rate. matrix, full_range: how its signal is decoded; tagged says whether the file
     itself said so. noise: standard deviation of the error of its coded chroma (white is 1), None where it was
     not measured yet. damage: what of the file cannot be used, and what is done about it, a
-    sentence each.
+    sentence each. signal: what it is coded for, by its tags. origin: what it was made from, in words, where that is no single file;
+    headroom: what its values were divided by, so that they fit.
     """
 
     kind: Kind
@@ -41,6 +43,9 @@ class Facts(BaseModel):
     alpha: bool
     noise: float | None = None
     damage: tuple[str, ...] = ()
+    signal: Signal = "display"
+    origin: str = ""
+    headroom: float = 1.0
 
     @property
     def frame_rate(self) -> Fraction:

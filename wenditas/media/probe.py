@@ -13,7 +13,7 @@ from pathlib import Path
 import av
 
 from wenditas.core.errors import FootageDamaged, FootageRefused
-from wenditas.media.facts import STILL_RATE, STILL_SECONDS, Facts
+from wenditas.media.facts import STILL_RATE, STILL_SECONDS, Facts, Signal
 from wenditas.media.index import Found, Index, build_index
 from wenditas.media.scan import scan_picture, scan_sound
 
@@ -24,7 +24,7 @@ STILL_FORMATS = ("image2", "png_pipe", "jpeg_pipe", "tiff_pipe", "webp_pipe", "m
 STILL_CODECS = ("png", "mjpeg", "tiff", "webp")
 CONTAINERS = ("mov,mp4", "matroska,webm", "avi")
 MATRICES = {1: "bt709", 5: "bt601", 6: "bt601", 9: "bt2020", 0: "rgb"}  # ITU-T H.273, table 4
-NOT_DISPLAY = {16: "PQ (HDR)", 18: "HLG (HDR)", 9: "camera log", 10: "camera log", 8: "linear light"}  # H.273, table 3
+SIGNALS: dict[int, Signal] = {16: "pq", 18: "hlg", 9: "log", 10: "log", 8: "linear"}  # H.273, table 3; all others are for display
 ACCEPTED = "MP4, MOV, MKV, WebM or AVI video, or a PNG, JPEG, TIFF or WebP picture"
 
 
@@ -57,7 +57,8 @@ def _sound(container: av.container.InputContainer) -> str | None:
     return f"{stream.codec_context.name.upper()} {layout}, {stream.sample_rate / 1000:g} kHz"
 
 
-def _check_size(width: int, height: int) -> None:
+def check_size(width: int, height: int) -> None:
+    """Raises `FootageRefused` for pictures that are too small or too large."""
     if not width or not height:
         raise FootageRefused(f"The size of the picture cannot be read: it is damaged, or larger than the {MOST_SIDE} × 4608 that this version takes.")
     if min(width, height) < LEAST_SIDE:
@@ -103,17 +104,12 @@ def inspect(path: Path, take: bool = False) -> tuple[Facts, Index]:
         if not still and not format_name.startswith(CONTAINERS):
             raise FootageRefused(f"The file is of the kind “{container.format.long_name}”. Wenditas takes {ACCEPTED}.")
         size = stream.codec_context.width, stream.codec_context.height
-        _check_size(*((_png_size(path) or size) if not all(size) else size))
-        transfer = stream.codec_context.color_trc
-        if int(transfer) in NOT_DISPLAY:
-            raise FootageRefused(
-                f"The footage is coded as {NOT_DISPLAY[int(transfer)]}, not for display. Convert it to BT.709 (for instance with a LUT) and bring that in."
-            )
+        check_size(*((_png_size(path) or size) if not all(size) else size))
         found = build_index(container, stream)
         seen = scan_picture(path, stream.index, found.index)
         if seen.first is None:
             raise FootageRefused("The file opens, but none of its pictures can be decoded. It may be damaged or encrypted.")
-        _check_size(seen.first.width, seen.first.height)
+        check_size(seen.first.width, seen.first.height)
         damage = [*_cut_short(found, still), *seen.damage, *([] if still or not container.streams.audio else scan_sound(path))]
         if damage and not take:
             raise FootageDamaged(damage)
@@ -137,7 +133,7 @@ def _facts(container, stream, frame, rotation: int, index: Index, still: bool) -
     width, height = max(1, round(frame.width * aspect)), frame.height
     if rotation in (90, 270):
         width, height = height, width
-    _check_size(width, height)
+    check_size(width, height)
     length = STILL_SECONDS * int(STILL_RATE) if still else len(index.order)
     return Facts(
         kind="still" if still else "video",
@@ -158,6 +154,7 @@ def _facts(container, stream, frame, rotation: int, index: Index, still: bool) -
         full_range=full,
         tagged=tag in MATRICES,
         alpha=any(c.is_alpha for c in format.components),
+        signal=SIGNALS.get(int(stream.codec_context.color_trc), "display"),
     )
 
 

@@ -80,6 +80,7 @@ def open_proxy(path: Path, facts: Facts) -> Reader:
             "matrix": "bt601",
             "full_range": True,
             "alpha": False,
+            "headroom": 1.0,
         }
     )
     with av.open(str(path)) as container:  # its frames are evenly spaced and all are key frames: there is no need to look for them

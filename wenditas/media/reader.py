@@ -13,10 +13,12 @@ from av.video.reformatter import VideoReformatter
 from wenditas.core.colour.ycbcr import LUMA_601, LUMA_709, LUMA_2020, Signal
 from wenditas.core.errors import FootageRefused
 from wenditas.core.kernel import Matte, Picture, as_picture
+from wenditas.core.tone.lut import Lut
 from wenditas.media.convert import Planes
 from wenditas.media.decode import decoded, picture_stream
 from wenditas.media.facts import Facts
 from wenditas.media.index import Index
+from wenditas.media.reading import through
 
 WEIGHTS = {"bt709": LUMA_709, "bt601": LUMA_601, "bt2020": LUMA_2020}
 DIRECT = {  # pixel formats read plane by plane: subsampled across, down
@@ -41,10 +43,10 @@ SEEK = 4  # frames that could be decoded in the time a seek takes
 
 
 class Reader:
-    """One open file. Thread-safe; frames are conformed frame numbers from 0."""
+    """One open file. Thread-safe; frames are conformed frame numbers from 0. lut: what its signal is read through."""
 
-    def __init__(self, path: Path, facts: Facts, index: Index, threads: int = 0) -> None:
-        self.facts, self.index = facts, index
+    def __init__(self, path: Path, facts: Facts, index: Index, threads: int = 0, lut: Lut | None = None) -> None:
+        self.facts, self.index, self._lut = facts, index, lut
         self._path, self._threads = path, threads
         self._lock = threading.Lock()
         self._kept: OrderedDict[int, av.VideoFrame] = OrderedDict()
@@ -83,7 +85,7 @@ class Reader:
 
     def twin(self) -> "Reader":
         """Another reader of the same file, with a position of its own."""
-        return Reader(self._path, self.facts, self.index, self._threads)
+        return Reader(self._path, self.facts, self.index, self._threads, self._lut)
 
     def source_frame(self, number: int) -> int:
         """The source frame behind a conformed frame number, limited to what there is."""
@@ -182,7 +184,7 @@ class Reader:
 
     def planes(self, number: int) -> Planes | None:
         """The frame as planes to read tile by tile, where no rotation, scaling or other format stands in the way."""
-        if self.facts.rotation or (self.facts.coded_width, self.facts.coded_height) != (self.facts.width, self.facts.height):
+        if self._lut is not None or self.facts.rotation or (self.facts.coded_width, self.facts.coded_height) != (self.facts.width, self.facts.height):
             return None
         return as_planes(self.frame(number), self.facts)
 
@@ -194,9 +196,12 @@ class Reader:
         """The frame as a float picture `(3, h, w)`, upright, with square pixels, scaled to `(h, w)`."""
         frame = self.frame(number)
         if size is not None and self.facts.matrix != "rgb" and not self.facts.rotation:
-            return frame_picture(_shrink(frame, size, self.facts), self.facts)
+            return self._read(frame_picture(_shrink(frame, size, self.facts), self.facts))
         picture = _conform(frame_picture(frame, self.facts), self.facts)
-        return picture if size is None else scale(picture, size)
+        return self._read(picture if size is None else scale(picture, size))
+
+    def _read(self, picture: Picture) -> Picture:
+        return picture if self._lut is None else through(self._lut, picture)
 
 
 def _keep(frames: OrderedDict[int, av.VideoFrame], number: int, frame: av.VideoFrame, most: int) -> None:
@@ -240,7 +245,7 @@ def frame_picture(frame: av.VideoFrame, facts: Facts) -> Picture:
         deep = max(c.bits for c in frame.format.components) > 8
         name = "rgb48le" if deep else "rgb24"
         coded = _reformat(frame, frame.width, frame.height, name, 2).to_ndarray()
-        return as_picture(coded.transpose(2, 0, 1) / np.float32(65535 if deep else 255))
+        return as_picture(coded.transpose(2, 0, 1) / np.float32((65535 if deep else 255) / facts.headroom))
     return planes.picture()
 
 
@@ -255,7 +260,8 @@ def _reformat(frame: av.VideoFrame, width: int, height: int, name: str, levels: 
         if len(scalers) > 16:
             scalers.clear()
         scalers[key] = VideoReformatter()
-    return scalers[key].reformat(frame, width, height, name, interpolation="AREA", src_color_range=levels, dst_color_range=levels)
+    # With several threads it damages the first line of each one's part where the size stays and the width is no multiple of 16.
+    return scalers[key].reformat(frame, width, height, name, interpolation="AREA", src_color_range=levels, dst_color_range=levels, threads=1)
 
 
 def _shrink(frame: av.VideoFrame, size: tuple[int, int], facts: Facts) -> av.VideoFrame:

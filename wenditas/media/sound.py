@@ -28,7 +28,8 @@ def stretch(path: Path, start: float, seconds: float, rate: int) -> Iterator[av.
     """Stereo float frames for exactly `seconds` from `start` (in the file's own time) at `rate`.
 
     Where the file has no sound (before it begins, in gaps, where it is damaged, after it ends),
-    silence; so picture and sound stay together whatever their times are.
+    silence; so picture and sound stay together whatever their times are. Other layouts come down to
+    stereo as in ITU-R BS.775: the middle and the surrounds at 0.7071, the low effects left out.
     """
     total, given = round(seconds * rate), 0
     for at, samples in _placed(path, start, rate):

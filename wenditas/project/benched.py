@@ -1,6 +1,6 @@
 """What opens on the Bench: a shot, a span of a reel, a reveal. Each is a look in a document, over something that moves."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
 from threading import Lock
@@ -17,6 +17,7 @@ from wenditas.core.look.document import Look, ShotDocument
 from wenditas.core.look.targets import join as target
 from wenditas.media.facts import Facts
 from wenditas.project.documents import Loaded
+from wenditas.project.library import id_of
 from wenditas.project.nodes import Nodes
 from wenditas.project.reels import Made, Reels
 from wenditas.store import footage, reels, shots
@@ -76,13 +77,13 @@ class Bench:
     """Finds what is to be on the Bench."""
 
     def __init__(self, nodes: Nodes, made: Reels) -> None:
-        self._nodes, self._reels, self._documents = nodes, made, nodes.documents
+        self._nodes, self.reels, self._documents = nodes, made, nodes.documents
         self._kept: LRUCache[str, tuple[Made, Benched]] = LRUCache(KEPT)
         self._lock = Lock()
 
-    def open(self, id: str, revision: int | None = None) -> Benched:
-        """A look at a revision, the newest by default. Raises `NotFound`."""
-        return self._part(id, revision) if APART in id else self._shot(id, revision)
+    def open(self, id: str, revision: int | None = None, stood: Mapping[str, int] | None = None) -> Benched:
+        """A look at a revision, the newest by default. stood: at which revisions the shots under a part of a reel are, see `Reels.made`. Raises `NotFound`."""
+        return self._part(id, revision, stood) if APART in id else self._shot(id, revision)
 
     def document_of(self, id: str) -> str:
         """The document that what is on the Bench under a name is part of. Its history is the one that is stepped through."""
@@ -145,12 +146,12 @@ class Bench:
             worn=node,
         )
 
-    def _part(self, id: str, revision: int | None) -> Benched:
+    def _part(self, id: str, revision: int | None, stood: Mapping[str, int] | None) -> Benched:
         reel_id, list_name, name = (*id.split(APART, 2), "", "")[:3]
         if list_name not in LISTS:
             raise NotFound(f"There is nothing on the Bench under the name {id!r}.")
         loaded, row = self._documents.load_reel(reel_id, revision), reels.reel(self._nodes.library.db, reel_id)
-        made = self._reels.made(reel_id, loaded.document)
+        made = self.reels.made(reel_id, loaded.document, stood)
         with self._lock:
             kept = self._kept.get(id)
         if kept is not None and kept[0] is made:  # the same nodes for the same reel, so that what is known of them is found again
@@ -173,7 +174,7 @@ class Bench:
             return {"look": look, "files": self._nodes.digests(look), "laid": self._nodes.inlaid(look)}
 
         def shown(look: Look) -> Node:
-            laid = self._reels.laid(span, ends)
+            laid = self.reels.laid(span, ends)
             return Span(of=stretch, first=0, last=stretch.length - 1, amount=laid.amount, blend=laid.blend, rise=laid.rise, fall=laid.fall, **dressed(look))
 
         def worn(look: Look) -> Shot:
@@ -212,7 +213,7 @@ class Bench:
             under=filmed.of,
             ends=(min(ends), max(ends)),
             begins=cuts[join.after] - overlap.before,
-            footage=filmed.of.content if isinstance(filmed.of, Footage) else None,
+            footage=id_of(filmed.of.content) if isinstance(filmed.of, Footage) else None,
             shown=lambda look: _opened(fitted, look),
             worn=lambda look: filmed.model_copy(update={"look": look, "files": self._nodes.digests(look), "laid": self._nodes.inlaid(look)}),
             **about,

@@ -12,7 +12,7 @@ from wenditas.core.errors import BadLook, WenditasError
 from wenditas.core.film import Footage, noise_under
 from wenditas.core.kernel import Picture
 from wenditas.core.look.document import Look, tracks_of
-from wenditas.core.measure.checks import bright_sky
+from wenditas.core.measure.checks.bright_sky import bright_sky
 from wenditas.core.measure.standing import standing
 from wenditas.core.select.calm import calmed
 from wenditas.core.select.selection import Selection

@@ -5,25 +5,36 @@ import os
 import shutil
 import threading
 from collections import OrderedDict
-from collections.abc import Callable
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
+from typing import Literal
 
-from wenditas.core.errors import FootageDamaged, FootageRefused, InUse, NotFound
+from wenditas.core.errors import BadRequest, FootageDamaged, FootageRefused, InUse, NotFound
 from wenditas.core.film import Footage
+from wenditas.core.tone.lut import Lut
+from wenditas.formats.cube import load_lut
+from wenditas.media.as_node import footage_of
 from wenditas.media.facts import Facts
 from wenditas.media.index import Index
 from wenditas.media.noise import measured
 from wenditas.media.opened import Opened
 from wenditas.media.probe import probe, suffix_of
+from wenditas.media.reading import MAPPED, Reading, tone_mapping
+from wenditas.media.sequence import SequenceJob, take
+from wenditas.project.kinds import SUFFIXES
 from wenditas.project.one import OneAtATime
+from wenditas.store import files as file_store
 from wenditas.store import footage as store
 from wenditas.store import shots
 from wenditas.store.database import Database, new_id
 
-SUFFIXES = {".mp4", ".m4v", ".mov", ".mkv", ".webm", ".avi", ".png", ".jpg", ".jpeg", ".tif", ".tiff", ".webp"}
+APART = "~"  # between the id of footage and how it is read, in the name of its frames
 MOST_HELD = 8
+GONE = {"missing here": "missing from the data folder", "missing": "not in {} any more", "changed": "another than was taken in"}
+State = Literal["here", "missing", "changed"]
+Said = Callable[[int, int], None]
 
 
 @dataclass(frozen=True)
@@ -43,20 +54,6 @@ class Held:
     name: str
 
 
-def node_of(content: str, facts: Facts) -> Footage:
-    """Footage with these facts as a node."""
-    return Footage(
-        content=content,
-        width=facts.width,
-        height=facts.height,
-        fps=facts.rate,
-        frames=facts.length,
-        still=facts.kind == "still",
-        alpha=facts.alpha,
-        noise=facts.noise or 0.0,
-    )
-
-
 class Library:
     """Files by id under one data folder; nothing outside it is touched. It is where rendering finds its media."""
 
@@ -65,13 +62,31 @@ class Library:
         for name in ("media", "incoming", "cache", "exports"):
             (folder / name).mkdir(parents=True, exist_ok=True)
         self._facts: dict[str, Facts] = {}  # of files, which never change
+        self._contents: dict[str, str] = {}  # what names the frames of footage, as it is read now
         self._held: OrderedDict[str, Held] = OrderedDict()
         self._arrivals = OneAtATime()
         self._lock = threading.Lock()
 
     def media_path(self, row: store.FootageRow) -> Path:
         """The file of a piece of footage."""
-        return self.folder / "media" / f"{row.id}{row.suffix}"
+        return self.folder / "media" / f"{row.id}{row.suffix}" if row.lies is None else Path(row.lies)
+
+    def state(self, row: store.FootageRow) -> State:
+        """Whether the file of a piece of footage is there, and the one that was taken in."""
+        try:
+            stat = self.media_path(row).stat()
+        except OSError:
+            return "missing"
+        return "changed" if row.lies is not None and (stat.st_size, stat.st_mtime_ns) != (row.bytes, row.changed) else "here"
+
+    def reading(self, row: store.FootageRow) -> Reading:
+        """How a piece of footage is read."""
+        return Reading.model_validate(row.reading)
+
+    def content(self, row: store.FootageRow) -> str:
+        """What names its frames: its id, and how it is read where that is not as it is."""
+        name = self.reading(row).name(Facts.model_validate(row.facts).signal)
+        return f"{row.id}{APART}{name}" if name else row.id
 
     def index_path(self, id: str) -> Path:
         """The frame index of a piece of footage."""
@@ -99,15 +114,13 @@ class Library:
         index = self.index_path(id)
         target: Path | None = None
         try:
-            if suffix not in SUFFIXES:
-                kinds = "MP4, MOV, MKV, WebM and AVI video, and PNG, JPEG, TIFF and WebP pictures"
-                raise FootageRefused(f"“{suffix or 'no ending'}” is not a kind of file that Wenditas takes. It takes {kinds}.")
+            check_suffix(suffix)
             digest = _digest(arrived)
             with self._arrivals.one((project_id, digest)):
                 known = store.with_digest(self.db, project_id, digest)
                 if known is not None:
-                    arrived.unlink(missing_ok=True)
-                    return Taken(known, already=True)
+                    self._put_back(known, arrived)
+                    return Taken(store.footage(self.db, known.id), already=True)
                 facts = probe(arrived, index, take)
                 facts = facts.model_copy(update={"noise": measured(arrived, facts, Index.read(index))})
                 row = store.FootageRow(
@@ -130,6 +143,98 @@ class Library:
                     path.unlink(missing_ok=True)
             raise
         return Taken(row)
+
+    def _put_back(self, known: store.FootageRow, arrived: Path) -> None:
+        """A file that came in once more: where the one that was there is gone, this one takes its place."""
+        if self.state(known) == "here":
+            arrived.unlink(missing_ok=True)
+            return
+        if known.lies is not None:
+            store.set_place(self.db, known.id, None, None)
+        arrived.replace(self.media_path(store.footage(self.db, known.id)))
+
+    def take_where_it_lies(self, project_id: str, path: Path, take: bool = False) -> Taken:
+        """Make a file footage without copying it: it is read where it lies, and never written.
+
+        Raises `FootageRefused`, or `FootageDamaged` where `take` does not say that a part will do.
+        """
+        suffix, id = path.suffix.lower(), new_id()
+        check_suffix(suffix)
+        stat, digest, index = path.stat(), _digest(path), self.index_path(id)
+        with self._arrivals.one((project_id, digest)):
+            known = store.with_digest(self.db, project_id, digest)
+            if known is not None:
+                if self.state(known) != "here":
+                    store.set_place(self.db, known.id, str(path), stat.st_mtime_ns)
+                return Taken(store.footage(self.db, known.id), already=True)
+            try:
+                facts = probe(path, index, take)
+                facts = facts.model_copy(update={"noise": measured(path, facts, Index.read(index))})
+                about = {"name": path.name, "suffix": suffix_of(facts, suffix), "digest": digest, "bytes": stat.st_size, "facts": facts.model_dump()}
+                row = store.FootageRow(id=id, project_id=project_id, lies=str(path), changed=stat.st_mtime_ns, **about)
+                store.add_footage(self.db, row)
+            except BaseException:
+                index.unlink(missing_ok=True)
+                raise
+        return Taken(row)
+
+    def take_sequence(self, project_id: str, job: SequenceJob, name: str, said: Said, gone: Callable[[], bool]) -> Taken:
+        """Make numbered pictures footage: one lossless file, since whatever reads video reads that. Raises as `take_in`, and `Cancelled`."""
+        id, arrived = new_id(), self.incoming().with_suffix(".mkv")
+        index = self.index_path(id)
+        digest = _digest_of_all(job)
+        known = store.with_digest(self.db, project_id, digest)
+        if known is not None and self.state(known) == "here":
+            return Taken(known, already=True)
+        try:
+            facts = take(job.model_copy(update={"target": arrived, "index": index}), said, gone)
+            row = store.FootageRow(
+                id=id, project_id=project_id, name=name, suffix=".mkv", digest=digest, bytes=arrived.stat().st_size, facts=facts.model_dump()
+            )
+            arrived.replace(self.media_path(row))
+            store.add_footage(self.db, row)
+        except BaseException:
+            for path in (arrived, index):
+                path.unlink(missing_ok=True)
+            raise
+        return Taken(row)
+
+    def find_again(self, footage_id: str, paths: Iterable[Path]) -> store.FootageRow:
+        """Find the file of footage, which moved or was touched, by its content: where it lay, or among others. Raises `NotFound`."""
+        row = store.footage(self.db, footage_id)
+        where = [self.media_path(row)] if row.lies is not None else []
+        for path in (*where, *paths):
+            try:
+                stat = path.stat()
+                if stat.st_size == row.bytes and _digest(path) == row.digest:
+                    store.set_place(self.db, row.id, str(path), stat.st_mtime_ns)
+                    return store.footage(self.db, row.id)
+            except OSError:
+                continue
+        where_said = "in the media folders" if paths else "there"
+        raise NotFound(f"No file with the content of “{row.name}” is {where_said}. Bring the file in again: it takes its place, under all its shots.")
+
+    def read_as(self, footage_id: str, reading: Reading) -> store.FootageRow:
+        """Choose how a piece of footage is read. Its frames have another name then, so that nothing shows what was."""
+        if reading.way == "lut":
+            lut = file_store.file(self.db, reading.lut or "")
+            if lut.kind != "lut":
+                raise BadRequest(f"“{lut.name}” is no LUT.")
+        store.set_reading(self.db, footage_id, reading.model_dump())
+        self._contents.pop(footage_id, None)
+        return store.footage(self.db, footage_id)
+
+    def replace_under(self, footage_id: str, other_id: str, only: Sequence[str] | None = None) -> list[str]:
+        """Let the shots of one piece of footage (or some of them) be shots of another. Returns their ids. Raises `InUse` where it is shorter."""
+        one, other = store.footage(self.db, footage_id), store.footage(self.db, other_id)
+        if one.project_id != other.project_id:
+            raise NotFound("That footage is of another project.")
+        moved = [id for id in shots.made_of(self.db, footage_id) if only is None or id in only]
+        longer, shorter = self.facts(footage_id).length, self.facts(other_id).length
+        if shorter < longer:
+            raise InUse(f"“{other.name}” has {shorter} frames, “{one.name}” {longer}: what is at frames that are not there would be lost.")
+        shots.set_footage(self.db, moved, other_id)
+        return moved
 
     def _hold(self, project_id: str, arrived: Path, name: str) -> str:
         """Keep a damaged file until it is said what to do with it; of many the oldest goes."""
@@ -180,7 +285,7 @@ class Library:
             for path in (self.index_path(made.id), self.media_path(made)):
                 path.unlink(missing_ok=True)
             raise
-        for path in [*(self.folder / "media").glob(f"{row.id}.*"), *(self.folder / "cache").glob(f"*-{row.id}.*")]:
+        for path in [*(self.folder / "media").glob(f"{row.id}.*"), *(self.folder / "cache").glob(f"*-{row.id}[.~]*")]:
             path.unlink(missing_ok=True)
         return made
 
@@ -190,8 +295,9 @@ class Library:
         shutil.copyfile(path, arrived)
         return self.take_in(project_id, arrived, name).row
 
-    def facts(self, footage_id: str) -> Facts:
-        """The facts of a piece of footage."""
+    def facts(self, content: str) -> Facts:
+        """The facts of a piece of footage, by its id or by what names its frames."""
+        footage_id = id_of(content)
         if footage_id not in self._facts:
             self._facts[footage_id] = Facts.model_validate(store.footage(self.db, footage_id).facts)
         return self._facts[footage_id]
@@ -214,16 +320,36 @@ class Library:
         return facts
 
     def open(self, content: str) -> Opened:
-        """The media file of a piece of footage, ready to be read. Raises `NotFound` where it is missing."""
-        row = store.footage(self.db, content)
-        path = self.media_path(row)
-        if not path.exists():
-            raise NotFound(f"The file of “{row.name}” is missing from the data folder.")
-        return Opened(path, Facts.model_validate(row.facts), Index.read(self.index_path(content)))
+        """The media file of a piece of footage, ready to be read. Raises `NotFound` where it is missing, or another by now."""
+        row = store.footage(self.db, id_of(content))
+        state = self.state(row)
+        if state != "here":
+            where = GONE["missing here"] if row.lies is None else GONE[state].format(Path(row.lies).parent)
+            raise NotFound(f"The file of “{row.name}” is {where}. The Footage room finds it again.")
+        facts = Facts.model_validate(row.facts)
+        return Opened(self.media_path(row), facts, Index.read(self.index_path(row.id)), self.lut_of(row, facts))
+
+    def lut_of(self, row: store.FootageRow, facts: Facts) -> Lut | None:
+        """What the signal of a piece of footage is read through; None for nothing."""
+        applied = self.reading(row).applied(facts.signal)
+        if not applied:
+            return None
+        if applied in MAPPED:
+            return tone_mapping(applied)
+        path = self.lut_path(applied)
+        return None if path is None else load_lut(path)
+
+    def lut_path(self, digest: str) -> Path | None:
+        """Where a LUT lies that footage is read through; None where it is gone."""
+        found = file_store.find_file(self.db, digest)
+        path = None if found is None else self.folder / "files" / f"{found.digest}{found.suffix}"
+        return path if path is not None and path.exists() else None
 
     def node(self, footage_id: str) -> Footage:
-        """A piece of footage as a node."""
-        return node_of(footage_id, self._measured(footage_id))
+        """A piece of footage as a node. It is asked for with every picture: its name is worked out once."""
+        if footage_id not in self._contents:
+            self._contents[footage_id] = self.content(store.footage(self.db, footage_id))
+        return footage_of(self._contents[footage_id], self._measured(footage_id))
 
     def cached_file(self, name: str, make: Callable[[Path], None]) -> Path:
         """A file in the cache folder, made on first use, once, and appearing only when complete."""
@@ -243,6 +369,26 @@ class Library:
         """Room left on the disk of the data folder."""
         stats = os.statvfs(self.folder)
         return stats.f_bavail * stats.f_frsize
+
+
+def id_of(content: str) -> str:
+    """The id of the footage whose frames are named."""
+    return content.split(APART, 1)[0]
+
+
+def check_suffix(suffix: str) -> None:
+    """Raises `FootageRefused` for an ending that no footage has."""
+    if suffix not in SUFFIXES:
+        kinds = "MP4, MOV, MKV, WebM and AVI video, PNG, JPEG, TIFF and WebP pictures, and PNG, TIFF, EXR or DPX pictures that are numbered"
+        raise FootageRefused(f"“{suffix or 'no ending'}” is not a kind of file that Wenditas takes. It takes {kinds}.")
+
+
+def _digest_of_all(job: SequenceJob) -> str:
+    """Of the names and contents of all pictures, their rate and their alpha."""
+    found = hashlib.sha256(f"{job.rate} {job.alpha}".encode())
+    for name in job.names:
+        found.update(f"{name} {_digest(job.folder / name)}".encode())
+    return found.hexdigest()
 
 
 def _digest(path: Path) -> str:

@@ -10,7 +10,7 @@ from wenditas.media.facts import Facts
 from wenditas.media.index import Index
 from wenditas.project.documents import REMEMBERED, Documents
 from wenditas.project.files import Files
-from wenditas.project.library import Library
+from wenditas.project.library import Library, id_of
 from wenditas.store import footage, shots
 
 
@@ -21,6 +21,13 @@ class Nodes:
         self.library, self.files, self.documents = library, files, documents
         self._standing: LRUCache[tuple[str, int], Shot] = LRUCache(REMEMBERED)
         self._lock = Lock()
+        self.state = 0  # counts how often footage came to be read otherwise, or other footage took its place
+
+    def forget(self) -> None:
+        """What shots are made of has changed: nodes of before are not given again."""
+        with self._lock:
+            self._standing.clear()
+            self.state += 1
 
     def shot(self, footage_id: str, look: Look) -> Shot:
         """All frames of a piece of footage under a look, with the files that it uses and that are here: what the Bench shows."""
@@ -68,5 +75,5 @@ class Nodes:
 
     def sound_start(self, footage_id: str, first: int) -> float:
         """When, in seconds of the file, a frame of footage is shown."""
-        index = Index.read(self.library.index_path(footage_id))
+        index = Index.read(self.library.index_path(id_of(footage_id)))
         return float(int(index.times[0]) * index.time_base) + first / float(self.library.facts(footage_id).frame_rate)

@@ -13,7 +13,7 @@ from cachetools import LRUCache
 from wenditas.core.errors import NotFound
 from wenditas.core.film import Blank, Item, Join, Joint, Laid, Node, Overlap, Reel, Reveal, Shot, SoundTrack
 from wenditas.core.film.document import EARLY, ReelDocument, ReelItem, ReelJoin, ReelSpan
-from wenditas.core.look.document import Look
+from wenditas.core.look.document import Look, Pass
 from wenditas.core.look.lanes import Keyframe
 from wenditas.project.nodes import Nodes
 from wenditas.store import reels
@@ -22,6 +22,7 @@ from wenditas.store.reels import StandingRow
 Without = Literal["spans", "looks"]
 PLACING = ("fit", "across", "down", "scale", "turn", "mirror_across", "mirror_down", "behind", "heard", "gain", "rise", "fall")
 EMPTY_SIZE, EMPTY_RATE = (1280, 720), "24"  # of a reel that has no items and says nothing else
+BLACK, WHITE = "#000000", "#ffffff"
 GAP = "#1c1c1c"  # what is seen where a shot is gone
 KEPT = 8  # reels as nodes
 
@@ -87,6 +88,18 @@ class Made:
         """How the joins fit, by the item that they stand after."""
         return {} if self.reel is None else {o.after: o for o in self.reel.overlaps()}
 
+    def matte(self, name: str) -> Node | None:
+        """The mattes of the selections of that name of its shots, as pictures in grey; black where a shot has none. None where the reel is empty."""
+        if self.reel is None:
+            return None
+        items = tuple(item.model_copy(update={"of": _as_matte(item.of, name), "behind": BLACK}) for item in self.reel.items)
+        return self.reel.model_copy(update={"spans": (), "items": items}).node()
+
+    def selections(self) -> list[str]:
+        """The names of the selections of its shots, each once, the most common first."""
+        names = [s.name for item in (self.reel.items if self.reel else ()) if isinstance(item.of, Shot) for s in item.of.look.selections]
+        return sorted(dict.fromkeys(names), key=lambda name: (-names.count(name), name))
+
     def seen(self, without: Without | None) -> Node | None:
         """The reel, or what is left of it."""
         return {"spans": self.without_spans, "looks": self.without_looks}[without] if without else self.node
@@ -99,6 +112,20 @@ class Made:
 
 def _bare(node: Node) -> Node:
     return node.model_copy(update={"look": Look(), "files": (), "laid": ()}) if isinstance(node, Shot) else node
+
+
+def _as_matte(node: Node, name: str) -> Node:
+    """A shot whose look makes the matte of a selection of its picture: white where it is, on black."""
+    if not isinstance(node, Shot):
+        return node.model_copy(update={"colour": BLACK}) if isinstance(node, Blank) else node
+    look = node.look
+    chosen = next((s for s in look.selections if s.name == name), None)
+    kept = look.passes if chosen is not None and any(s.reads for s in look.selections) else ()
+    laid = [Pass(id="matte-black", name="Black", treatment="solid", params={"colour": BLACK})]
+    if chosen is not None:
+        laid.append(Pass(id="matte-white", name="White", treatment="solid", params={"colour": WHITE}, selection=chosen.id, side="inside"))
+    bundles, lanes = (look.bundles, look.lanes) if kept else ((), tuple(lane for lane in look.lanes if lane.owner.startswith("selections/")))
+    return node.model_copy(update={"look": Look(selections=look.selections, passes=(*kept, *laid), bundles=bundles, lanes=lanes)})
 
 
 class Reels:
@@ -121,7 +148,7 @@ class Reels:
         rows = self._rows(reel_id)
         rows.update({id: rows[id].model_copy(update={"head": head, "gone": False}) for id, head in (stood or {}).items() if id in rows})
         used = {item.shot for item in document.items}
-        key = (id(document), tuple((i, rows[i].head, rows[i].gone) for i in sorted(used & rows.keys())))
+        key = (id(document), self.nodes.state, tuple((i, rows[i].head, rows[i].gone) for i in sorted(used & rows.keys())))
         with self._lock:
             kept = self._made.get(key)
         if kept is not None and kept[0] is document and not any(isinstance(i.of, Shot) and i.of.laid for i in (kept[1].reel.items if kept[1].reel else ())):

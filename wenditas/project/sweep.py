@@ -26,6 +26,9 @@ def _leftovers(folder: Path, db: Database) -> Iterator[Path]:
     for name in ("cache", "exports", "files", "media"):
         yield from (folder / name).glob("*.part*")
     yield from (folder / "cache").glob("job-*.json")
+    going_on = exports.unfinished_ids(db)
+    for segments in (folder / "cache" / "segments").glob("*"):
+        yield from segments.glob("*.part*") if segments.name in going_on else [segments]
     yield from (folder / "cache").glob("estimate-*")
     known = footage.all_ids(db)
     yield from (p for p in (folder / "media").iterdir() if p.name.split(".", 1)[0] not in known)
@@ -37,7 +40,7 @@ def _removed_long_ago(folder: Path, db: Database) -> Iterator[Path]:
     before = (datetime.now(UTC) - KEEP_REMOVED).isoformat(timespec="milliseconds")
     for row in footage.removed_before(db, before):
         yield from (folder / "media").glob(f"{row.id}.*")
-        yield from (folder / "cache").glob(f"*-{row.id}.*")  # poster, strip, sound, preview copy
+        yield from (folder / "cache").glob(f"*-{row.id}[.~]*")  # poster, strip, sound, preview copy
 
 
 def sweep(folder: Path, db: Database) -> None:

@@ -7,7 +7,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
-from wenditas.render.worker import Job, run
+from wenditas.render.job import Job
+from wenditas.render.perform import Here, perform
 
 SAMPLE = 12  # frames
 BEGIN = 1.5  # seconds until the process of an export has its first frame in work
@@ -30,16 +31,16 @@ def estimate(job: Job, folder: Path, gone: Callable[[], bool] = lambda: False) -
     (a group is a second long here), so one frame alone and several together are measured.
     Raises what the export would raise, and `Cancelled` once `gone()`.
     """
-    count = job.last - job.first + 1
+    count, rate = len(job.frames), job.options.canvas(job.node).rate
     sampled = min(SAMPLE, count)
-    middle = job.first + (count - sampled) // 2
+    middle = job.frames[(count - sampled) // 2]
     one, first_time = _measured(job, middle, 1, folder, gone)
     if sampled == 1:
         return Estimate(one, BEGIN + first_time, 1)
     several, time_of_all = _measured(job, middle, sampled, folder, gone)
     each = max(several - one, 0) / (sampled - 1)
-    groups = math.ceil(count / round(job.node.rate))
-    sound = SOUND * count / float(job.node.rate) if job.sound or job.mix else 0
+    groups = math.ceil(count / round(rate))
+    sound = SOUND * count / float(rate) if job.options.heard and (job.sound or job.mix) else 0
     frame_time = min(max(time_of_all - first_time, 0) / (sampled - 1), time_of_all / sampled)  # what is done once is in both
     return Estimate(round(groups * one + (count - groups) * each + sound), BEGIN + frame_time * count, sampled)
 
@@ -47,8 +48,9 @@ def estimate(job: Job, folder: Path, gone: Callable[[], bool] = lambda: False) -
 def _measured(job: Job, first: int, count: int, folder: Path, gone: Callable[[], bool]) -> tuple[int, float]:
     """The bytes and seconds of some frames."""
     with tempfile.TemporaryDirectory(prefix="estimate-", dir=folder) as scratch:
-        target = Path(scratch) / f"sample{job.target.suffix}"
-        part = job.model_copy(update={"first": first, "last": first + count - 1, "target": target, "sound": None, "mix": ()})
+        target = Path(scratch) / f"sample{job.options.suffix}"
+        last = min(first + round(count * job.node.rate / job.options.canvas(job.node).rate) - 1, job.last)
+        changed = {"first": first, "last": last, "target": target, "segments": Path(scratch) / "segments", "sound": None, "mix": ()}
         start = time.perf_counter()
-        run(part, lambda done, total: None, gone)
-        return target.stat().st_size, time.perf_counter() - start
+        made = perform(Job.model_validate({**dict(job), **changed}), lambda done, total: None, gone, Here())
+        return made.bytes, time.perf_counter() - start

@@ -11,7 +11,9 @@ from wenditas.core.files import NO_FILES, Files
 from wenditas.core.film import Keys, Memo, Shot, Sources, Span, footage_at, render
 from wenditas.core.kernel import Picture
 from wenditas.core.look.document import Look
+from wenditas.core.measure.steps import amplified
 from wenditas.media.reader import Reader
+from wenditas.media.reading import sight, through
 from wenditas.media.stills import encode_jpeg, encode_png
 from wenditas.render.cache import ByteCache
 from wenditas.render.frames import ShownFrames
@@ -56,7 +58,7 @@ class Pictures:
     def key(self, request: Request) -> str:
         """The content key of a request: equal for requests that give the same picture."""
         shown = self.keys.of(request.node, request.frame, request.view, request.selection, request.upto)
-        return hashlib.sha256(f"{shown} {request.size} {request.view} {request.proxy}".encode()).hexdigest()
+        return hashlib.sha256(f"{shown} {request.size} {request.view} {request.proxy} {request.sight}".encode()).hexdigest()
 
     def picture(self, request: Request, purpose: str = "live") -> Picture:
         """The float picture of a request."""
@@ -71,7 +73,10 @@ class Pictures:
     def _render(self, request: Request, purpose: str) -> Picture:
         if purpose == "live" and request.view == "result":
             self._memos[request.proxy].keep = self._shared(request)
-        return self.render(request, self.sources(purpose, request.proxy))
+        picture = self.render(request, self.sources(purpose, request.proxy))
+        if request.sight == "usual":
+            return picture
+        return amplified(picture) if request.sight == "steps" else through(sight(request.sight), picture)
 
     def render(self, request: Request, sources: Sources) -> Picture:
         """The float picture of a request from some sources, without remembering it."""

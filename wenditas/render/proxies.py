@@ -86,7 +86,7 @@ class Proxies:
 
     def _original(self, footage_id: str) -> Reader:
         found = self.media.open(footage_id)
-        return Reader(found.path, found.facts, found.index)
+        return Reader(found.path, found.facts, found.index, lut=found.lut)
 
     def _work(self) -> None:
         behind_all_else()

@@ -1,6 +1,6 @@
 """What to show: one view of a node at one frame, as plain data. It survives JSON."""
 
-from typing import Any
+from typing import Any, Literal
 
 from pydantic import Field
 
@@ -11,8 +11,20 @@ from wenditas.core.params import Params
 FULL = 100_000  # a width that no picture exceeds: its own size
 
 
+Sight = Literal["usual", "protan", "deutan", "tritan", "steps"]
+Shown = View | Literal["protan", "deutan", "tritan", "steps"]  # what a screen can ask for
+
+
+def seen_as(shown: Shown) -> dict[str, Any]:
+    """A view that a screen asks for, as the view of a request and how that is seen."""
+    return {"view": "result", "sight": shown} if shown in ("protan", "deutan", "tritan", "steps") else {"view": shown}
+
+
 class Request(Params):
-    """One view of a node at one frame, at most `width` wide. upto, selection: see `render`. proxy: through the preview copies of footage."""
+    """One view of a node at one frame, at most `width` wide. upto, selection: see `render`. proxy: through the preview copies of footage.
+
+    sight: as it is; as a kind of colour-vision deficiency gives it; or with its smallest steps amplified.
+    """
 
     node: Node
     frame: int
@@ -21,6 +33,7 @@ class Request(Params):
     selection: str | None = None
     upto: int | None = None
     proxy: bool = False
+    sight: Sight = "usual"
 
     def but(self, **changes: Any) -> "Request":
         """The same request with something changed; its node stays the same object."""

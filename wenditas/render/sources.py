@@ -77,7 +77,7 @@ class Readers:
                 self._open.move_to_end(key)
                 return self._open[key]
             found = self.media.open(content)
-            reader = self._open[key] = Reader(found.path, found.facts, found.index)
+            reader = self._open[key] = Reader(found.path, found.facts, found.index, lut=found.lut)
             while len(self._open) > OPEN_READERS or (len(self._open) > LEAST_READERS and sum(r.nbytes for r in self._open.values()) > READER_BYTES):
                 self._open.popitem(last=False)  # it closes itself once whoever reads from it is done
             return reader

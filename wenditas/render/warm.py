@@ -1,5 +1,10 @@
 """Warm-up: call every kernel once with the types it is used with, so that its code is in the disk cache."""
 
+from collections.abc import Callable
+from contextlib import suppress
+from pathlib import Path
+
+import numba
 import numpy as np
 
 from wenditas.core.colour.blend import BLENDS
@@ -14,13 +19,23 @@ from wenditas.core.select.selection import Moment
 from wenditas.core.tone.lut import Lut, cube_tile, line_tile, prepare_lut
 from wenditas.core.treat import TREATMENTS
 from wenditas.core.treat.parts.blurs import pair_mean
-from wenditas.media.convert import Out420, Planes, to_jpeg_planes, to_rgb8
+from wenditas.media.convert import Out420, OutRgb16, OutWide, Planes, to_jpeg_planes, to_rgb8
 
+READY = "all-compiled"
+REST = 8  # of the steps that are told, for what comes after the treatments
 PICK = {"colour": (0.7, 0.2, 0.1), "x": 0.5, "y": 0.5, "frame": 0}
 
 
-def warm_up() -> int:
-    """Run everything on a tiny picture. Returns how many treatments and conversions were run."""
+Tell = Callable[[int, int], None]
+
+
+def is_cold() -> bool:
+    """Whether kernels of this state of the code are still to be compiled, all or some."""
+    return not (Path(numba.config.CACHE_DIR) / READY).exists() if numba.config.CACHE_DIR else True
+
+
+def warm_up(tell: Tell = lambda done, total: None) -> int:
+    """Run everything on a tiny picture. Returns how many treatments and conversions were run. tell: how many steps are done, of how many."""
     picture = np.full((3, 4, 16), 0.5, np.float32)
     picking = {"picks": [PICK, PICK], "refused": [PICK]}
     keys = [{"type": "hue", **picking}, {"type": "colour", **picking}, {"type": "lightness"}, {"type": "ranges"}]
@@ -34,13 +49,16 @@ def warm_up() -> int:
     ]
     passes += [{"treatment": "solid", "blend": blend, "selection": "s", "side": side} for blend in BLENDS for side in sides[1:]]
     # Two at a time, so that a look stays within its limits.
+    steps = len(passes) // 2 + REST
     for first in range(0, len(passes), 2):
+        tell(first // 2, steps)
         named = [{"id": f"p{n}", "name": "p", "amount": 50, **item} for n, item in enumerate(passes[first : first + 2])]
         look = parse_look({"selections": selections, "passes": named})
         run_on_picture(compile_look(look), picture, Moment(0, lambda number: picture))
     for view in ("matte", "selected", "edge", "hatched"):
         for selection in ("s", "t"):
             run_on_picture(compile_look(look, view=view, selection=selection), picture)  # type: ignore[arg-type]
+    tell(steps - REST, steps)
     pair_mean(picture, 0.5, 0.5, picture.copy())
     corner = np.zeros((2, 2, 2, 3), np.float32)
     for run, table in ((cube_tile, corner), (line_tile, corner[0, 0])):
@@ -51,6 +69,7 @@ def warm_up() -> int:
     matte = np.zeros((48, 48), np.float32)
     matte[4:20, 4:20] = matte[30, 30] = 1  # a piece that stays, and one that goes
     clean(matte, Cleaning(despeckle=4, fill_holes=4, choke=1.5, soften=1, black=10, white=90), 1.0)
+    tell(steps - REST // 2, steps)
     census(picture)
     for scope in SCOPES:
         scope_picture(scope, picture)
@@ -61,6 +80,14 @@ def warm_up() -> int:
         for subsampled in ((True, True), (True, False), (False, False)):
             Planes((planes, planes, planes), 16, 4, subsampled, Signal()).load(0, picture.copy())
     Out420((codes, codes.copy(), codes.copy()), Signal()).store(0, picture)
+    deep = [np.zeros((4, 32), np.uint16) for _ in range(3)]
+    Out420((deep[0], deep[1], deep[2]), Signal(bits=10)).store(0, picture)
+    for half in (True, False):
+        OutWide((deep[0], deep[1], deep[2]), Signal(bits=10), half).store(0, picture)
+    OutRgb16((deep[0], deep[1], deep[2])).store(0, picture)
+    tell(steps, steps)
+    with suppress(OSError):  # where nothing can be kept, all is compiled again
+        (Path(numba.config.CACHE_DIR) / READY).touch()
     return len(TREATMENTS) + 6
 
 

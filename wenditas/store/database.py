@@ -130,7 +130,7 @@ class Database:
         finally:
             self._readers.put(connection)
 
-    def rows(self, sql: str, values: tuple[Any, ...] = ()) -> list[sqlite3.Row]:
+    def rows(self, sql: str, values: tuple[Any, ...] | dict[str, Any] = ()) -> list[sqlite3.Row]:
         """All rows of a query, from a read-only connection."""
         with self._reader() as reader:
             return reader.execute(sql, values).fetchall()

@@ -7,16 +7,19 @@ from typing import Any, Literal
 
 from pydantic import BaseModel
 
-from wenditas.core.errors import NotFound
+from wenditas.core.errors import BadRequest, NotFound
 from wenditas.store.database import Database, new_id, now
 
-State = Literal["waiting", "running", "done", "failed", "cancelled", "cut off"]
-
-CUT_OFF = "The server stopped before this export was finished. It can be started again."
+State = Literal["waiting", "running", "paused", "done", "failed", "cancelled", "cut off"]
+AT_WORK = ("waiting", "running", "paused")
+MOST_PRESETS = 100
 
 
 class ExportRow(BaseModel):
-    """A rendered file, or the job that makes it. done, total: frames. shots: the revisions at which the shots of a reel stood, by id."""
+    """A rendered file, or the job that makes it. done, total: frames. shots: the revisions at which the shots of a reel stood, by id.
+
+    place: in the order in which those that wait are taken. digest: SHA-256 of the file. part: the span of a reel that is shown, by id.
+    """
 
     id: str
     document_id: str
@@ -31,6 +34,17 @@ class ExportRow(BaseModel):
     created: str
     finished: str | None
     shots: dict[str, int] = {}
+    place: float = 0
+    digest: str = ""
+    part: str = ""
+
+
+class PresetRow(BaseModel):
+    """Options of exports under a name of one's own."""
+
+    id: str
+    name: str
+    options: dict[str, Any]
 
 
 def _export(row: sqlite3.Row) -> ExportRow:
@@ -41,7 +55,7 @@ def exports_of(db: Database, project_id: str) -> list[ExportRow]:
     """The exports of a project, newest first."""
     sql = """
         SELECT e.* FROM exports e LEFT JOIN shots s ON s.id = e.document_id LEFT JOIN footage f ON f.id = s.footage_id
-        LEFT JOIN reels r ON r.id = e.document_id WHERE COALESCE(f.project_id, r.project_id) = ? ORDER BY e.created DESC, e.rowid DESC
+        LEFT JOIN reels r ON r.id = e.document_id WHERE COALESCE(f.project_id, r.project_id) = ? ORDER BY e.rowid DESC
     """
     return [_export(r) for r in db.rows(sql, (project_id,))]
 
@@ -59,24 +73,39 @@ def all_ids(db: Database) -> set[str]:
     return {r["id"] for r in db.rows("SELECT id FROM exports")}
 
 
+def unfinished_ids(db: Database) -> set[str]:
+    """The ids of exports that may go on."""
+    return {r["id"] for r in db.rows("SELECT id FROM exports WHERE state NOT IN ('done', 'cancelled')")}
+
+
+def next_waiting(db: Database, without: set[str]) -> ExportRow | None:
+    """The export that is to be taken next, apart from some."""
+    rows = db.rows("SELECT * FROM exports WHERE state IN ('waiting', 'running') ORDER BY state = 'waiting', place, rowid")
+    return next((_export(r) for r in rows if r["id"] not in without), None)
+
+
 def add_export(
-    db: Database, document_id: str, revision: int, name: str, options: dict[str, Any], total: int, stood: Mapping[str, int] | None = None
+    db: Database, document_id: str, revision: int, name: str, options: dict[str, Any], total: int, stood: Mapping[str, int] | None = None, part: str = ""
 ) -> ExportRow:
-    """A new export, waiting."""
+    """A new export, waiting, after all others."""
     id = new_id()
-    values = (id, document_id, revision, name, json.dumps(options), total, now(), json.dumps(dict(stood or {})))
+    values = (id, document_id, revision, name, json.dumps(options), total, now(), json.dumps(dict(stood or {})), part)
     with db.atomic() as writer:
-        sql = "INSERT INTO exports (id, document_id, revision, name, options, state, total, created, shots) VALUES (?, ?, ?, ?, ?, 'waiting', ?, ?, ?)"
+        sql = """
+            INSERT INTO exports (id, document_id, revision, name, options, state, total, created, shots, part, place)
+            VALUES (?, ?, ?, ?, ?, 'waiting', ?, ?, ?, ?, (SELECT COALESCE(MAX(place), 0) + 1 FROM exports))
+        """
         writer.execute(sql, values)
     return export(db, id)
 
 
-def set_state(db: Database, id: str, state: State, message: str = "", size: int | None = None) -> None:
-    """Move an export to a state; states other than waiting and running are final and stamped. One that is done has done all its frames."""
-    ended = None if state in ("waiting", "running") else now()
-    done = {"waiting": "0", "done": "total"}.get(state, "done")
+def set_state(db: Database, id: str, state: State, message: str = "", size: int | None = None, digest: str = "") -> None:
+    """Move an export to a state; those after which it does not go on by itself are stamped. One that is done has done all its frames."""
+    ended = None if state in AT_WORK else now()
+    done = "total" if state == "done" else "done"
     with db.atomic() as writer:
-        writer.execute(f"UPDATE exports SET state = ?, message = ?, bytes = ?, finished = ?, done = {done} WHERE id = ?", (state, message, size, ended, id))
+        sql = f"UPDATE exports SET state = ?, message = ?, bytes = ?, finished = ?, digest = ?, done = {done} WHERE id = ?"
+        writer.execute(sql, (state, message, size, ended, digest, id))
 
 
 def set_done(db: Database, id: str, done: int) -> None:
@@ -85,13 +114,47 @@ def set_done(db: Database, id: str, done: int) -> None:
         writer.execute("UPDATE exports SET done = ? WHERE id = ?", (done, id))
 
 
+def put_before(db: Database, id: str, before: str | None) -> None:
+    """Let an export be taken before another, or last. Raises `NotFound`."""
+    export(db, id)
+    with db.atomic() as writer:
+        if before is None:
+            place = writer.execute("SELECT MAX(place) + 1 AS place FROM exports").fetchone()["place"]
+        else:
+            at = export(db, before).place
+            row = writer.execute("SELECT MAX(place) AS place FROM exports WHERE place < ? AND id != ?", (at, id)).fetchone()
+            place = at - 1 if row["place"] is None else (at + row["place"]) / 2
+        writer.execute("UPDATE exports SET place = ? WHERE id = ?", (place, id))
+
+
 def remove_export(db: Database, id: str) -> None:
     """Forget an export."""
     with db.atomic() as writer:
         writer.execute("DELETE FROM exports WHERE id = ?", (id,))
 
 
-def mark_cut_off(db: Database) -> None:
-    """What was running or waiting when the server stopped did not finish."""
+def let_wait(db: Database) -> None:
+    """What was running when the server stopped waits, and goes on where it stood."""
     with db.atomic() as writer:
-        writer.execute("UPDATE exports SET state = 'cut off', message = ?, finished = ? WHERE state IN ('running', 'waiting')", (CUT_OFF, now()))
+        writer.execute("UPDATE exports SET state = 'waiting' WHERE state = 'running'")
+
+
+def presets(db: Database) -> list[PresetRow]:
+    """All presets, by name."""
+    return [PresetRow(id=r["id"], name=r["name"], options=json.loads(r["options"])) for r in db.rows("SELECT * FROM export_presets ORDER BY name")]
+
+
+def save_preset(db: Database, name: str, options: dict[str, Any]) -> PresetRow:
+    """Keep options under a name, in the place of others of the same name."""
+    if len(presets(db)) >= MOST_PRESETS:
+        raise BadRequest(f"There are {MOST_PRESETS} presets already; remove one first.")
+    with db.atomic() as writer:
+        sql = "INSERT INTO export_presets (id, name, options) VALUES (?, ?, ?) ON CONFLICT (name) DO UPDATE SET options = excluded.options"
+        writer.execute(sql, (new_id(), name, json.dumps(options)))
+    return next(p for p in presets(db) if p.name == name)
+
+
+def remove_preset(db: Database, id: str) -> None:
+    """Forget a preset."""
+    with db.atomic() as writer:
+        writer.execute("DELETE FROM export_presets WHERE id = ?", (id,))

@@ -29,7 +29,7 @@ def _file(row: sqlite3.Row) -> FileRow:
 
 def files(db: Database) -> list[FileRow]:
     """All files, newest first."""
-    return [_file(r) for r in db.rows("SELECT * FROM files ORDER BY created DESC, rowid DESC")]
+    return [_file(r) for r in db.rows("SELECT * FROM files ORDER BY rowid DESC")]
 
 
 def find_file(db: Database, digest: str) -> FileRow | None:

@@ -10,7 +10,10 @@ from wenditas.store.database import Database, new_id, now
 
 
 class FootageRow(BaseModel):
-    """A piece of footage as stored. `facts` is JSON of `wenditas.media.facts.Facts`."""
+    """A piece of footage as stored. `facts` is JSON of `wenditas.media.facts.Facts`, `reading` of `wenditas.media.reading.Reading`.
+
+    lies, changed: where its file lies, where it was not copied, and when that was last changed, in nanoseconds.
+    """
 
     id: str
     project_id: str
@@ -19,15 +22,19 @@ class FootageRow(BaseModel):
     digest: str
     bytes: int
     facts: dict  # type: ignore[type-arg]
+    reading: dict = {}  # type: ignore[type-arg]
+    lies: str | None = None
+    changed: int | None = None
 
 
 def _footage(row: sqlite3.Row) -> FootageRow:
-    return FootageRow(**{k: row[k] for k in ("id", "project_id", "name", "suffix", "digest", "bytes")}, facts=json.loads(row["facts"]))
+    plain = ("id", "project_id", "name", "suffix", "digest", "bytes", "lies", "changed")
+    return FootageRow(**{k: row[k] for k in plain}, facts=json.loads(row["facts"]), reading=json.loads(row["reading"]))
 
 
 def footage_of(db: Database, project_id: str) -> list[FootageRow]:
     """The footage of a project, oldest first, without what was removed."""
-    rows = db.rows("SELECT * FROM footage WHERE project_id = ? AND removed IS NULL ORDER BY created, rowid", (project_id,))
+    rows = db.rows("SELECT * FROM footage WHERE project_id = ? AND removed IS NULL ORDER BY rowid", (project_id,))
     return [_footage(r) for r in rows]
 
 
@@ -41,7 +48,7 @@ def footage(db: Database, id: str) -> FootageRow:
 
 def with_digest(db: Database, project_id: str, digest: str) -> FootageRow | None:
     """The footage of a project that has these bytes, without what was removed."""
-    row = db.row("SELECT * FROM footage WHERE project_id = ? AND digest = ? AND removed IS NULL ORDER BY created, rowid LIMIT 1", (project_id, digest))
+    row = db.row("SELECT * FROM footage WHERE project_id = ? AND digest = ? AND removed IS NULL ORDER BY rowid LIMIT 1", (project_id, digest))
     return None if row is None else _footage(row)
 
 
@@ -61,6 +68,18 @@ def set_facts(db: Database, id: str, facts: dict) -> None:  # type: ignore[type-
         writer.execute("UPDATE footage SET facts = ? WHERE id = ?", (json.dumps(facts), id))
 
 
+def set_reading(db: Database, id: str, reading: dict) -> None:  # type: ignore[type-arg]
+    """Store how a piece of footage is read."""
+    with db.atomic() as writer:
+        writer.execute("UPDATE footage SET reading = ? WHERE id = ?", (json.dumps(reading), id))
+
+
+def set_place(db: Database, id: str, lies: str | None, changed: int | None) -> None:
+    """Store where the file of a piece of footage lies; None for the data folder."""
+    with db.atomic() as writer:
+        writer.execute("UPDATE footage SET lies = ?, changed = ? WHERE id = ?", (lies, changed, id))
+
+
 def replace_footage(db: Database, id: str, row: FootageRow) -> None:
     """Put footage in the place of some that no shot uses."""
     with db.atomic() as writer:
@@ -69,9 +88,11 @@ def replace_footage(db: Database, id: str, row: FootageRow) -> None:
 
 
 def _insert(db: Database, row: FootageRow, created: str) -> None:
-    values = (row.id, row.project_id, row.name, row.suffix, row.digest, row.bytes, json.dumps(row.facts), created)
+    texts = json.dumps(row.facts), json.dumps(row.reading)
+    values = (row.id, row.project_id, row.name, row.suffix, row.digest, row.bytes, *texts, row.lies, row.changed, created)
+    columns = "id, project_id, name, suffix, digest, bytes, facts, reading, lies, changed, created"
     with db.atomic() as writer:
-        writer.execute("INSERT INTO footage (id, project_id, name, suffix, digest, bytes, facts, created) VALUES (?, ?, ?, ?, ?, ?, ?, ?)", values)
+        writer.execute(f"INSERT INTO footage ({columns}) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)", values)
 
 
 def set_removed(db: Database, id: str, removed: bool) -> None:

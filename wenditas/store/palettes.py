@@ -23,7 +23,7 @@ def _palette(row: sqlite3.Row) -> PaletteRow:
 
 def palettes(db: Database) -> list[PaletteRow]:
     """Everything kept, newest first, without what was removed."""
-    return [_palette(r) for r in db.rows("SELECT * FROM palettes WHERE removed IS NULL ORDER BY created DESC, rowid DESC")]
+    return [_palette(r) for r in db.rows("SELECT * FROM palettes WHERE removed IS NULL ORDER BY rowid DESC")]
 
 
 def add_palette(db: Database, name: str, colours: list[str]) -> PaletteRow:

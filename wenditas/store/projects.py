@@ -15,7 +15,7 @@ class Project(BaseModel):
 
 def all_projects(db: Database) -> list[Project]:
     """All projects, oldest first."""
-    return [Project(id=r["id"], name=r["name"]) for r in db.rows("SELECT * FROM projects ORDER BY created, rowid")]
+    return [Project(id=r["id"], name=r["name"]) for r in db.rows("SELECT * FROM projects ORDER BY rowid")]
 
 
 def project(db: Database, id: str) -> Project:

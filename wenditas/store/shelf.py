@@ -30,7 +30,7 @@ def _item(row: sqlite3.Row) -> ShelfRow:
 
 def items(db: Database) -> list[ShelfRow]:
     """Everything saved, newest first, without what was removed."""
-    return [_item(r) for r in db.rows("SELECT * FROM shelf WHERE removed IS NULL ORDER BY created DESC, rowid DESC")]
+    return [_item(r) for r in db.rows("SELECT * FROM shelf WHERE removed IS NULL ORDER BY rowid DESC")]
 
 
 def item(db: Database, id: str) -> ShelfRow:

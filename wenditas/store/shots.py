@@ -26,7 +26,7 @@ def shots_of(db: Database, project_id: str) -> list[ShotRow]:
     """The shots of a project, oldest first, without what was removed."""
     sql = """
         SELECT s.*, d.head FROM shots s JOIN footage f ON f.id = s.footage_id JOIN documents d ON d.id = s.id
-        WHERE f.project_id = ? AND s.removed IS NULL AND f.removed IS NULL ORDER BY s.created, s.rowid
+        WHERE f.project_id = ? AND s.removed IS NULL AND f.removed IS NULL ORDER BY s.rowid
     """
     return [_shot(r) for r in db.rows(sql, (project_id,))]
 
@@ -34,6 +34,17 @@ def shots_of(db: Database, project_id: str) -> list[ShotRow]:
 def use_footage(db: Database, footage_id: str) -> bool:
     """Whether a shot, removed or not, is a use of some footage."""
     return db.row("SELECT 1 FROM shots WHERE footage_id = ? LIMIT 1", (footage_id,)) is not None
+
+
+def made_of(db: Database, footage_id: str) -> list[str]:
+    """The ids of all shots that are uses of some footage, removed ones too."""
+    return [r["id"] for r in db.rows("SELECT id FROM shots WHERE footage_id = ? ORDER BY rowid", (footage_id,))]
+
+
+def set_footage(db: Database, ids: list[str], footage_id: str) -> None:
+    """Let shots be uses of other footage."""
+    with db.atomic() as writer:
+        writer.executemany("UPDATE shots SET footage_id = ? WHERE id = ?", [(footage_id, id) for id in ids])
 
 
 def shot(db: Database, id: str) -> ShotRow:

@@ -25,7 +25,7 @@ def _take(row: sqlite3.Row) -> TakeRow:
 
 def takes(db: Database, document_id: str) -> list[TakeRow]:
     """The takes of a document, newest first."""
-    return [_take(r) for r in db.rows("SELECT * FROM takes WHERE document_id = ? AND removed IS NULL ORDER BY created DESC, rowid DESC", (document_id,))]
+    return [_take(r) for r in db.rows("SELECT * FROM takes WHERE document_id = ? AND removed IS NULL ORDER BY rowid DESC", (document_id,))]
 
 
 def take(db: Database, id: str) -> TakeRow:

@@ -44,6 +44,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/archive.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Save
+         * @description A project as one archive: documents, histories, takes, files, and its footage where it is asked for.
+         */
+        get: operations["save_api_projects__project_id__archive_zip_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring In
+         * @description Make a project of an archive sent as the request's body: all of it, or nothing.
+         */
+        post: operations["bring_in_api_projects_archive_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects": {
         parameters: {
             query?: never;
@@ -102,6 +142,210 @@ export interface paths {
         get: operations["one_project_api_projects__project_id__get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Places
+         * @description The media folders that were named at the start.
+         */
+        get: operations["places_api_places_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/places/{place}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Listed
+         * @description What is in a media folder, or in a folder within.
+         */
+        get: operations["listed_api_places__place__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/footage/from-place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take From Place
+         * @description Use a file of a media folder as footage, where it lies.
+         */
+        post: operations["take_from_place_api_projects__project_id__footage_from_place_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/sequences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Sequence
+         * @description Begin to send the pictures of a sequence.
+         */
+        post: operations["begin_sequence_api_projects__project_id__sequences_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sequences/{sequence}/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Send Picture
+         * @description Send one picture of a sequence as the request's body.
+         */
+        put: operations["send_picture_api_sequences__sequence__pictures_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/sequences/{sequence}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Sent
+         * @description Make footage of the pictures that were sent; progress as lines. Where they are damaged they stay, until it is said what to do.
+         */
+        post: operations["take_sent_api_projects__project_id__sequences__sequence__post"];
+        /**
+         * Leave Sequence
+         * @description Forget pictures that were sent.
+         */
+        delete: operations["leave_sequence_api_projects__project_id__sequences__sequence__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/sequences/from-place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Placed
+         * @description Make footage of numbered pictures in a media folder, of which the path is the first; progress as lines.
+         */
+        post: operations["take_placed_api_projects__project_id__sequences_from_place_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Read As
+         * @description Choose how footage is read: its signal as it is, tone-mapped from HLG or PQ, or through a LUT.
+         */
+        put: operations["read_as_api_projects__project_id__readings_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/footage/{footage_id}/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Find
+         * @description Find the file of footage that has moved, or was touched, by its content.
+         */
+        post: operations["find_api_footage__footage_id__find_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/footage/{footage_id}/replace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Replace
+         * @description Put other footage in the place of this, under all its shots or some of them.
+         */
+        post: operations["replace_api_footage__footage_id__replace_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -882,6 +1126,26 @@ export interface paths {
          * @description What becomes of a column's look on a shot: what was done to its keys, and what is to be said of it.
          */
         get: operations["cell_api_shots__shot_id__cells__column__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/cells/{column}/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Cell Marks
+         * @description What checks find on the frame that a cell shows.
+         */
+        get: operations["cell_marks_api_shots__shot_id__cells__column__marks_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1718,6 +1982,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/formats": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Formats
+         * @description The formats that can be written.
+         */
+        get: operations["list_formats_api_formats_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/exports": {
         parameters: {
             query?: never;
@@ -1729,9 +2013,29 @@ export interface paths {
         put?: never;
         /**
          * Start
-         * @description Export a shot, from its in to its out, as H.264 MP4.
+         * @description Export a shot from its in to its out, or a span or a reveal of a reel over its stretch.
          */
         post: operations["start_api_shots__shot_id__exports_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reels/{reel_id}/exports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start Reel
+         * @description Export a whole reel.
+         */
+        post: operations["start_reel_api_reels__reel_id__exports_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1758,26 +2062,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/reels/{reel_id}/exports": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Start Reel
-         * @description Export a whole reel as H.264 MP4.
-         */
-        post: operations["start_reel_api_reels__reel_id__exports_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/reels/{reel_id}/exports/estimate": {
         parameters: {
             query?: never;
@@ -1793,6 +2077,94 @@ export interface paths {
          */
         post: operations["estimated_reel_api_reels__reel_id__exports_estimate_post"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reels/{reel_id}/selections/{revision}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Reel Selections
+         * @description The names of the selections of a reel's shots, the most common first: a matte of the whole reel is made of those of one name.
+         */
+        get: operations["reel_selections_api_reels__reel_id__selections__revision__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exports/queue": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Queue
+         * @description How many exports run at once.
+         */
+        get: operations["queue_api_exports_queue_get"];
+        /**
+         * Set Queue
+         * @description Change how many exports run at once.
+         */
+        put: operations["set_queue_api_exports_queue_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exports/presets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Presets
+         * @description Options of exports that are kept under names.
+         */
+        get: operations["list_presets_api_exports_presets_get"];
+        put?: never;
+        /**
+         * Save Preset
+         * @description Keep options under a name.
+         */
+        post: operations["save_preset_api_exports_presets_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exports/presets/{preset_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Preset
+         * @description Forget a preset.
+         */
+        delete: operations["remove_preset_api_exports_presets__preset_id__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1818,6 +2190,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/exports/{export_id}/pause": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Pause
+         * @description Stop an export for now; what is done is kept.
+         */
+        post: operations["pause_api_exports__export_id__pause_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exports/{export_id}/go-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Go On
+         * @description Let an export that is paused go on where it stands.
+         */
+        post: operations["go_on_api_exports__export_id__go_on_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/exports/{export_id}/restart": {
         parameters: {
             query?: never;
@@ -1829,9 +2241,29 @@ export interface paths {
         put?: never;
         /**
          * Restart
-         * @description Run an export that did not finish once more.
+         * @description Run an export that did not finish once more; what of it is done is not done again.
          */
         post: operations["restart_api_exports__export_id__restart_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exports/{export_id}/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Before
+         * @description Change the order in which exports are taken.
+         */
+        post: operations["put_before_api_exports__export_id__place_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1853,6 +2285,26 @@ export interface paths {
          * @description Delete an export and its file.
          */
         delete: operations["remove_api_exports__export_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exports/{export_id}/picture.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Picture
+         * @description A small picture of what an export shows: its middle frame.
+         */
+        get: operations["export_picture_api_exports__export_id__picture_jpg_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1898,6 +2350,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/lut/{revision}/{frame}.cdl": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Cdl File
+         * @description A look that is a colour decision list, as one.
+         */
+        get: operations["cdl_file_api_shots__shot_id__lut__revision___frame__cdl_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/lut/{revision}/{frame}": {
         parameters: {
             query?: never;
@@ -1930,6 +2402,86 @@ export interface paths {
          * @description One finished frame at full size, as a PNG to keep.
          */
         get: operations["frame_file_api_shots__shot_id__frames__revision___frame__png_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Checks
+         * @description All checks, with what they measure, from where their thresholds are, and how what they find is mended.
+         */
+        get: operations["list_checks_api_checks_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/checks/{revision}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Over Shot
+         * @description The marks of a whole shot, as they become known (lines of JSON): how many frames are done, and all marks so far.
+         */
+        get: operations["over_shot_api_shots__shot_id__checks__revision__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/checks/{revision}/{frame}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * At Frame
+         * @description The marks of a frame, the worst of each check.
+         */
+        get: operations["at_frame_api_shots__shot_id__checks__revision___frame__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/checks/{revision}/{frame}/{check}.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Where
+         * @description Where on the picture a mark of a frame is: hatched lines, to be laid over it.
+         */
+        get: operations["where_api_shots__shot_id__checks__revision___frame___check__png_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1991,6 +2543,14 @@ export interface components {
              * @default false
              */
             invert: boolean;
+        };
+        /**
+         * BegunView
+         * @description Pictures of a sequence can be sent under this id.
+         */
+        BegunView: {
+            /** Id */
+            id: string;
         };
         /**
          * Bundle
@@ -2197,12 +2757,41 @@ export interface components {
             pattern: string;
             /**
              * @default {
-             *       "kind": "video",
+             *       "shows": "result",
+             *       "format": "h264",
              *       "quality": "good",
-             *       "sound": true
+             *       "sound": true,
+             *       "folder": false
              *     }
              */
-            options: components["schemas"]["VideoOptions"];
+            options: components["schemas"]["ExportOptions"];
+        };
+        /**
+         * CheckView
+         * @description A check: what it measures, from where its threshold is, how what it finds is mended.
+         */
+        CheckView: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Measures */
+            measures: string;
+            /** Unit */
+            unit: string;
+            /** Threshold */
+            threshold: number;
+            /** Source */
+            source: string;
+            /** Mends */
+            mends: string;
+            /**
+             * Over
+             * @enum {string}
+             */
+            over: "frame" | "neighbours" | "shot";
+            /** Below */
+            below: boolean;
         };
         /**
          * Cleaning
@@ -2326,6 +2915,23 @@ export interface components {
         ConformRequest: {
             /** Rate */
             rate: string;
+        };
+        /**
+         * CopyView
+         * @description The preview copy of large footage: whether there is one, and how many frames of it are made.
+         */
+        CopyView: {
+            /**
+             * State
+             * @default none
+             * @enum {string}
+             */
+            state: "none" | "waiting" | "making" | "ready";
+            /**
+             * Done
+             * @default 0
+             */
+            done: number;
         };
         /**
          * Correction
@@ -2492,6 +3098,25 @@ export interface components {
             made: number;
         };
         /**
+         * EntryView
+         * @description Something in a media folder; count: of numbered pictures that belong together.
+         */
+        EntryView: {
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "folder" | "file" | "sequence";
+            /** Bytes */
+            bytes: number;
+            /** Changed */
+            changed: number;
+            /** Count */
+            count: number;
+        };
+        /**
          * EstimateView
          * @description What an export will be: frames and pixels, and about how many bytes and seconds, from frames that were measured.
          */
@@ -2508,6 +3133,49 @@ export interface components {
             seconds: number;
         };
         /**
+         * ExportOptions
+         * @description What to write, and how.
+         *
+         *     shows: the finished picture; a selection's matte, in grey; or the finished picture with the matte as its alpha channel. The latter
+         *     two name a selection. format: of `FORMATS`. width: of the pictures, in pixels; as they are by default. fps: of a loop, as they are
+         *     by default. folder: pictures lie in a folder rather than a ZIP file.
+         */
+        ExportOptions: {
+            /**
+             * Shows
+             * @default result
+             * @enum {string}
+             */
+            shows: "result" | "matte" | "alpha";
+            /** Selection */
+            selection?: string | null;
+            /**
+             * Format
+             * @default h264
+             */
+            format: string;
+            /**
+             * Quality
+             * @default good
+             * @enum {string}
+             */
+            quality: "fine" | "good" | "small";
+            /**
+             * Sound
+             * @default true
+             */
+            sound: boolean;
+            /** Width */
+            width?: number | null;
+            /** Fps */
+            fps?: number | null;
+            /**
+             * Folder
+             * @default false
+             */
+            folder: boolean;
+        };
+        /**
          * ExportRequest
          * @description What to export: the document as it stands at a revision.
          */
@@ -2521,16 +3189,18 @@ export interface components {
             name: string;
             /**
              * @default {
-             *       "kind": "video",
+             *       "shows": "result",
+             *       "format": "h264",
              *       "quality": "good",
-             *       "sound": true
+             *       "sound": true,
+             *       "folder": false
              *     }
              */
-            options: components["schemas"]["VideoOptions"];
+            options: components["schemas"]["ExportOptions"];
         };
         /**
          * ExportView
-         * @description An export with the name of its shot (or the word "Reel") and the seconds that are left, where known.
+         * @description An export with the name of its shot (or the word "Reel") and the seconds that are left, where known. path: where its file is, once it is there.
          */
         ExportView: {
             /** Id */
@@ -2549,7 +3219,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "waiting" | "running" | "done" | "failed" | "cancelled" | "cut off";
+            state: "waiting" | "running" | "paused" | "done" | "failed" | "cancelled" | "cut off";
             /** Done */
             done: number;
             /** Total */
@@ -2569,6 +3239,21 @@ export interface components {
             shots: {
                 [key: string]: number;
             };
+            /**
+             * Place
+             * @default 0
+             */
+            place: number;
+            /**
+             * Digest
+             * @default
+             */
+            digest: string;
+            /**
+             * Part
+             * @default
+             */
+            part: string;
             /** Shot Name */
             shot_name: string;
             /** Seconds Left */
@@ -2578,6 +3263,23 @@ export interface components {
              * @default .mp4
              */
             suffix: string;
+            /**
+             * Folder
+             * @default false
+             */
+            folder: boolean;
+            /**
+             * Format Name
+             * @default H.264
+             */
+            format_name: string;
+            /**
+             * Shows
+             * @default result
+             */
+            shows: string;
+            /** Path */
+            path?: string | null;
         };
         /**
          * Facts
@@ -2587,7 +3289,8 @@ export interface components {
          *     that rate. matrix, full_range: how its signal is decoded; tagged says whether the file
          *     itself said so. noise: standard deviation of the error of its coded chroma (white is 1), None where it was
          *     not measured yet. damage: what of the file cannot be used, and what is done about it, a
-         *     sentence each.
+         *     sentence each. signal: what it is coded for, by its tags. origin: what it was made from, in words, where that is no single file;
+         *     headroom: what its values were divided by, so that they fit.
          */
         Facts: {
             /**
@@ -2639,6 +3342,22 @@ export interface components {
              * @default []
              */
             damage: string[];
+            /**
+             * Signal
+             * @default display
+             * @enum {string}
+             */
+            signal: "display" | "hlg" | "pq" | "log" | "linear";
+            /**
+             * Origin
+             * @default
+             */
+            origin: string;
+            /**
+             * Headroom
+             * @default 1
+             */
+            headroom: number;
         };
         /**
          * FenceAnswer
@@ -2756,6 +3475,9 @@ export interface components {
         /**
          * Footage
          * @description A piece of footage with its facts.
+         *
+         *     content: names its frames, as they are read. state: whether its file is there, and the one that was taken in. lies: where that is,
+         *     where it was not copied. in_reel: how many items of the reel are made of it.
          */
         Footage: {
             /** Id */
@@ -2767,6 +3489,65 @@ export interface components {
             facts: components["schemas"]["Facts"];
             /** Seconds */
             seconds: number;
+            /**
+             * Content
+             * @default
+             */
+            content: string;
+            /**
+             * @default {
+             *       "way": "by itself"
+             *     }
+             */
+            reading: components["schemas"]["Reading"];
+            /** Lut Name */
+            lut_name?: string | null;
+            /**
+             * State
+             * @default here
+             * @enum {string}
+             */
+            state: "here" | "missing" | "changed";
+            /** Lies */
+            lies?: string | null;
+            /**
+             * In Reel
+             * @default 0
+             */
+            in_reel: number;
+            /**
+             * @default {
+             *       "state": "none",
+             *       "done": 0
+             *     }
+             */
+            preview: components["schemas"]["CopyView"];
+        };
+        /**
+         * FormatView
+         * @description A format that can be written. joined: how its segments become one file.
+         */
+        FormatView: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Tells */
+            tells: string;
+            /** Suffix */
+            suffix: string;
+            /** Joined */
+            joined: string;
+            /** Alpha */
+            alpha: boolean;
+            /** Sound */
+            sound: boolean;
+            /** Choose */
+            choose: boolean;
+            /** Pictures */
+            pictures: boolean;
+            /** Loop */
+            loop: boolean;
         };
         /**
          * FramesView
@@ -2803,6 +3584,21 @@ export interface components {
              * @default 5
              */
             count: number;
+        };
+        /**
+         * FromPlaceRequest
+         * @description A file in a media folder, by its path from there. take: also where a part of it alone can be used.
+         */
+        FromPlaceRequest: {
+            /** Place */
+            place: string;
+            /** Path */
+            path: string;
+            /**
+             * Take
+             * @default false
+             */
+            take: boolean;
         };
         /**
          * GoRequest
@@ -3114,6 +3910,16 @@ export interface components {
             soft_high: number;
         };
         /**
+         * ListedView
+         * @description What is in a folder; total: how much there is, where that is more than is told.
+         */
+        ListedView: {
+            /** Entries */
+            entries: components["schemas"]["EntryView"][];
+            /** Total */
+            total: number;
+        };
+        /**
          * Look
          * @description An ordered list of passes, the selections they use, and the lanes of what is animated.
          */
@@ -3165,8 +3971,15 @@ export interface components {
         /**
          * LutView
          * @description What a look loses as a LUT: what is left out, and how far the picture then is from the look's own (CIEDE2000).
+         *
+         *     cdl: whether it is a colour decision list, which holds all of it.
          */
         LutView: {
+            /**
+             * Cdl
+             * @default false
+             */
+            cdl: boolean;
             /** Left Out */
             left_out: components["schemas"]["LeftOutView"][];
             /** Mean */
@@ -3195,6 +4008,34 @@ export interface components {
             coverage: number;
         };
         /**
+         * MarkView
+         * @description Something that a check has found. first, last: the frames it was found on, `frame` the worst. mend, commands: the step that mends it.
+         */
+        MarkView: {
+            /** Check */
+            check: string;
+            /** Name */
+            name: string;
+            /** Frame */
+            frame: number;
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /** Value */
+            value: number;
+            /** Unit */
+            unit: string;
+            /** Words */
+            words: string;
+            /** Selection */
+            selection: string | null;
+            /** Mend */
+            mend: string | null;
+            /** Commands */
+            commands: (components["schemas"]["Set"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Move"])[];
+        };
+        /**
          * Move
          * @description Move the item that the target names before another of its list, to the end where None.
          */
@@ -3208,6 +4049,14 @@ export interface components {
             target: string;
             /** Before */
             before?: string | null;
+        };
+        /**
+         * MovedView
+         * @description Shots that are made of other footage now.
+         */
+        MovedView: {
+            /** Shots */
+            shots: string[];
         };
         /**
          * NameRequest
@@ -3503,6 +4352,47 @@ export interface components {
             frame: number;
         };
         /**
+         * PlaceRequest
+         * @description Let an export be taken before another, or last.
+         */
+        PlaceRequest: {
+            /** Before */
+            before?: string | null;
+        };
+        /**
+         * PlaceView
+         * @description A media folder that was named at the start.
+         */
+        PlaceView: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * PlacedSequenceRequest
+         * @description Pictures in a media folder, of which `path` is the first.
+         */
+        PlacedSequenceRequest: {
+            /** Rate */
+            rate: string;
+            /**
+             * Alpha
+             * @default guess
+             * @enum {string}
+             */
+            alpha: "guess" | "straight" | "multiplied";
+            /**
+             * Take
+             * @default false
+             */
+            take: boolean;
+            /** Place */
+            place: string;
+            /** Path */
+            path: string;
+        };
+        /**
          * Point
          * @description A point of a polygon or path; at a corner the path does not curve.
          *
@@ -3529,6 +4419,29 @@ export interface components {
                 number,
                 number
             ] | null;
+        };
+        /**
+         * PresetRequest
+         * @description Options to keep under a name.
+         */
+        PresetRequest: {
+            /** Name */
+            name: string;
+            options: components["schemas"]["ExportOptions"];
+        };
+        /**
+         * PresetRow
+         * @description Options of exports under a name of one's own.
+         */
+        PresetRow: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Options */
+            options: {
+                [key: string]: unknown;
+            };
         };
         /**
          * Project
@@ -3574,6 +4487,22 @@ export interface components {
              * @default
              */
             name: string;
+        };
+        /**
+         * QueueRequest
+         * @description How many exports run at once.
+         */
+        QueueRequest: {
+            /** At Once */
+            at_once: number;
+        };
+        /**
+         * QueueView
+         * @description The export queue of a data folder. at_once: how many run at once.
+         */
+        QueueView: {
+            /** At Once */
+            at_once: number;
         };
         /**
          * RangesKey
@@ -3673,6 +4602,30 @@ export interface components {
              * @default 10
              */
             lightness_soft: number;
+        };
+        /**
+         * Reading
+         * @description way: "by itself" maps what is tagged HLG or PQ, and takes all else as it is. lut: the digest of the LUT, for that way.
+         */
+        Reading: {
+            /**
+             * Way
+             * @default by itself
+             * @enum {string}
+             */
+            way: "by itself" | "as it is" | "hlg" | "pq" | "lut";
+            /** Lut */
+            lut?: string | null;
+        };
+        /**
+         * ReadingsRequest
+         * @description How pieces of footage are read, by their ids.
+         */
+        ReadingsRequest: {
+            /** Readings */
+            readings: {
+                [key: string]: components["schemas"]["Reading"];
+            };
         };
         /**
          * ReelDocument
@@ -4083,6 +5036,16 @@ export interface components {
             target: string;
         };
         /**
+         * ReplaceRequest
+         * @description Other footage to stand in the place of one, under all its shots, or under some.
+         */
+        ReplaceRequest: {
+            /** By */
+            by: string;
+            /** Shots */
+            shots?: string[] | null;
+        };
+        /**
          * Selection
          * @description Keys combined in order, then fenced by shapes, then cleaned. An empty selection selects nothing.
          *
@@ -4120,6 +5083,25 @@ export interface components {
              *     }
              */
             cleaning: components["schemas"]["Cleaning"];
+        };
+        /**
+         * SequenceRequest
+         * @description Numbered pictures, and how they become footage: frames a second, and what is known of their alpha.
+         */
+        SequenceRequest: {
+            /** Rate */
+            rate: string;
+            /**
+             * Alpha
+             * @default guess
+             * @enum {string}
+             */
+            alpha: "guess" | "straight" | "multiplied";
+            /**
+             * Take
+             * @default false
+             */
+            take: boolean;
         };
         /**
          * Set
@@ -4422,6 +5404,39 @@ export interface components {
             /** Seconds */
             seconds: number;
             /**
+             * Content
+             * @default
+             */
+            content: string;
+            /**
+             * @default {
+             *       "way": "by itself"
+             *     }
+             */
+            reading: components["schemas"]["Reading"];
+            /** Lut Name */
+            lut_name?: string | null;
+            /**
+             * State
+             * @default here
+             * @enum {string}
+             */
+            state: "here" | "missing" | "changed";
+            /** Lies */
+            lies?: string | null;
+            /**
+             * In Reel
+             * @default 0
+             */
+            in_reel: number;
+            /**
+             * @default {
+             *       "state": "none",
+             *       "done": 0
+             *     }
+             */
+            preview: components["schemas"]["CopyView"];
+            /**
              * Already
              * @default false
              */
@@ -4534,34 +5549,6 @@ export interface components {
             /** Context */
             ctx?: Record<string, never>;
         };
-        /**
-         * VideoOptions
-         * @description What to write, and how.
-         *
-         *     kind: the finished shot; a selection's matte as grey video or PNG pictures; the shot with
-         *     the matte as its alpha channel (ProRes 4444, or PNG pictures). The latter four name a selection.
-         */
-        VideoOptions: {
-            /**
-             * Kind
-             * @default video
-             * @enum {string}
-             */
-            kind: "video" | "matte" | "matte pictures" | "alpha" | "alpha pictures";
-            /** Selection */
-            selection?: string | null;
-            /**
-             * Quality
-             * @default good
-             * @enum {string}
-             */
-            quality: "fine" | "good" | "small";
-            /**
-             * Sound
-             * @default true
-             */
-            sound: boolean;
-        };
     };
     responses: never;
     parameters: never;
@@ -4606,6 +5593,57 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    save_api_projects__project_id__archive_zip_get: {
+        parameters: {
+            query?: {
+                media?: boolean;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    bring_in_api_projects_archive_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Project"];
+                };
             };
         };
     };
@@ -4700,6 +5738,354 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProjectView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    places_api_places_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaceView"][];
+                };
+            };
+        };
+    };
+    listed_api_places__place__get: {
+        parameters: {
+            query?: {
+                path?: string;
+            };
+            header?: never;
+            path: {
+                place: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListedView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    take_from_place_api_projects__project_id__footage_from_place_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FromPlaceRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    begin_sequence_api_projects__project_id__sequences_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BegunView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    send_picture_api_sequences__sequence__pictures_put: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                sequence: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    take_sent_api_projects__project_id__sequences__sequence__post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                sequence: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SequenceRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    leave_sequence_api_projects__project_id__sequences__sequence__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                sequence: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    take_placed_api_projects__project_id__sequences_from_place_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlacedSequenceRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_as_api_projects__project_id__readings_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadingsRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Footage"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    find_api_footage__footage_id__find_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                footage_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Footage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    replace_api_footage__footage_id__replace_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                footage_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReplaceRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MovedView"];
                 };
             };
             /** @description Validation Error */
@@ -5447,7 +6833,7 @@ export interface operations {
         parameters: {
             query?: {
                 width?: number;
-                view?: "result" | "source" | "matte" | "selected" | "edge" | "hatched";
+                view?: ("result" | "source" | "matte" | "selected" | "edge" | "hatched") | ("protan" | "deutan" | "tritan" | "steps");
                 selection?: string | null;
                 upto?: number | null;
                 alone?: string | null;
@@ -6107,6 +7493,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CellView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    cell_marks_api_shots__shot_id__cells__column__marks_get: {
+        parameters: {
+            query?: {
+                shapes?: boolean;
+                sure?: boolean;
+            };
+            header?: never;
+            path: {
+                shot_id: string;
+                column: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkView"][];
                 };
             };
             /** @description Validation Error */
@@ -7623,12 +9044,67 @@ export interface operations {
             };
         };
     };
+    list_formats_api_formats_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormatView"][];
+                };
+            };
+        };
+    };
     start_api_shots__shot_id__exports_post: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 shot_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExportRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExportView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    start_reel_api_reels__reel_id__exports_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: string;
             };
             cookie?: never;
         };
@@ -7693,41 +9169,6 @@ export interface operations {
             };
         };
     };
-    start_reel_api_reels__reel_id__exports_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                reel_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ExportRequest"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ExportView"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
     estimated_reel_api_reels__reel_id__exports_estimate_post: {
         parameters: {
             query?: never;
@@ -7763,7 +9204,236 @@ export interface operations {
             };
         };
     };
+    reel_selections_api_reels__reel_id__selections__revision__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: string;
+                revision: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    queue_api_exports_queue_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QueueView"];
+                };
+            };
+        };
+    };
+    set_queue_api_exports_queue_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QueueRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QueueView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    list_presets_api_exports_presets_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PresetRow"][];
+                };
+            };
+        };
+    };
+    save_preset_api_exports_presets_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PresetRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PresetRow"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    remove_preset_api_exports_presets__preset_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                preset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     cancel_api_exports__export_id__cancel_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                export_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExportView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    pause_api_exports__export_id__pause_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                export_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExportView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    go_on_api_exports__export_id__go_on_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -7825,6 +9495,41 @@ export interface operations {
             };
         };
     };
+    put_before_api_exports__export_id__place_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                export_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlaceRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExportView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     remove_api_exports__export_id__delete: {
         parameters: {
             query?: never;
@@ -7838,6 +9543,37 @@ export interface operations {
         responses: {
             /** @description Successful Response */
             204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    export_picture_api_exports__export_id__picture_jpg_get: {
+        parameters: {
+            query?: never;
+            header?: {
+                "if-none-match"?: string | null;
+            };
+            path: {
+                export_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7916,6 +9652,37 @@ export interface operations {
             };
         };
     };
+    cdl_file_api_shots__shot_id__lut__revision___frame__cdl_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: string;
+                revision: number;
+                frame: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     lut_loss_api_shots__shot_id__lut__revision___frame__get: {
         parameters: {
             query?: {
@@ -7959,6 +9726,123 @@ export interface operations {
                 shot_id: string;
                 revision: number;
                 frame: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    list_checks_api_checks_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckView"][];
+                };
+            };
+        };
+    };
+    over_shot_api_shots__shot_id__checks__revision__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: string;
+                revision: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    at_frame_api_shots__shot_id__checks__revision___frame__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: string;
+                revision: number;
+                frame: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkView"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    where_api_shots__shot_id__checks__revision___frame___check__png_get: {
+        parameters: {
+            query?: {
+                selection?: string | null;
+            };
+            header?: never;
+            path: {
+                shot_id: string;
+                revision: number;
+                frame: number;
+                check: string;
             };
             cookie?: never;
         };

@@ -38,8 +38,12 @@ export type Catalogue = Schemas["Catalogue"];
 export type Treatment = Schemas["TreatmentInfo"];
 export type ParamInfo = Schemas["ParamInfo"];
 export type ExportView = Schemas["ExportView"];
+export type ExportOptions = Schemas["ExportOptions"];
+export type MarkView = Schemas["MarkView"];
+export type CheckView = Schemas["CheckView"];
+export type ExportFormat = Schemas["FormatView"];
 export type Side = NonNullable<Pass["side"]>;
-export type View = "result" | "source" | "matte" | "selected" | "edge" | "hatched";
+export type View = "result" | "source" | "matte" | "selected" | "edge" | "hatched" | "protan" | "deutan" | "tritan" | "steps";
 
 export type Edited = Schemas["Edited"];
 export type TrackFrame = Schemas["TrackFrame"];

@@ -1,7 +1,8 @@
 /** What is chosen and under way on the Bench: the pass, the selection and its parts, the tool. Nothing of it is stored. */
 import { createStore, type StoreApi } from "zustand/vanilla";
 
-import type { Shape, ShotDocument, WeakFrame } from "../api/types";
+import type { MarkView, Shape, ShotDocument, WeakFrame } from "../api/types";
+import type { Checked } from "./checks";
 import { split } from "./commands";
 import type { Fitting } from "./selections";
 
@@ -39,6 +40,10 @@ export type ChoiceState = {
   island: [number, number][] | null;
   tracking: Tracking | null;
   curve: Curve | null;
+  /** What checks have found, and of which revision. */
+  checked: Checked | null;
+  /** The mark that lights up on the picture. */
+  litMark: MarkView | null;
 };
 
 export class Choice {
@@ -62,6 +67,8 @@ export class Choice {
       island: null,
       tracking: null,
       curve: null,
+      checked: null,
+      litMark: null,
       ...kept,
     }));
   }

@@ -4,6 +4,7 @@ import { useEffect, useRef, useState, type PointerEvent } from "react";
 import type { View } from "../api/types";
 import { Button, Segments } from "../ui/basics";
 import { Menu } from "../ui/menu";
+import { ChecksCount, MarkOverlay } from "./Checks";
 import { PixelLine } from "./PixelLine";
 import { ShapesOverlay } from "./ShapesOverlay";
 import { type Tool } from "../engine/choice";
@@ -21,6 +22,14 @@ const VIEWS: { value: View; name: string; tip: string }[] = [
   { value: "selected", name: "Selected colour only", tip: "The rest plain grey (4)" },
   { value: "edge", name: "Edge", tip: "The edge of the selection over the picture (5)" },
   { value: "hatched", name: "Hatched", tip: "The selection hatched (6)" },
+];
+
+/** The finished picture as others see it, and with its smallest steps made large. */
+const SEEN: { value: View; name: string }[] = [
+  { value: "protan", name: "With red blindness" },
+  { value: "deutan", name: "With green blindness" },
+  { value: "tritan", name: "With blue blindness" },
+  { value: "steps", name: "Steps amplified" },
 ];
 
 const ROOM = 690; // pixels from which all views stand side by side
@@ -43,7 +52,7 @@ export function Picture() {
         ) : (
           <Menu
             align="start"
-            trigger={<Button look="plain">{VIEWS.find((v) => v.value === show)!.name} ▾</Button>}
+            trigger={<Button look="plain">{(VIEWS.find((v) => v.value === show) ?? VIEWS[0]!).name} ▾</Button>}
             items={VIEWS.map((v, n) => ({ name: v.name, aside: String(n + 1), bold: v.value === show, onSelect: () => engine.put({ show: v.value }) }))}
           />
         )}
@@ -57,8 +66,31 @@ export function Picture() {
         <ZoomMenu />
       </div>
       <Canvas />
-      <PixelLine />
+      <div className="flex h-[30px] shrink-0 items-center">
+        <div className="min-w-0 flex-1">
+          <PixelLine />
+        </div>
+        <SeenBy />
+        <ChecksCount />
+      </div>
     </section>
+  );
+}
+
+/** The finished picture as others see it. */
+function SeenBy() {
+  const engine = useEngine();
+  const show = useStage((s) => s.show);
+  return (
+    <Menu
+      align="end"
+      trigger={
+        <Button look="plain" on={SEEN.some((v) => v.value === show)} title="The finished picture with each kind of colour-vision deficiency, or with its smallest steps amplified">
+          {SEEN.find((v) => v.value === show)?.name ?? "Seen by"} ▾
+        </Button>
+      }
+      items={[...SEEN.map((v) => ({ name: v.name, bold: v.value === show, onSelect: () => engine.put({ show: v.value }) })), "line", { name: "Result", aside: "1", onSelect: () => engine.put({ show: "result" }) }]}
+    />
   );
 }
 
@@ -194,6 +226,7 @@ function Canvas() {
     >
       <canvas ref={canvas} aria-label="The picture" role="img" className="absolute inset-0 h-full w-full" />
       <ShapesOverlay />
+      <MarkOverlay />
       {boxed && Math.hypot(boxed.to.x - boxed.from.x, boxed.to.y - boxed.from.y) >= LEAST_BOX && (
         <span
           className="pointer-events-none absolute border border-white outline outline-1 outline-black"

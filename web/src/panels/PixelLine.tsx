@@ -43,14 +43,23 @@ export function PixelLine() {
   const help = useHelp();
   if (help && !pointed)
     return (
-      <p data-helpline className="flex h-[30px] shrink-0 items-center overflow-hidden px-2 text-ink" title={help}>
+      <p data-helpline className="flex h-[30px] items-center overflow-hidden px-2 text-ink" title={help}>
         <span className="truncate">{help}</span>
       </p>
     );
   return (
-    <p className="flex h-[30px] shrink-0 items-center gap-3.5 overflow-hidden px-2 whitespace-nowrap text-quiet" aria-label="Pixel report">
-      {pixel ? <Pixel pixel={pixel} /> : drawing ? howToDraw(drawing) : HINTS[tool]}
+    // What does not fit goes to a second line, which is not seen: nothing is cut in the middle.
+    <p className="flex h-[30px] flex-wrap gap-x-2 overflow-hidden px-2 leading-[30px] whitespace-nowrap text-quiet" aria-label="Pixel report">
+      {pixel ? <Pixel pixel={pixel} /> : <Hint text={drawing ? howToDraw(drawing) : HINTS[tool]} />}
     </p>
+  );
+}
+
+function Hint({ text }: { text: string }) {
+  return (
+    <span className="max-w-full truncate" title={text}>
+      {text}
+    </span>
   );
 }
 
@@ -66,10 +75,10 @@ function Pixel({ pixel }: { pixel: PixelReport }) {
         R {number(pixel.rgb[0], 1)} G {number(pixel.rgb[1], 1)} B {number(pixel.rgb[2], 1)} %
       </span>
       <span>luma {number(pixel.luma, 1)} %</span>
+      {pixel.matte !== null && <span>matte {number(pixel.matte, 0)} %</span>}
       <span>hue <b className="text-ink">{pixel.chroma < 0.004 ? "–" : `${pixel.hue.toFixed(1)}°`}</b></span>
       <span>chroma {number(pixel.chroma, 3)}</span>
       <span>lightness {number(pixel.lightness, 2)}</span>
-      {pixel.matte !== null && <span>matte {number(pixel.matte, 0)} %</span>}
     </>
   );
 }

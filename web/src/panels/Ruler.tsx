@@ -2,6 +2,7 @@ import { useEffect, useRef, useState, type PointerEvent, type RefObject } from "
 
 import { frameAt, panned, perFrame, xOf, zoomed, type Span } from "../engine/timespan";
 import { timecode } from "../ui/words";
+import { MarksOnRuler } from "./Checks";
 import { Curve } from "./Curve";
 import { Overview } from "./Overview";
 import { endCommands, setEnd } from "../engine/transport";
@@ -61,6 +62,7 @@ export function Ruler() {
     <div className="flex min-h-0 flex-col px-3">
       <div ref={box} className="relative flex min-h-0 flex-1 touch-none flex-col overflow-x-clip select-none" {...handlers}>
         <Marks span={span} rate={rate} />
+        <MarksOnRuler span={span} />
         <div className="relative max-h-[96px] min-h-[44px] flex-[3] overflow-hidden bg-black">
           <Film span={span} />
           <div className="absolute inset-y-0 left-0 bg-black/70" style={{ width: Math.max(0, x(document.first)) }} />
@@ -165,7 +167,7 @@ function Film({ span }: { span: Span }) {
   const coarse = 2 ** Math.max(0, Math.floor(Math.log2(each / 2))); // frames are taken from a few, so that another zoom finds them again
   const url = (frame: number) => (finished || !footage.id ? `/api/shots/${shot.id}/pictures/${state}/${frame}.jpg?width=160${finished ? "" : "&view=source"}` : `/api/footage/${footage.id}/frames/${frame}.jpg`);
   const whole = useTime((s) => s.stretch === null) && !finished && footage.id !== ""; // of all time together there is one picture, made when the footage came
-  const strip = `url(/api/footage/${footage.id}/strip.jpg)`;
+  const strip = `url(/api/footage/${footage.id}/strip.jpg?${footage.content})`;
   return (
     <div ref={box} className="absolute inset-0">
       {cells.map((n) => {

@@ -30,7 +30,8 @@ const rgbOf = (hex: string) => [1, 3, 5].map((n) => parseInt(hex.slice(n, n + 2)
 export function DockedScope() {
   const { layout } = useApp();
   const floating = useLayout((s) => s.floating);
-  const height = useLayout((s) => s.sizes.scope) ?? PANES.scope.first!;
+  const asked = useLayout((s) => s.sizes.scope) ?? PANES.scope.first!;
+  const height = Math.min(asked, Math.max(PANES.scope.least, innerHeight * 0.75 - 330)); // in a low window the parameters keep some room
   const open = useStage((s) => s.scope.open);
   if (floating) return null;
   return (

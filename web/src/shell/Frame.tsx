@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import clsx from "clsx";
-import { useEffect, useSyncExternalStore } from "react";
+import { useEffect, useRef, useState, useSyncExternalStore } from "react";
 import { Link, Outlet, useLocation, useNavigate, useParams } from "react-router";
 import { useStore } from "zustand";
 import type { StoreApi } from "zustand/vanilla";
@@ -9,6 +9,7 @@ import { useExports, useProject, useProjects } from "../api/queries";
 import { ask, client } from "../api/client";
 import { Button } from "../ui/basics";
 import { Menu } from "../ui/menu";
+import { ended, ring } from "../engine/bell";
 import type { Engine } from "../engine/engine";
 import { EngineContext } from "../panels/engine";
 import { BenchActions, BenchTitle } from "./BenchBar";
@@ -19,7 +20,8 @@ import { useStart } from "./Start";
 import { setTheme, theme } from "./theme";
 import { useApp, useOnline } from "../panels/app";
 import { duration } from "../ui/words";
-import { NoticeList } from "../ui/notices";
+import { FileInput } from "../ui/fileinput";
+import { NoticeList, useSay } from "../ui/notices";
 import { Prompt } from "../ui/prompt";
 
 /** The top bar with the rooms, around whichever room is open. */
@@ -32,7 +34,7 @@ export function Frame() {
   const { open } = useApp();
   const engine = useStore(open, (s) => s.engine);
   const whole = useMaybe(engine?.stage.state, (s) => s.whole);
-  useTitle(engine, project.data?.project.name);
+  useTitle(engine, project.data?.project.name, useEnded(projectId));
   return (
     <div className="flex h-full flex-col">
       <EngineContext value={engine}>{!whole && <TopBar engine={engine} />}</EngineContext>
@@ -53,14 +55,36 @@ const nothing = () => () => undefined;
 const useMaybe = <S, T>(store: StoreApi<S> | undefined, pick: (s: S) => T): T | undefined =>
   useSyncExternalStore(store?.subscribe ?? nothing, () => store && pick(store.getState()));
 
-/** The window's title says what is open. */
-function useTitle(engine: Engine | null, project: string | undefined) {
+/** Exports that have ended are told: by a sound where that is asked for, and in the title of a window that is not looked at. How many are not seen yet. */
+function useEnded(projectId: string | undefined): number {
+  const { data } = useExports(projectId);
+  const { told } = useApp();
+  const before = useRef(new Map<string, string>());
+  const [unseen, setUnseen] = useState(0);
+  useEffect(() => {
+    if (!data) return;
+    const over = ended(before.current, data);
+    before.current = new Map(data.map((e) => [e.id, e.state]));
+    if (!over.length) return;
+    if (told.getState().sound) ring();
+    if (document.hidden) setUnseen((n) => n + over.length);
+  }, [data, told]);
+  useEffect(() => {
+    const seen = () => !document.hidden && setUnseen(0);
+    document.addEventListener("visibilitychange", seen);
+    return () => document.removeEventListener("visibilitychange", seen);
+  }, []);
+  return unseen;
+}
+
+/** The window's title says what is open, and what has ended behind one's back. */
+function useTitle(engine: Engine | null, project: string | undefined, unseen: number) {
   const { pathname } = useLocation();
   const room = pathname.endsWith("/footage") ? "Footage" : pathname.endsWith("/exports") ? "Exports" : pathname.endsWith("/reel") ? "Reel" : pathname.endsWith("/sheet") ? "Sheet" : "Bench";
   const shot = useMaybe(engine?.document.state, (s) => s.view.shot.name);
   useEffect(() => {
-    document.title = [shot ?? project, room, "Wenditas"].filter(Boolean).join(" · ");
-  }, [shot, project, room]);
+    document.title = (unseen ? `(${unseen} done) ` : "") + [shot ?? project, room, "Wenditas"].filter(Boolean).join(" · ");
+  }, [shot, project, room, unseen]);
 }
 
 function TopBar({ engine }: { engine: Engine | null }) {
@@ -132,13 +156,37 @@ function ProjectMenu() {
   const { data } = useProjects();
   const start = useStart();
   const app = useApp();
+  const say = useSay();
+  const archive = useRef<HTMLInputElement>(null);
   const dim = theme() === "dim";
   const demo = async () => {
     const project = await ask(client.POST("/api/projects/demo"));
     await queryClient.invalidateQueries();
     void navigate(`/projects/${project.id}/footage`);
   };
+  const save = (media: boolean) => {
+    say("The archive is being written; the browser saves it.");
+    const link = document.createElement("a");
+    link.href = `/api/projects/${projectId}/archive.zip?media=${media}`;
+    link.download = "";
+    link.click();
+  };
+  const bringIn = async (file: File) => {
+    say(`“${file.name}” is being read…`);
+    try {
+      const answer = await fetch("/api/projects/archive", { method: "POST", body: file });
+      const told = (await answer.json()) as { id?: string; name?: string; message?: string };
+      if (!answer.ok || !told.id) throw new Error(told.message ?? `The server answered ${answer.status}.`);
+      await queryClient.invalidateQueries();
+      say(`“${told.name}” is here.`);
+      void navigate(`/projects/${told.id}/footage`);
+    } catch (error) {
+      say((error as Error).message, { bad: true });
+    }
+  };
   return (
+    <>
+    <FileInput ref={archive} label="Archive to bring in" accept=".zip" onFile={(file) => void bringIn(file)} />
     <Menu
       trigger={<Button look="plain">Project ▾</Button>}
       items={[
@@ -147,12 +195,21 @@ function ProjectMenu() {
         { name: "Start a project…", onSelect: start },
         { name: "Open the demo film", onSelect: () => void demo() },
         "line",
+        ...(projectId
+          ? [
+              { name: "Save as an archive, with footage", onSelect: () => save(true) },
+              { name: "Save as an archive, without footage", onSelect: () => save(false) },
+            ]
+          : []),
+        { name: "Bring in an archive…", onSelect: () => archive.current?.click() },
+        "line",
         { name: "Dim room", checked: dim, onSelect: () => setTheme("dim") },
         { name: "Bright room", checked: !dim, onSelect: () => setTheme("bright") },
         "line",
         { name: "Keyboard…", aside: "?", onSelect: () => app.sheets.setState({ keyboard: true }) },
       ]}
     />
+    </>
   );
 }
 

@@ -29,7 +29,7 @@ function Welcome() {
     try {
       const project = await ask(client.POST("/api/projects/demo"));
       await queryClient.invalidateQueries();
-      void navigate(`/projects/${project.id}/footage`);
+      void navigate(`/projects/${project.id}/reel?first`);
     } catch (error) {
       say(error instanceof Error ? error.message : "The demo could not be made.", { bad: true });
       setBusy(false);

@@ -1,12 +1,12 @@
 """Files that passes use, and the text formats that parameters come and go in."""
 
 from typing import Annotated
-from urllib.parse import quote
 
 from fastapi import APIRouter, Query, Request
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import Response
 
+from wenditas.api.answers import attachment
 from wenditas.api.models import CdlRequest, CorrectionView, GradientRequest, TextRequest
 from wenditas.api.services import Shared
 from wenditas.core.errors import TooLarge
@@ -45,15 +45,11 @@ def read_decision_list(request: TextRequest) -> list[CorrectionView]:
     return [CorrectionView(id=id, params=params.model_dump()) for id, params in read_cdl(request.text)]
 
 
-def _attachment(name: str) -> dict[str, str]:
-    return {"content-disposition": f"attachment; filename*=UTF-8''{quote(name, safe='')}"}
-
-
 @router.post("/api/decision-lists/write", response_class=Response)
 def write_decision_list(request: CdlRequest) -> Response:
     """One correction as a file."""
     text = write_cdl(Cdl.model_validate(request.params), request.name, request.kind)
-    return Response(text, media_type="application/xml", headers=_attachment(f"{request.name}.{request.kind}"))
+    return Response(text, media_type="application/xml", headers=attachment(f"{request.name}.{request.kind}"))
 
 
 @router.post("/api/gradients/read")
@@ -67,4 +63,4 @@ def write_stops(request: GradientRequest) -> Response:
     """Stops as SVG or CSS."""
     if request.kind == "css":
         return Response(write_css(request.stops), media_type="text/plain")
-    return Response(write_svg(request.stops, request.name), media_type="image/svg+xml", headers=_attachment(f"{request.name}.svg"))
+    return Response(write_svg(request.stops, request.name), media_type="image/svg+xml", headers=attachment(f"{request.name}.svg"))

@@ -29,7 +29,7 @@ SMALL_WIDTH = 240
 FOREVER = {"cache-control": "private, max-age=31536000, immutable"}
 
 
-def _room(services: Services) -> int:
+def room(services: Services) -> int:
     """How many bytes may arrive. Raises `DiskFull` where there is room for none."""
     free = services.library.free_bytes()
     if free <= SPARE_BYTES:
@@ -37,7 +37,8 @@ def _room(services: Services) -> int:
     return min(MOST_BYTES, free - SPARE_BYTES)
 
 
-async def _receive(stream: AsyncIterator[bytes], path: Path, most: int) -> None:
+async def receive(stream: AsyncIterator[bytes], path: Path, most: int) -> None:
+    """Write what arrives to a file. Raises `TooLarge`."""
     got = 0
     async with await anyio.open_file(path, "wb") as file:
         async for chunk in stream:
@@ -56,17 +57,17 @@ async def upload(services: Shared, request: Http, project_id: str, name: Annotat
     projects.project(services.db, project_id)
     path = services.library.incoming()
     try:
-        await _receive(request.stream(), path, _room(services))
-        taken = await anyio.to_thread.run_sync(services.library.take_in, project_id, path, _plain(name))
+        await receive(request.stream(), path, room(services))
+        taken = await anyio.to_thread.run_sync(services.library.take_in, project_id, path, plain_name(name))
     finally:
         path.unlink(missing_ok=True)
-    return _taken(services, taken)
+    return taken_view(services, taken)
 
 
 @router.post("/api/projects/{project_id}/held/{held}")
 def take_what_is_there(services: Shared, project_id: str, held: str) -> TakenView:
     """Take what can be used of a damaged file that was sent."""
-    return _taken(services, services.library.take_held(project_id, held))
+    return taken_view(services, services.library.take_held(project_id, held))
 
 
 @router.delete("/api/projects/{project_id}/held/{held}", status_code=204)
@@ -75,28 +76,30 @@ def leave_it(services: Shared, project_id: str, held: str) -> None:
     services.library.drop_held(project_id, held)
 
 
-def _taken(services: Services, taken: Taken) -> TakenView:
+def taken_view(services: Services, taken: Taken) -> TakenView:
+    """What came in; its small pictures are made soon."""
     if not taken.already:
         services.hub.publish(kind="project", id=taken.row.project_id)
         services.later(services.make_ready, taken.row.id)
-    return TakenView(**footage_view(taken.row).model_dump(), already=taken.already)
+    return TakenView(**footage_view(services, taken.row).model_dump(), already=taken.already)
 
 
 @router.post("/api/footage/{footage_id}/conform")
 def conform(services: Shared, footage_id: str, request: ConformRequest) -> Footage:
     """Show footage that has no shots yet at another rate: frames are held or left out, never sped up. It has another id then."""
     row = services.library.conform(footage_id, Fraction(request.rate))
-    _changed(services, row.id)
+    changed(services, row.id)
     services.later(services.make_ready, row.id)
-    return footage_view(row)
+    return footage_view(services, row)
 
 
-def _plain(name: str) -> str:
+def plain_name(name: str) -> str:
     """A file name as a label: no folders, no control characters. It is never used as a path."""
     return "".join(c for c in name.replace("\\", "/").rsplit("/", 1)[-1] if c.isprintable()).strip() or "footage"
 
 
-def _changed(services: Services, footage_id: str) -> None:
+def changed(services: Services, footage_id: str) -> None:
+    """Tell all windows that footage of a project has changed."""
     services.hub.publish(kind="project", id=footage.footage(services.db, footage_id).project_id)
 
 
@@ -104,7 +107,7 @@ def _changed(services: Services, footage_id: str) -> None:
 def remove(services: Shared, footage_id: str) -> None:
     """Remove footage with its shots; `restore` brings both back for a day."""
     footage.set_removed(services.db, footage_id, True)
-    _changed(services, footage_id)
+    changed(services, footage_id)
 
 
 @router.post("/api/footage/{footage_id}/restore", status_code=204)
@@ -113,7 +116,7 @@ def restore(services: Shared, footage_id: str) -> None:
     if not services.library.media_path(footage.footage(services.db, footage_id)).exists():
         raise NotFound("This footage was removed more than a day ago, and its file is gone.")
     footage.set_removed(services.db, footage_id, False)
-    _changed(services, footage_id)
+    changed(services, footage_id)
 
 
 @router.post("/api/footage/{footage_id}/shots")
@@ -124,7 +127,7 @@ def add_shot(services: Shared, footage_id: str) -> ShotRow:
     stem = Path(row.name).stem or row.name
     name = next(n for n in (stem, *(f"{stem} {k}" for k in range(2, 10_000))) if n not in taken)
     made = services.documents.new_shot(footage_id, name)
-    _changed(services, footage_id)
+    changed(services, footage_id)
     return made
 
 

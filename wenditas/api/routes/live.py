@@ -27,12 +27,11 @@ from wenditas.api.services import Services, Shared
 from wenditas.api.subjects import ReelSubject, ShotSubject, Subject
 from wenditas.core.errors import WenditasError
 from wenditas.core.look.commands import Command
-from wenditas.core.look.plan import View
 from wenditas.core.measure.scopes import Scope
 from wenditas.project.reels import Without
 from wenditas.render.ahead import Played
 from wenditas.render.giving_up import until
-from wenditas.render.request import FULL, Request
+from wenditas.render.request import FULL, Request, Shown
 from wenditas.render.scopes import Of
 
 R = TypeVar("R")
@@ -53,7 +52,7 @@ class Ask(BaseModel):
     commands: list[Command] = []
     frame: int = Field(0, ge=0)
     width: int = Field(FULL, ge=16)
-    view: View = "result"
+    view: Shown = "result"
     selection: str | None = None
     upto: int | None = None
     alone: str | None = None

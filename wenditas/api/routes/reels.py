@@ -4,12 +4,11 @@ import hashlib
 from fractions import Fraction
 from pathlib import Path as File
 from typing import Annotated, Literal
-from urllib.parse import quote
 
 from fastapi import APIRouter, Path, Query
 from fastapi.responses import FileResponse, Response
 
-from wenditas.api.answers import IfNoneMatch, by_content
+from wenditas.api.answers import IfNoneMatch, attachment, by_content
 from wenditas.api.jobs import mix_of
 from wenditas.api.models import CutRequest, CutTaken, EditRequest, GoRequest, HeadRequest, ReelEdited, ReelView, TakeRequest
 from wenditas.api.services import Services, Shared
@@ -139,8 +138,7 @@ def cut_file(services: Shared, reel_id: str, kind: Literal["otio", "edl"]) -> Re
     """The reel as a cut list: OpenTimelineIO, or a CMX 3600 edit decision list."""
     cut = _cut(services, reel_id)
     text = write_otio(cut) if kind == "otio" else write_edl(cut)
-    disposition = f"attachment; filename*=UTF-8''{quote(cut.name, safe='')}.{kind}"
-    return Response(text, media_type="application/json" if kind == "otio" else "text/plain", headers={"content-disposition": disposition})
+    return Response(text, media_type="application/json" if kind == "otio" else "text/plain", headers=attachment(f"{cut.name}.{kind}"))
 
 
 @router.post("/api/reels/{reel_id}/cut")
@@ -159,7 +157,7 @@ def take_cut(services: Shared, reel_id: str, request: CutRequest) -> CutTaken:
 def sound(services: Shared, reel_id: str, revision: int) -> FileResponse:
     """The sound of the whole reel, in a form the browser plays."""
     made = services.reels.made(reel_id, services.documents.load_reel(reel_id, revision).document)
-    pieces = () if made.node is None else mix_of(services.reels, made.node)
+    pieces = () if made.node is None else mix_of(services.reels, made.node, (0, made.node.length - 1))
     if not pieces or made.node is None:
         raise NotFound("Nothing is heard of this reel.")
     seconds = float(made.node.length / made.rate)

@@ -8,7 +8,8 @@ from fastapi.responses import Response
 from pydantic import TypeAdapter, ValidationError
 
 from wenditas.api.answers import IfNoneMatch, by_content
-from wenditas.api.models import ExportView, ReelView
+from wenditas.api.models import ExportView, MarkView, ReelView
+from wenditas.api.routes.checks import view_of
 from wenditas.api.routes.palettes import Hexes, recoloured
 from wenditas.api.routes.shots import moved
 from wenditas.api.services import Services, Shared
@@ -28,10 +29,11 @@ from wenditas.core.errors import BadEdit, BadRequest, NotFound
 from wenditas.core.film.document import Place, ReelSpan
 from wenditas.core.look.commands import Add, Set
 from wenditas.core.look.document import Look
+from wenditas.core.tiles import without_helpers
 from wenditas.project.carrying import Cell, PutOn
 from wenditas.project.columns import OWN
 from wenditas.project.documents import Edit
-from wenditas.project.names import NAME_FIELDS, named_by
+from wenditas.project.names import name_by
 from wenditas.render.request import Request
 from wenditas.store import exports, projects, shots
 from wenditas.store.database import new_id
@@ -62,6 +64,15 @@ def cell(services: Shared, shot_id: str, column: str, shapes: bool = False, sure
         shapes_left_out=found.shapes_left_out,
         found=[CarriedView(how=f.how, words=f.words) for f in found.found],
     )
+
+
+@router.get("/api/shots/{shot_id}/cells/{column}/marks")
+def cell_marks(services: Shared, shot_id: str, column: str, shapes: bool = False, sure: bool = False) -> list[MarkView]:
+    """What checks find on the frame that a cell shows."""
+    found = services.carrying.cell(shot_id, column, shapes, sure)
+    node, loaded = services.nodes.shot(shots.shot(services.db, shot_id).footage_id, found.look), services.documents.load(shot_id)
+    with without_helpers():
+        return view_of(services.checking.at(node, services.carrying.frames(shot_id).stands, (loaded.document.first, loaded.document.last)))
 
 
 @router.get("/api/shots/{shot_id}/frames")
@@ -167,8 +178,7 @@ def export_cells(services: Shared, project_id: str, request: CellsRequest) -> li
     ids = [cell.shot for cell in request.cells]
     if not ids:
         raise BadRequest("Nothing is chosen to be exported.")
-    if unknown := named_by(request.pattern, dict.fromkeys(NAME_FIELDS, ""))[1]:
-        raise BadRequest(f"A name can be made of {', '.join('{' + f + '}' for f in NAME_FIELDS)}; {{{unknown}}} is none of them.")
+    name_by(request.pattern, {})
     _within(services, project_id, ids)
     made = []
     taken = {row.name for row in exports.exports_of(services.db, project_id)}
@@ -183,7 +193,7 @@ def export_cells(services: Shared, project_id: str, request: CellsRequest) -> li
             "look": "own look" if own else found.name,
             "size": f"{facts.width}x{facts.height}",
         }
-        name = _free(named_by(request.pattern, values)[0], taken)
+        name = _free(name_by(request.pattern, values), taken)
         taken.add(name)
         row = exports.add_export(services.db, one.shot, revision, name, request.options.model_dump(), document.last - document.first + 1)
         services.exports.submit(row.id)

@@ -11,7 +11,7 @@ from wenditas.api.routes.shots import Upto, stored
 from wenditas.api.services import Services, Shared
 from wenditas.core.errors import NotFound
 from wenditas.core.look.document import Look, Pass, parse_look, tracks_of
-from wenditas.core.measure.checks import bright_sky
+from wenditas.core.measure.checks.bright_sky import bright_sky
 from wenditas.core.shelf import PICK, STARTERS, Where, dress
 from wenditas.core.treat import TREATMENTS
 from wenditas.formats.look_json import Carried

@@ -2,19 +2,17 @@
 
 from collections.abc import Sequence
 from typing import Annotated, Literal
-from urllib.parse import quote
 
 from fastapi import APIRouter, Query
 from fastapi.responses import Response
 
-from wenditas.api.answers import IfNoneMatch, by_content
+from wenditas.api.answers import IfNoneMatch, attachment, by_content
 from wenditas.api.models import Based, Edited, EditRequest, HeadRequest, HistogramView, LookRequest, NameRequest, PickAnswer, PickRequest, ShotView
 from wenditas.api.services import Services, Shared
 from wenditas.api.views import shot_view
 from wenditas.core.errors import Overtaken
 from wenditas.core.look.commands import Command
 from wenditas.core.look.document import alone, tracks_of
-from wenditas.core.look.plan import View
 from wenditas.core.measure.census import Up
 from wenditas.core.select.picks import Pick
 from wenditas.core.select.tracks import Track
@@ -22,7 +20,7 @@ from wenditas.formats.look_json import Carried, read_files, read_look, write_loo
 from wenditas.project import edits
 from wenditas.project.documents import Edit
 from wenditas.render.giving_up import checking
-from wenditas.render.request import FULL, Request
+from wenditas.render.request import FULL, Request, Shown, seen_as
 from wenditas.render.scopes import CENSUS_WIDTH
 from wenditas.store import footage, history, shots
 from wenditas.store.database import new_id
@@ -109,10 +107,9 @@ def load_look(services: Shared, shot_id: str, request: LookRequest) -> Edited:
 def save_look(services: Shared, shot_id: str) -> Response:
     """The look as a file."""
     view = shot_view(services, shot_id)
-    disposition = f"attachment; filename*=UTF-8''{quote(view.shot.name, safe='')}.look.json"
     look = view.document.look
     files = {f.digest: Carried(f.name, services.files.path(f).read_bytes()) for f in services.files.used_by(look)}
-    return Response(write_look(look, view.shot.name, files), media_type="application/json", headers={"content-disposition": disposition})
+    return Response(write_look(look, view.shot.name, files), media_type="application/json", headers=attachment(f"{view.shot.name}.look.json"))
 
 
 @router.patch("/api/shots/{shot_id}")
@@ -153,11 +150,11 @@ def restore(services: Shared, shot_id: str) -> None:
 
 
 def _request(
-    services: Services, shot_id: str, revision: int, frame: int, width: int, view: View, selection: str | None, upto: int | None, only: str | None = None
+    services: Services, shot_id: str, revision: int, frame: int, width: int, view: Shown, selection: str | None, upto: int | None, only: str | None = None
 ) -> Request:
     benched = services.bench.open(shot_id, revision)
     look = alone(benched.look, only) if only else benched.look
-    return Request(node=benched.shown(look), frame=frame, width=width, view=view, selection=selection, upto=upto)
+    return Request(node=benched.shown(look), frame=frame, width=width, **seen_as(view), selection=selection, upto=upto)
 
 
 @router.get("/api/shots/{shot_id}/pictures/{revision}/{frame}.{kind}", response_class=Response)
@@ -168,7 +165,7 @@ def picture(
     frame: int,
     kind: Literal["png", "jpg"],
     width: Annotated[int, Query(ge=16)] = FULL,
-    view: View = "result",
+    view: Shown = "result",
     selection: str | None = None,
     upto: Upto = None,
     only: Annotated[str | None, Query(alias="alone")] = None,

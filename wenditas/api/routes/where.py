@@ -113,7 +113,7 @@ def _greys(services: Services, benched: Benched) -> Iterator[Greys]:
         yield lambda frame: grey_of(_source(services, benched, frame, TRACK_WIDTH))
         return
     opened = services.library.open(benched.footage)
-    with closing(Reader(opened.path, opened.facts, opened.index)) as reader:
+    with closing(Reader(opened.path, opened.facts, opened.index, lut=opened.lut)) as reader:
         yield partial(grey_picture, reader)
 
 

@@ -1,6 +1,7 @@
 """From drawn frames to a clip: film noise, soundtrack, encoding."""
 
 from collections.abc import Iterator
+from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
 from typing import Protocol
@@ -11,7 +12,8 @@ import numpy as np
 import skia
 
 from wenditas.core.kernel import as_picture
-from wenditas.media.encode import VideoWriter
+from wenditas.media.sound import audio_frame
+from wenditas.media.writing.h264 import write_clip
 
 RATE, SOUND_RATE = Fraction(24), 48000
 NOISE = 0.013  # strength of the film noise, unless a scene has its own
@@ -58,11 +60,17 @@ def soundtrack(seconds: float, seed: int, chords: list[tuple[float, ...]], rumbl
     return (out * fade).astype(np.float32)
 
 
-def _frames_of(samples: np.ndarray) -> Iterator[av.AudioFrame]:
-    for at in range(0, samples.shape[1], 4096):
-        frame = av.AudioFrame.from_ndarray(np.ascontiguousarray(samples[:, at : at + 4096]), format="fltp", layout="stereo")
-        frame.sample_rate, frame.pts = SOUND_RATE, at
-        yield frame
+@dataclass(frozen=True)
+class _Samples:
+    """Sound that is there as samples `(2, n)`."""
+
+    samples: np.ndarray
+    rate: int = SOUND_RATE
+
+    def frames(self, seconds: float, rate: int) -> Iterator[av.AudioFrame]:
+        """All of it."""
+        for at in range(0, self.samples.shape[1], 4096):
+            yield audio_frame(self.samples[:, at : at + 4096], at, rate)
 
 
 def picture_of(shot: Shot, frame: int, width: int, height: int) -> np.ndarray:
@@ -76,12 +84,7 @@ def picture_of(shot: Shot, frame: int, width: int, height: int) -> np.ndarray:
 
 def shoot(shot: Shot, frames: int, width: int, height: int, sound: np.ndarray, target: Path, grain: float = NOISE) -> None:
     """Draw all frames and write the clip."""
-    part = target.with_suffix(".part")
-    writer = VideoWriter(part, width, height, RATE, CODING, _frames_of(sound), SOUND_RATE)
-    for number in range(frames):
-        picture = noise(picture_of(shot, number, width, height), number, grain)
-        frame, out = writer.blank()
-        out.store(0, as_picture(picture))
-        writer.write(frame)
-    writer.close()
+    part = target.with_suffix(".part.mp4")
+    pictures = (as_picture(noise(picture_of(shot, number, width, height), number, grain)) for number in range(frames))
+    write_clip(part, pictures, RATE, CODING, _Samples(sound))
     part.replace(target)

@@ -60,6 +60,11 @@ function Content({ onClose }: { onClose: () => void }) {
       )}
       <div className="mt-4 flex justify-end gap-2">
         <Button onClick={onClose}>Not now</Button>
+        {data?.cdl && (
+          <a className="inline-flex h-[26px] items-center border border-strong px-2.5 font-medium hover:border-ink" title="Slope, offset, power and saturation hold all of this look" href={`/api/shots/${view.shot.id}/lut/${view.revision}/${frame}.cdl`} download onClick={onClose}>
+            Save .cdl
+          </a>
+        )}
         <a className="inline-flex h-[26px] items-center bg-inverse px-2.5 font-medium text-inverse-ink" href={`/api/shots/${view.shot.id}/lut/${view.revision}/${frame}.cube?size=${size}`} download onClick={onClose}>
           Save .cube
         </a>

@@ -8,6 +8,7 @@ import type { ReelEngine } from "../../engine/reel/reel";
 import { useApp } from "../../panels/app";
 import { TimedContext } from "../../panels/engine";
 import { ReelContext } from "./context";
+import { FirstSteps } from "./FirstSteps";
 import { Here } from "./Here";
 import { useReelKeys } from "./keys";
 import { ReelPicture } from "./ReelPicture";
@@ -56,11 +57,12 @@ function useOpened(view: ReelView | undefined): ReelEngine | null {
 function Panels() {
   useReelKeys();
   return (
-    <main className="grid h-full grid-cols-[220px_minmax(0,1fr)_284px] grid-rows-[minmax(0,1fr)_minmax(220px,272px)]">
+    <main className="grid h-full grid-cols-[var(--reel-left)_minmax(0,1fr)_clamp(262px,22.2vw,284px)] grid-rows-[minmax(0,1fr)_minmax(220px,272px)]">
       <section aria-label="Shots" className="flex min-h-0 flex-col border-r border-line bg-panel">
         <Shots />
       </section>
       <section aria-label="Picture" className="flex min-h-0 min-w-0 flex-col bg-ground">
+        <FirstSteps />
         <ReelPicture />
         <Here />
       </section>

@@ -5,9 +5,11 @@ import { useNavigate, useParams } from "react-router";
 
 import { ask, client } from "../../api/client";
 import { Estimate } from "../../panels/Estimate";
-import { Button, Segments } from "../../ui/basics";
+import type { ExportOptions } from "../../api/types";
+import { ExportWhat, PLAIN } from "../../panels/ExportWhat";
+import { NameFields } from "../../panels/NameFields";
+import { Button } from "../../ui/basics";
 import { duration } from "../../ui/words";
-import { QUALITIES, type Quality } from "../bench/ExportDialog";
 import { useReel, useReelLayout } from "./context";
 
 /** The whole reel as one file. */
@@ -16,7 +18,7 @@ export function ReelExport({ open, onClose }: { open: boolean; onClose: () => vo
     <Dialog.Root open={open} onOpenChange={(next) => !next && onClose()}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-black/60" />
-        <Dialog.Content aria-describedby={undefined} className="fixed top-[16%] left-1/2 z-50 w-[480px] max-w-[96%] -translate-x-1/2 border border-strong bg-panel p-5">
+        <Dialog.Content aria-describedby={undefined} className="fixed top-[12%] left-1/2 z-50 w-[520px] max-w-[96%] -translate-x-1/2 border border-strong bg-panel p-5">
           <Form onClose={onClose} />
         </Dialog.Content>
       </Dialog.Portal>
@@ -31,9 +33,9 @@ function Form({ onClose }: { onClose: () => void }) {
   const { projectId } = useParams();
   const navigate = useNavigate();
   const [name, setName] = useState("Reel");
-  const [quality, setQuality] = useState<Quality>("good");
-  const [sound, setSound] = useState(true);
-  const options = { kind: "video" as const, selection: null, quality, sound };
+  const [options, setOptions] = useState<ExportOptions>(PLAIN);
+  const { revision, reel_id } = reel.view;
+  const { data: named } = useQuery({ queryKey: ["reel-selections", reel_id, revision], queryFn: () => ask(client.GET("/api/reels/{reel_id}/selections/{revision}", { params: { path: { reel_id, revision } } })) });
   const path = { params: { path: { reel_id: reel.view.reel_id } } };
   const { data, error } = useQuery({
     queryKey: ["estimate", reel.view.reel_id, reel.view.revision, options],
@@ -63,21 +65,15 @@ function Form({ onClose }: { onClose: () => void }) {
     >
       <Dialog.Title className="text-[18px] font-bold">Export the reel</Dialog.Title>
       <p className="mt-1 text-quiet">
-        {layout.length} frames, {duration(layout.length / layout.rate)}, {layout.width} × {layout.height} at {Number(layout.rate.toFixed(3))} fps. H.264 in MP4, tagged BT.709.
+        {layout.length} frames, {duration(layout.length / layout.rate)}, {layout.width} × {layout.height} at {Number(layout.rate.toFixed(3))} fps.{options.shows === "result" ? "" : " The matte is made of the selections of this name, shot by shot; where a shot has none it is black."}
       </p>
       <div className="mt-4 grid grid-cols-[70px_1fr] items-center gap-y-3">
         <label htmlFor="reel-export-name">Name</label>
-        <input id="reel-export-name" value={name} maxLength={120} onChange={(e) => setName(e.currentTarget.value)} className="h-[28px] border border-strong bg-ground px-2" />
-        <span>Quality</span>
         <div>
-          <Segments boxed label="Quality" value={quality} onChange={setQuality} options={QUALITIES.map(({ value, name: called, tells }) => ({ value, name: called, tip: tells }))} />
-          <p className="mt-1 text-[12px] text-quiet">{QUALITIES.find((q) => q.value === quality)!.tells}</p>
+          <input id="reel-export-name" value={name} maxLength={120} onChange={(e) => setName(e.currentTarget.value)} className="h-[28px] w-full border border-strong bg-ground px-2" />
+          <NameFields pattern={name} onChange={setName} />
         </div>
-        <span>Sound</span>
-        <label className="flex items-center gap-2">
-          <input type="checkbox" className="accent-[var(--inverse)]" checked={sound && !!reel.heard} disabled={!reel.heard} onChange={(e) => setSound(e.currentTarget.checked)} />
-          {reel.heard ? "keep it" : "nothing is heard of this reel"}
-        </label>
+        <ExportWhat options={options} onChange={setOptions} selections={(named ?? []).map((one) => ({ id: one, name: one }))} silent={reel.heard ? "" : "nothing is heard of this reel"} size={layout} />
       </div>
       <Estimate data={data} error={error} />
       <div className="mt-4 flex items-center gap-2">

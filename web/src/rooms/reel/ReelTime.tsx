@@ -27,7 +27,7 @@ export function ReelTime() {
   const rows = rowsOf(layout.spans);
   const high = Math.max(rows.length, FEWEST_ROWS) * SPAN_ROW;
   return (
-    <div className="grid h-full grid-cols-[220px_minmax(0,1fr)]">
+    <div className="grid h-full grid-cols-[var(--reel-left)_minmax(0,1fr)]">
       <div className="flex min-h-0 flex-col border-r border-line px-3.5 py-1.5">
         <Transport />
       </div>

@@ -2,7 +2,7 @@ import clsx from "clsx";
 import { useEffect, useRef, useState, type MouseEvent } from "react";
 
 import type { CellRef, Rows, Which } from "../../engine/sheet/sheet";
-import { pictureOf, useCell } from "./cells";
+import { pictureOf, useCell, useMarks } from "./cells";
 import { useSheetRoom, useSheetState } from "./context";
 
 const WIDTH = 320; // pixels of a cell's picture
@@ -20,11 +20,13 @@ export function Cell({ cell, name, rows, stamp, onOpen, onPick }: Props) {
   const sure = useSheetState((s) => s.sure);
   const [seen, setSeen] = useState(false);
   const told = useCell(cell, stamp, seen);
+  const marks = useMarks(cell, stamp, seen);
   const box = useRef<HTMLButtonElement>(null);
   useEffect(() => {
     const held = document.activeElement; // where the row of the focus has left the view, the page itself
     if (here && (held === document.body || held?.closest("[data-cells]"))) box.current?.focus({ preventScroll: true });
   }, [here]);
+  const badge = marks.length > 1 ? `${marks.length} marks` : marks[0]?.name;
   const choose = (e: MouseEvent) => sheet.choose(cell, rows, e.shiftKey ? "upto" : e.ctrlKey || e.metaKey ? "more" : "alone");
   const whiches = frames === "one" ? (["stands"] as Which[]) : THREE;
   const needs = told?.asks ?? false;
@@ -36,7 +38,7 @@ export function Cell({ cell, name, rows, stamp, onOpen, onPick }: Props) {
         data-cell={`${cell.shot} ${cell.column}`}
         tabIndex={here ? 0 : -1}
         aria-pressed={chosen}
-        aria-label={`${name}${told?.words ? `: ${told.words}` : ""}`}
+        aria-label={`${name}${told?.words ? `: ${told.words}` : ""}${badge ? `; ${badge}` : ""}`}
         className={clsx("relative flex aspect-video w-full overflow-hidden border-2 bg-black", chosen ? "border-ink" : "border-line hover:border-strong", here && "outline outline-2 outline-offset-1 outline-ink")}
         onClick={choose}
         onDoubleClick={() => onOpen(cell)}
@@ -44,6 +46,11 @@ export function Cell({ cell, name, rows, stamp, onOpen, onPick }: Props) {
         {whiches.map((which) => (
           <Picture key={which} url={pictureOf(cell, which, frames === "one" ? WIDTH : WIDTH / 2, { shapes, sure }, stamp)} onSeen={() => setSeen(true)} />
         ))}
+        {marks.length > 0 && (
+          <span className="absolute top-1.5 right-1.5 bg-black px-1 text-[11px] font-semibold text-white outline outline-1 outline-strong" title={marks.map((m) => `${m.name}: ${m.words}${m.mend ? ` Mended by: ${m.mend.toLowerCase()}.` : ""}`).join("\n")}>
+            {badge}
+          </span>
+        )}
         {chosen && <span className="absolute top-1.5 left-1.5 flex h-[18px] w-[18px] items-center justify-center bg-inverse text-[12px] font-bold text-inverse-ink">✓</span>}
       </button>
       <p className="flex min-h-[20px] items-center gap-1 truncate pt-0.5 text-[12px] leading-[16px] text-quiet">

@@ -5,10 +5,12 @@ import { useNavigate, useParams } from "react-router";
 
 import { ask, client } from "../../api/client";
 import type { CellRef } from "../../engine/sheet/sheet";
-import { Button, Segments } from "../../ui/basics";
+import type { ExportOptions } from "../../api/types";
+import { ExportWhat, PLAIN } from "../../panels/ExportWhat";
+import { NameFields } from "../../panels/NameFields";
+import { Button } from "../../ui/basics";
 import { useSay } from "../../ui/notices";
 
-const FIELDS = ["project", "shot", "look", "size"];
 const KEPT = "wenditas-export-names";
 
 /** Export the chosen cells with one press, under names made of a pattern. */
@@ -18,12 +20,12 @@ export function ExportCells({ open, cells, onClose }: { open: boolean; cells: Ce
   const queries = useQueryClient();
   const say = useSay();
   const [pattern, setPattern] = useState(() => localStorage.getItem(KEPT) ?? "{shot} {look}");
-  const [quality, setQuality] = useState<"good" | "fine">("good");
+  const [options, setOptions] = useState<ExportOptions>(PLAIN);
   const [busy, setBusy] = useState(false);
   const start = async () => {
     setBusy(true);
     try {
-      await ask(client.POST("/api/projects/{project_id}/exports", { params: { path: { project_id: projectId! } }, body: { cells, pattern, options: { kind: "video", selection: null, quality, sound: true } } }));
+      await ask(client.POST("/api/projects/{project_id}/exports", { params: { path: { project_id: projectId! } }, body: { cells, pattern, options } }));
       localStorage.setItem(KEPT, pattern);
       void queries.invalidateQueries({ queryKey: ["exports"] });
       say(cells.length === 1 ? "The export has begun." : `${cells.length} exports have begun.`, { action: { name: "See exports", run: () => void navigate(`/projects/${projectId}/exports`) } });
@@ -37,33 +39,17 @@ export function ExportCells({ open, cells, onClose }: { open: boolean; cells: Ce
     <Dialog.Root open={open} onOpenChange={onClose}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-black/60" />
-        <Dialog.Content aria-describedby={undefined} className="fixed top-[18%] left-1/2 z-50 w-[480px] -translate-x-1/2 border border-strong bg-panel p-5">
+        <Dialog.Content aria-describedby={undefined} className="fixed top-[12%] left-1/2 z-50 w-[520px] -translate-x-1/2 border border-strong bg-panel p-5">
           <Dialog.Title className="text-[18px] font-bold">Export {cells.length === 1 ? "one cell" : `${cells.length} cells`}</Dialog.Title>
           <label className="mt-3 block">
             <span className="text-quiet">Names</span>
             <input value={pattern} onChange={(e) => setPattern(e.currentTarget.value)} className="mt-1 h-[30px] w-full border border-strong bg-transparent px-2" />
           </label>
-          <p className="mt-1 flex gap-1.5">
-            {FIELDS.map((field) => (
-              <Button key={field} look="plain" onClick={() => setPattern(`${pattern.trimEnd()} {${field}}`.trim())}>
-                {`{${field}}`}
-              </Button>
-            ))}
-          </p>
-          <p className="mt-3 flex items-center gap-3">
-            <span className="text-quiet">Quality</span>
-            <Segments
-              boxed
-              label="Quality"
-              value={quality}
-              onChange={setQuality}
-              options={[
-                { value: "good", name: "Good" },
-                { value: "fine", name: "Fine" },
-              ]}
-            />
-          </p>
-          <p className="mt-3 text-quiet">H.264, each from its in to its out. The shots' own looks stay what they are.</p>
+          <NameFields pattern={pattern} onChange={setPattern} />
+          <div className="mt-4 grid grid-cols-[70px_1fr] items-center gap-y-3">
+            <ExportWhat options={options} onChange={setOptions} selections={[]} silent="" />
+          </div>
+          <p className="mt-3 text-quiet">Each from its in to its out. The shots' own looks stay what they are.</p>
           <div className="mt-4 flex justify-end gap-2">
             <Button onClick={onClose}>Not now</Button>
             <Button look="solid" disabled={busy} onClick={() => void start()}>

@@ -57,7 +57,7 @@ function Room() {
     );
   return (
     <main className="flex h-full flex-col">
-      <div className="flex h-[52px] shrink-0 items-center gap-3 border-b border-line px-4">
+      <div className="flex min-h-[52px] shrink-0 flex-wrap items-center gap-x-3 gap-y-1.5 border-b border-line px-4 py-2">
         <h1 className="text-[18px] font-bold">Sheet</h1>
         <Segments
           boxed
@@ -102,7 +102,7 @@ function AddColumn({ shots }: { shots: ShotRow[] }) {
   const { data: shelf } = useQuery({ queryKey: ["shelf"], queryFn: () => ask(client.GET("/api/shelf")) });
   const add = (id: string) => (sheet.full ? say(sheet.full) : sheet.addColumn(id));
   const item = (id: string, name: string) => ({ name, checked: columns.includes(id), onSelect: () => add(id) });
-  const button = "h-[26px] border border-strong px-2.5 font-medium hover:border-ink";
+  const button = "h-[26px] border border-strong px-2.5 font-medium whitespace-nowrap hover:border-ink";
   return (
     <>
       <span className="text-quiet">Columns</span>

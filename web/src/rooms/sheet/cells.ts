@@ -12,6 +12,23 @@ export function pictureOf({ shot, column }: CellRef, which: Which, width: number
   return `/api/shots/${shot}/cells/${encodeURIComponent(column)}/${which}.jpg?width=${width}${shapes ? "&shapes=true" : ""}${sure ? "&sure=true" : ""}&v=${encodeURIComponent(stamp)}`;
 }
 
+/** What checks find on the frame that a cell shows, once its picture is there and the page has rested. */
+export function useMarks(cell: CellRef, stamp: string, enabled: boolean) {
+  const shapes = useSheetState((s) => s.shapes);
+  const sure = useSheetState((s) => s.sure);
+  const { data } = useQuery({
+    queryKey: ["cell-marks", cell.shot, cell.column, shapes, sure, stamp],
+    enabled,
+    staleTime: Infinity,
+    queryFn: async ({ signal }) => {
+      await new Promise((resolve) => setTimeout(resolve, 1500));
+      if (signal.aborted) return [];
+      return ask(client.GET("/api/shots/{shot_id}/cells/{column}/marks", { params: { path: { shot_id: cell.shot, column: cell.column }, query: { shapes, sure } }, signal }));
+    },
+  });
+  return data ?? [];
+}
+
 /** What is to be said of a cell, once its picture is there. */
 export function useCell(cell: CellRef, stamp: string, enabled: boolean) {
   const shapes = useSheetState((s) => s.shapes);

@@ -1,0 +1,206 @@
+"""Archives: out and in again, identical; what is damaged or hostile is refused whole."""
+
+import io
+import json
+import sqlite3
+import stat
+import tempfile
+import uuid
+import zipfile
+from pathlib import Path
+
+import pytest
+from fastapi.testclient import TestClient
+
+from tests.api.conftest import BASE, send
+from tests.media.clips import make_clip
+from wenditas.api.app import create_app
+from wenditas.store.whole import rows_of
+
+CUBE = b"LUT_1D_SIZE 2\n0 0 0\n1 1 1\n"
+
+
+def opened(folder: Path) -> TestClient:
+    return TestClient(create_app(folder), base_url=BASE)
+
+
+@pytest.fixture
+def film(tmp_path: Path):  # type: ignore[no-untyped-def]
+    """A project with two shots, one laid in the other, edits undone and not, a take, a LUT, a reel with a span."""
+    with opened(tmp_path / "one") as client:
+        project = client.post("/api/projects", json={"name": "Film / of 2"}).json()["id"]
+        footage = send(client, project, make_clip(tmp_path / "a.mp4", count=12, sound="aac")).json()
+        a, b = (client.post(f"/api/footage/{footage['id']}/shots").json() for _ in range(2))
+        lut = client.post("/api/files", params={"name": "l.cube"}, content=CUBE).json()["digest"]
+        passes = [
+            {"id": "l", "name": "L", "treatment": "lut", "params": {"lut": lut}},
+            {"id": "i", "name": "I", "treatment": "shot-laid-in", "params": {"shot": b["id"]}},
+        ]
+        base = a["head"]
+        for number, item in enumerate(passes):
+            edit = {"base": base, "commands": [{"do": "add", "target": "look/passes", "value": item}], "words": f"{number}"}
+            base = client.post(f"/api/shots/{a['id']}/edits", json=edit).json()["revision"]
+        client.post(f"/api/shots/{a['id']}/takes", json={"revision": base, "name": "Best"})
+        client.post(f"/api/shots/{a['id']}/undo", json={"base": base})
+        reel = client.get(f"/api/projects/{project}/reel").json()
+        commands = [{"do": "add", "target": "items", "value": {"id": "x", "shot": a["id"], "first": 0, "last": 9}}]
+        client.post(f"/api/reels/{reel['reel_id']}/edits", json={"base": reel["revision"], "commands": commands, "words": "In"})
+        yield client, project, a["id"]
+
+
+def archive_of(client: TestClient, project: str, media: bool = True) -> bytes:
+    answer = client.get(f"/api/projects/{project}/archive.zip", params={"media": media})
+    assert answer.status_code == 200 and "Film" in answer.headers["content-disposition"]
+    return answer.content
+
+
+def plain(client: TestClient, project: str) -> dict:
+    """All rows but the numbers of revisions, which are each data folder's own."""
+    tables = rows_of(client.app.state.services.db, project)  # type: ignore[attr-defined]
+    order = {row["id"]: n for n, row in enumerate(tables["revisions"])}
+    for row in tables["revisions"]:
+        row["id"], row["parent"] = order[row["id"]], order.get(row["parent"])
+    for row in (*tables["snapshots"], *tables["takes"]):
+        row["revision"] = order[row["revision"]]
+    for row in tables["documents"]:
+        row["head"] = order[row["head"]]
+    return tables
+
+
+def bring(client: TestClient, data: bytes):  # type: ignore[no-untyped-def]
+    return client.post("/api/projects/archive", content=data)
+
+
+def test_out_and_in_again_is_identical(film, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+    client, project, shot = film
+    data, rows = archive_of(client, project), plain(client, project)
+    frame = client.get(f"/api/shots/{shot}/pictures/{client.get(f'/api/shots/{shot}').json()['revision']}/3.png").content
+    with opened(tmp_path / "two") as other:
+        made = bring(other, data)
+        assert made.status_code == 200 and made.json() == {"id": project, "name": "Film / of 2"}
+        assert plain(other, project) == rows
+        view = other.get(f"/api/shots/{shot}").json()
+        assert other.get(f"/api/shots/{shot}/pictures/{view['revision']}/3.png").content == frame
+        redone = other.post(f"/api/shots/{shot}/redo", json={"base": view["revision"]}).json()
+        assert [p["id"] for p in redone["document"]["look"]["passes"]] == ["l", "i"]
+        assert [t["name"] for t in other.get(f"/api/shots/{shot}/takes").json()] == ["Best"]
+        media = {p.name: p.read_bytes() for p in (tmp_path / "one" / "media").iterdir()}
+        assert {p.name: p.read_bytes() for p in (tmp_path / "two" / "media").iterdir()} == media
+        assert not list((tmp_path / "two" / "incoming").iterdir())
+
+
+def test_in_once_more_it_gets_ids_of_its_own(film) -> None:  # type: ignore[no-untyped-def]
+    client, project, shot = film
+    made = bring(client, archive_of(client, project)).json()
+    assert made["id"] != project
+    copied = client.get(f"/api/projects/{made['id']}").json()
+    assert len(copied["shots"]) == 2 and shot not in {s["id"] for s in copied["shots"]}
+    reel = client.get(f"/api/projects/{made['id']}/reel").json()
+    mine = reel["document"]["items"][0]["shot"]
+    assert mine in {s["id"] for s in copied["shots"]}
+    view = client.get(f"/api/shots/{mine}").json()
+    laid = client.post(f"/api/shots/{mine}/redo", json={"base": view["revision"]}).json()["document"]["look"]["passes"][1]["params"]["shot"]
+    assert laid in {s["id"] for s in copied["shots"]} - {mine}
+
+
+def test_without_media_it_waits_for_them(film, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+    client, project, shot = film
+    data = archive_of(client, project, media=False)
+    assert len(data) < 60_000
+    with opened(tmp_path / "two") as other:
+        bring(other, data)
+        assert other.get(f"/api/projects/{project}").json()["footage"][0]["state"] == "missing"
+        view = other.get(f"/api/shots/{shot}").json()
+        assert other.get(f"/api/shots/{shot}/pictures/{view['revision']}/3.png").status_code == 404
+        assert send(other, project, tmp_path / "a.mp4").json()["already"]
+        assert other.get(f"/api/shots/{shot}/pictures/{view['revision']}/3.png").status_code == 200
+
+
+def rewritten(data: bytes, change) -> bytes:  # type: ignore[no-untyped-def]
+    """The archive with its members changed: `change(head, members)`."""
+    with zipfile.ZipFile(io.BytesIO(data)) as archive:
+        members = {name: archive.read(name) for name in archive.namelist()}
+    head = json.loads(members.pop("wenditas.json"))
+    change(head, members)
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w") as archive:
+        archive.writestr("wenditas.json", json.dumps(head))
+        for name, value in members.items():
+            archive.writestr(name, value)
+    return out.getvalue()
+
+
+def _rename(to: str):  # type: ignore[no-untyped-def]
+    def change(head: dict, members: dict) -> None:
+        name = next(n for n in head["members"] if n.endswith(".mp4"))
+        head["members"][to], members[to] = head["members"].pop(name), members.pop(name)
+
+    return change
+
+
+def _stranger(head: dict, members: dict) -> None:
+    head["members"]["media/0.txt"], members["media/0.txt"] = {"bytes": 1, "sha256": "0" * 64}, b"x"
+
+
+def _column(table: str, column: str, value: object):  # type: ignore[no-untyped-def]
+    return lambda head, members: head["tables"][table][0].__setitem__(column, value)
+
+
+ABROAD = Path(tempfile.gettempdir()) / f"{uuid.uuid4().hex}.mp4"  # that nobody else has put there
+
+HOSTILE = {
+    "a name that leads up": _rename("media/../../x.mp4"),
+    "an absolute name": _rename(str(ABROAD)),
+    "a name in another folder": _rename("cache/x.mp4"),
+    "a file that nothing uses": _stranger,
+    "an ending that leads away": _column("footage", "suffix", "/../../x"),
+    "a file outside": _column("footage", "lies", "/etc/passwd"),
+    "another digest": _column("footage", "digest", "0" * 64),
+    "facts that are none": _column("footage", "facts", "{}"),
+    "a column of tomorrow": _column("shots", "colour", "red"),
+    "a table of tomorrow": lambda head, members: head["tables"].__setitem__("secrets", [{"id": "x"}]),
+    "a document that is none": _column("snapshots", "document", '{"first": -3}'),
+    "a parent that is not there": _column("revisions", "parent", 999),
+    "a project of another": _column("footage", "project_id", "other"),
+    "an id with a slash": _column("projects", "id", "../x"),
+    "a newer version": lambda head, members: head.__setitem__("version", 99),
+    "no archive": lambda head, members: head.__setitem__("format", "film"),
+    "another length": lambda head, members: next(iter(head["members"].values())).__setitem__("bytes", 3),
+    "one byte changed": lambda head, members: members.__setitem__(n := next(n for n in members if n.endswith(".mp4")), members[n][:-1] + b"!"),
+    "a member missing": lambda head, members: members.pop(next(n for n in members if n.endswith(".npz"))),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("what", HOSTILE)
+def test_what_is_damaged_or_hostile_is_refused_whole(film, tmp_path: Path, what: str) -> None:  # type: ignore[no-untyped-def]
+    client, project, _ = film
+    data = rewritten(archive_of(client, project), HOSTILE[what])
+    with opened(tmp_path / "two") as other:
+        answer = bring(other, data)
+        assert answer.status_code == 422 and answer.json()["message"].endswith("."), answer.text
+        assert other.get("/api/projects").json() == []
+        for folder in ("media", "incoming", "files"):
+            assert not list((tmp_path / "two" / folder).iterdir())
+    assert not (tmp_path / "x.mp4").exists() and not ABROAD.exists()
+
+
+def test_truncated_linked_and_bombs(film, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+    client, project, _ = film
+    data = archive_of(client, project)
+    linked = io.BytesIO()
+    with zipfile.ZipFile(io.BytesIO(data)) as source, zipfile.ZipFile(linked, "w") as out:
+        for info in source.infolist():
+            value = source.read(info)
+            if info.filename.endswith(".mp4"):
+                info.external_attr = (stat.S_IFLNK | 0o777) << 16
+            out.writestr(info, value)
+    bomb = io.BytesIO()
+    with zipfile.ZipFile(bomb, "w", zipfile.ZIP_DEFLATED) as out, out.open("wenditas.json", "w", force_zip64=True) as head:
+        for _ in range(600):
+            head.write(bytes(1 << 20))
+    with opened(tmp_path / "two") as other:
+        for bad in (*(data[: len(data) * n // 10] for n in range(10)), b"", b"PK", linked.getvalue(), bomb.getvalue()):
+            answer = bring(other, bad)
+            assert answer.status_code == 422, answer.text
+        assert other.get("/api/projects").json() == [] and not list((tmp_path / "two" / "media").iterdir())
+        assert sqlite3.connect(tmp_path / "two" / "wenditas.db").execute("PRAGMA integrity_check").fetchone()[0] == "ok"

@@ -1,0 +1,98 @@
+import clsx from "clsx";
+import { Popover } from "radix-ui";
+import { useEffect, useState } from "react";
+
+import type { MarkView } from "../api/types";
+import { followChecks, goToMark, markKey, mend } from "../engine/checks";
+import { perFrame, xOf, type Span } from "../engine/timespan";
+import { Button } from "../ui/basics";
+import { useSay } from "../ui/notices";
+import { useChoice, useEngine, useStage, useTime, useView } from "./engine";
+import { useMapping } from "./mapping";
+
+/** How many checks have found something: a quiet count, which opens to what, where, how bad, and the step that mends it. */
+export function ChecksCount() {
+  const engine = useEngine();
+  const checked = useChoice((s) => s.checked);
+  const lit = useChoice((s) => s.litMark);
+  const { revision } = useView();
+  const say = useSay();
+  const [open, setOpen] = useState(false);
+  useEffect(() => followChecks(engine), [engine]);
+  const fresh = checked?.revision === revision;
+  const running = !checked || !fresh || checked.done < checked.total;
+  const marks = checked?.marks ?? [];
+  const words = marks.length ? `${marks.length} ${marks.length === 1 ? "mark" : "marks"}` : running ? "Checking…" : "No marks";
+  const go = (mark: MarkView) => {
+    goToMark(engine, mark);
+    engine.put({ litMark: mark });
+    setOpen(false); // it lies over the picture
+  };
+  const mendIt = (mark: MarkView) => {
+    engine.put({ litMark: null });
+    mend(engine, mark).then((answer) => engine.done(`${mark.mend}.`, answer?.made ?? null), (error: Error) => say(error.message, { bad: true }));
+  };
+  return (
+    <Popover.Root open={open} onOpenChange={setOpen}>
+      <Popover.Trigger asChild>
+        <Button look="plain" aria-label={`Checks: ${words}`} title="What was measured of this look: banding, clipping, flicker and more" className={clsx(fresh && marks.length > 0 && "text-ink")}>
+          {words} ▾
+        </Button>
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content align="end" side="top" sideOffset={3} collisionPadding={8} className="z-40 max-h-[420px] w-[400px] overflow-auto border border-strong bg-raised p-3">
+          <p className="flex items-baseline justify-between">
+            <b>Checks</b>
+            <span className="text-[12px] text-quiet">{running && checked ? `${checked.done} of ${checked.total} frames${fresh ? "" : ", of the state before"}` : running ? "begin when nothing else is at work" : `${checked.total} frames looked at`}</span>
+          </p>
+          {!marks.length && !running && <p className="mt-2 text-quiet">Nothing was found: no banding, clipping, flicker, flashes, or colour that is hard to tell.</p>}
+          <ul aria-label="Marks">
+            {marks.map((mark) => (
+              <li key={markKey(mark)} aria-label={mark.name} className={clsx("mt-2 border-t border-line pt-2", lit && markKey(lit) === markKey(mark) && "border-t-ink")}>
+                <p>
+                  <b>{mark.name}</b> <span className="text-quiet">{mark.first === mark.last ? `frame ${mark.frame}` : `frames ${mark.first}–${mark.last}, worst ${mark.frame}`}</span>
+                </p>
+                <p className="mt-0.5">{mark.words}</p>
+                <p className="mt-1.5 flex gap-2">
+                  <Button onClick={() => go(mark)}>Show</Button>
+                  {mark.mend && <Button onClick={() => mendIt(mark)} className="min-w-0 truncate">{mark.mend}</Button>}
+                </p>
+              </li>
+            ))}
+          </ul>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}
+
+/** Where on the picture the mark is that lights up: hatched. */
+export function MarkOverlay() {
+  const mapping = useMapping();
+  const mark = useChoice((s) => s.litMark);
+  const frame = useTime((s) => s.frame);
+  const { shot, revision, footage } = useView();
+  const hidden = useStage((s) => s.compare !== "off");
+  const [gone, setGone] = useState("");
+  if (!mark || !mapping || hidden || frame !== mark.frame) return null;
+  const url = `/api/shots/${shot.id}/checks/${revision}/${frame}/${mark.check}.png${mark.selection ? `?selection=${mark.selection}` : ""}`;
+  if (gone === url) return null;
+  const [from, to] = [mapping.toScreen({ x: 0, y: 0 }), mapping.toScreen({ x: (1080 * footage.facts.width) / footage.facts.height, y: 1080 })];
+  return <img src={url} alt={`Where: ${mark.name}`} onError={() => setGone(url)} className="pointer-events-none absolute max-w-none" style={{ left: from.x, top: from.y, width: to.x - from.x, height: to.y - from.y }} />;
+}
+
+/** Marks along the ruler: a bar for each stretch, its worst frame a notch. */
+export function MarksOnRuler({ span }: { span: Span }) {
+  const engine = useEngine();
+  const marks = useChoice((s) => s.checked)?.marks ?? [];
+  return (
+    <div role="img" aria-label={`Marks of checks: ${marks.map((m) => `${m.name} at frame ${m.frame}`).join(", ") || "none"}`} className="pointer-events-none absolute inset-x-0 top-0 h-[5px]">
+      {marks.map((mark) => {
+        const [left, right] = [xOf(span, mark.first - 0.5), xOf(span, mark.last + 0.5)];
+        return (
+          <span key={markKey(mark)} title={`${mark.name}: ${mark.words}`} className="pointer-events-auto absolute h-[5px] bg-ink opacity-70" style={{ left, width: Math.max(3, Math.min(right - left, perFrame(span) * (mark.last - mark.first + 1))) }} onPointerDown={(e) => e.stopPropagation()} onClick={() => goToMark(engine, mark)} />
+        );
+      })}
+    </div>
+  );
+}

@@ -1,0 +1,134 @@
+import { useQueryClient } from "@tanstack/react-query";
+import clsx from "clsx";
+import { useNavigate, useParams } from "react-router";
+
+import { ask, client } from "../../api/client";
+import type { Footage as Piece, ShotRow } from "../../api/types";
+import { Button, ProgressBar } from "../../ui/basics";
+import { Menu } from "../../ui/menu";
+import { useSay } from "../../ui/notices";
+import { useAskFor } from "../../ui/prompt";
+import { rateWords } from "../../ui/words";
+import { facts, whereUsed } from "./facts";
+
+type Props = { piece: Piece; shots: ShotRow[]; others: Piece[]; chosen: boolean; onChoose: (on: boolean) => void };
+
+/** A piece of footage: its picture, what is known of it, and what is made of it. */
+export function Card({ piece, shots, others, chosen, onChoose }: Props) {
+  const queryClient = useQueryClient();
+  const askFor = useAskFor();
+  const say = useSay();
+  const { projectId } = useParams();
+  const navigate = useNavigate();
+  const open = (shot: ShotRow) => void navigate(`/projects/${projectId}/shots/${shot.id}`);
+  const addShot = async () => {
+    const shot = await ask(client.POST("/api/footage/{footage_id}/shots", { params: { path: { footage_id: piece.id } } }));
+    await queryClient.invalidateQueries({ queryKey: ["project"] });
+    open(shot);
+  };
+  const fail = (error: Error) => say(error.message, { bad: true });
+  const removeShot = async (shot: ShotRow) => {
+    const one = { params: { path: { shot_id: shot.id } } };
+    await ask(client.DELETE("/api/shots/{shot_id}", one));
+    await queryClient.invalidateQueries({ queryKey: ["project"] });
+    const restore = () => ask(client.POST("/api/shots/{shot_id}/restore", one)).then(() => queryClient.invalidateQueries({ queryKey: ["project"] }), fail);
+    say(`Shot “${shot.name}” removed.`, { action: { name: "Undo", run: () => void restore() } });
+  };
+  const remove = async () => {
+    const params = { params: { path: { footage_id: piece.id } } };
+    await ask(client.DELETE("/api/footage/{footage_id}", params));
+    await queryClient.invalidateQueries({ queryKey: ["project"] });
+    const restore = () => ask(client.POST("/api/footage/{footage_id}/restore", params)).then(() => queryClient.invalidateQueries({ queryKey: ["project"] }), fail);
+    say(`“${piece.name}” removed${shots.length ? ` with ${shots.length === 1 ? "its shot" : `its ${shots.length} shots`}` : ""}.`, { action: { name: "Undo", run: () => void restore() } });
+  };
+  const conform = async (rate: string) => {
+    await ask(client.POST("/api/footage/{footage_id}/conform", { params: { path: { footage_id: piece.id } }, body: { rate } }));
+    await queryClient.invalidateQueries({ queryKey: ["project"] });
+  };
+  const find = async () => {
+    await ask(client.POST("/api/footage/{footage_id}/find", { params: { path: { footage_id: piece.id } } }));
+    await queryClient.invalidateQueries({ queryKey: ["project"] });
+    say(`“${piece.name}” is found again: its content is the same.`);
+  };
+  const replace = async (other: Piece) => {
+    const move = (from: string, by: string, only: string[] | null) => ask(client.POST("/api/footage/{footage_id}/replace", { params: { path: { footage_id: from } }, body: { by, shots: only } }));
+    const moved = await move(piece.id, other.id, null);
+    await queryClient.invalidateQueries();
+    const back = () => move(other.id, piece.id, moved.shots).then(() => queryClient.invalidateQueries(), fail);
+    say(`${moved.shots.length === 1 ? "Its shot is" : `Its ${moved.shots.length} shots are`} made of “${other.name}” now.`, { action: { name: "Undo", run: () => void back() } });
+  };
+  const main = () => (shots[0] ? open(shots[0]) : void addShot().catch(fail));
+  return (
+    <li className={clsx("flex h-full flex-col border bg-panel", chosen ? "border-ink" : "border-line")} aria-label={piece.name}>
+      <div className="relative">
+        <button type="button" onClick={main} className="block w-full bg-surround" aria-label={`Open ${piece.name} on the Bench`}>
+          {piece.state === "here" ? <img src={`/api/footage/${piece.id}/poster.jpg?${piece.content}`} alt="" loading="lazy" className="aspect-video w-full object-contain" /> : <span className="flex aspect-video items-center justify-center border-b border-strong font-bold">{piece.state === "missing" ? "The file is not there" : "The file was changed"}</span>}
+        </button>
+        <input type="checkbox" aria-label={`Choose ${piece.name}`} className="absolute top-2 left-2 h-[16px] w-[16px] accent-[var(--inverse)]" checked={chosen} onChange={(e) => onChoose(e.currentTarget.checked)} />
+      </div>
+      <div className="flex flex-1 flex-col p-3">
+        <h2 className="truncate text-[15px] font-bold" title={piece.name}>
+          {piece.name}
+        </h2>
+        <dl className="mt-2 grid grid-cols-[60px_1fr] gap-y-0.5">
+          {[...facts(piece), ...whereUsed(piece, shots)].map(([name, value]) => (
+            <div key={name} className="contents">
+              <dt className="text-quiet">{name}</dt>
+              <dd>{value}</dd>
+            </div>
+          ))}
+        </dl>
+        <Making piece={piece} />
+        {piece.facts.damage?.map((sentence) => (
+          <p key={sentence} className="mt-2 flex gap-2 border border-strong px-2 py-1">
+            <span className="font-bold">!</span>
+            {sentence}
+          </p>
+        ))}
+        {shots.length > 1 && (
+          <div className="mt-2 flex flex-wrap gap-x-3">
+            <span className="text-quiet">Shots</span>
+            {shots.map((s) => (
+              <button key={s.id} type="button" className="font-semibold underline" onClick={() => open(s)}>
+                {s.name}
+              </button>
+            ))}
+          </div>
+        )}
+        <div className="mt-auto flex items-center gap-2 pt-3">
+          {piece.state === "here" ? (
+            <Button look="solid" onClick={main}>
+              Open on the Bench
+            </Button>
+          ) : (
+            <Button look="solid" onClick={() => void find().catch(fail)}>
+              Find it again
+            </Button>
+          )}
+          <Menu
+            trigger={<Button aria-label={`More for ${piece.name}`}>More ▾</Button>}
+            items={[
+              { name: "Another shot of this", onSelect: () => void addShot().catch(fail) },
+              ...shots.map((s) => ({ name: `Remove the shot “${s.name}”`, onSelect: () => void removeShot(s).catch(fail) })),
+              ...(piece.facts.kind === "video" && !shots.length ? [{ name: "Show at another rate…", onSelect: () => askFor({ title: `“${piece.name}” has ${rateWords(piece.facts.rate)}`, label: "Frames a second", value: piece.facts.rate, save: "Show at this rate", done: (rate) => void conform(rate).catch(fail) }) }] : []),
+              ...others.map((o) => ({ name: `Put “${o.name}” in its place`, onSelect: () => void replace(o).catch(fail) })),
+              "line",
+              { name: "Remove this footage", onSelect: () => void remove().catch(fail) },
+            ]}
+          />
+        </div>
+      </div>
+    </li>
+  );
+}
+
+/** How far the preview copy of large footage is. */
+function Making({ piece }: { piece: Piece }) {
+  if (piece.preview.state !== "making" && piece.preview.state !== "waiting") return null;
+  return (
+    <div className="mt-2">
+      <span className="text-[12px] text-quiet">{piece.preview.state === "making" ? `A preview copy is being made: ${piece.preview.done} of ${piece.facts.length} frames` : "A preview copy waits to be made"}</span>
+      <ProgressBar value={piece.preview.done / Math.max(1, piece.facts.length)} label={`Preview copy of ${piece.name}`} />
+    </div>
+  );
+}

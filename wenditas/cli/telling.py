@@ -1,0 +1,104 @@
+"""facts, look check, lut: what is in files."""
+
+import hashlib
+import json
+from pathlib import Path
+from typing import Annotated
+
+import typer
+from rich.markup import escape
+
+from wenditas.cli.carried import provided
+from wenditas.cli.console import app, console, errors, refuse_existing, stopping
+from wenditas.core.errors import WenditasError
+from wenditas.core.look.as_lut import SIZES, as_lut
+from wenditas.formats.cube import write_cube
+from wenditas.formats.look_json import read_files, read_look, write_look
+from wenditas.media.probe import inspect
+
+
+@app.command()
+def facts(
+    paths: Annotated[list[Path], typer.Argument(metavar="FILE…", help="Videos or stills.")],
+    as_json: Annotated[bool, typer.Option("--json", help="As JSON, one object for each file.")] = False,
+) -> None:
+    """Tell what is known about files: size, rate, length, colour, and what of them is damaged."""
+    failed = 0
+    for path in paths:
+        try:
+            found, _ = inspect(path, take=True)
+        except (WenditasError, OSError) as error:
+            failed += 1
+            if as_json:
+                print(json.dumps({"file": str(path), "error": str(error)}))
+            else:
+                errors.print(f"[bold]{escape(str(path))}:[/bold] {escape(str(error))}", highlight=False)
+            continue
+        if as_json:
+            print(json.dumps({"file": str(path), **found.model_dump(mode="json"), "seconds": found.seconds}))
+            continue
+        console.print(f"[bold]{escape(str(path))}[/bold]", highlight=False)
+        told = [f"{found.kind}, {found.codec} in {found.container}", f"{found.width} × {found.height}", f"{found.bits} bit, {found.pixel_format}"]
+        told += [] if found.kind == "still" else [f"{float(found.frame_rate):.6g} frames a second, {found.length} frames, {found.seconds:.2f} s"]
+        told += [f"{found.matrix}, {'full' if found.full_range else 'video'} range" + ("" if found.tagged else ", not tagged"), found.sound or "no sound"]
+        for line in (*told, *found.damage):
+            console.print(f"  {escape(line)}", highlight=False)
+    if failed:
+        raise typer.Exit(1)
+
+
+looks = typer.Typer(help="Look files: what is in them, and whether they are in order.", no_args_is_help=True)
+app.add_typer(looks, name="look")
+
+
+@looks.command()
+def check(
+    look: Annotated[Path, typer.Argument(help="A look saved from the Bench (JSON).", exists=True, dir_okay=False)],
+    upgrade: Annotated[Path | None, typer.Option(help="Write it anew in the newest version of the format.")] = None,
+    force: Annotated[bool, typer.Option("--force", help="Replace the file that --upgrade writes.")] = False,
+) -> None:
+    """Explain a look: its passes and selections, and what this version does not know."""
+    with stopping():
+        text = look.read_bytes()
+        name, parsed = read_look(text)
+        carried = read_files(text)
+        console.print(
+            f"[bold]{escape(name)}[/bold]: {len(parsed.passes)} passes, {len(parsed.selections)} selections, {len(parsed.lanes)} lanes", highlight=False
+        )
+        for item in parsed.passes:
+            state = "" if item.on else ", off"
+            known = "" if item.known else "; this version has no such treatment, and leaves it out"
+            console.print(f"  {escape(item.name or item.treatment)}: {item.treatment}, {item.amount:g} % {item.side}{state}{known}", highlight=False)
+        for file in carried:
+            console.print(f"  carries {escape(file.name)}, {len(file.data)} bytes", highlight=False)
+        if upgrade is not None:
+            refuse_existing(upgrade, force)
+            by_digest = {hashlib.sha256(file.data).hexdigest()[:32]: file for file in carried}
+            upgrade.write_text(write_look(parsed, name, by_digest), encoding="utf-8")
+            console.print(f"Written anew: {upgrade}", highlight=False)
+    if any(not item.known for item in parsed.passes):
+        raise typer.Exit(1)
+
+
+@app.command()
+def lut(
+    look: Annotated[Path, typer.Argument(help="A look saved from the Bench (JSON).", exists=True, dir_okay=False)],
+    target: Annotated[Path, typer.Argument(metavar="OUTPUT", help="The .cube file to write.")],
+    size: Annotated[int, typer.Option(help="Samples along an edge: 17, 33 or 65.")] = 33,
+    frame: Annotated[int, typer.Option(help="The frame whose values are taken where they are animated.", min=0)] = 0,
+    force: Annotated[bool, typer.Option("--force", help="Replace OUTPUT where it exists.")] = False,
+) -> None:
+    """Write what of a look does the same to a colour wherever it stands as a LUT; what is left out is told."""
+    with stopping():
+        if size not in SIZES:
+            raise ValueError(f"--size is {', '.join(map(str, SIZES))}, not {size}.")
+        refuse_existing(target, force)
+        text = look.read_bytes()
+        name, parsed = read_look(text)
+        made, left_out = as_lut(parsed, frame, 24, size, name, provided(read_files(text)).files)
+        target.write_text(write_cube(made), encoding="utf-8")
+    for item in left_out:
+        console.print(f"Left out: {escape(item.name)}: {escape(item.why)}.", highlight=False)
+    without = {item.name for item in left_out}
+    count = sum(1 for p in parsed.passes if p.on and (p.name or p.treatment) not in without)
+    console.print(f"{target} holds {count} of {len(parsed.passes)} passes.", highlight=False)
