@@ -209,5 +209,5 @@ def test_fixed_tangents_go_over_too_and_are_worked_out_where_one_side_has_none()
 
 
 def test_paths_with_other_points_are_refused() -> None:
-    with pytest.raises(BadLook, match="path at frame 20 has 3 points, the one before it 4"):
+    with pytest.raises(BadLook, match="path at frame 20 has 3 points, the first one 4"):
         path_look((10, SQUARE), (20, SQUARE[:3]))

@@ -1,5 +1,6 @@
 """Keyframes: lanes of values over source frames, one lane for each animated parameter of a look."""
 
+from collections.abc import Sequence
 from functools import cache
 from itertools import pairwise
 from typing import Annotated, Any, Literal, get_args
@@ -53,6 +54,9 @@ class Lane(Params):
     @field_validator("keyframes")
     @classmethod
     def _in_order(cls, keyframes: tuple[Keyframe, ...]) -> tuple[Keyframe, ...]:
+        frames = [keyframe.frame for keyframe in keyframes]
+        if frames == sorted(set(frames)):
+            return keyframes
         found = tuple(sorted(keyframes, key=lambda k: k.frame))
         for one, next_one in pairwise(found):
             if one.frame == next_one.frame:
@@ -70,8 +74,9 @@ def _field(model: type[BaseModel], key: str) -> tuple[ParamInfo, TypeAdapter[Any
 
 @cache
 def _adapter(model: type[BaseModel], key: str) -> TypeAdapter[Any]:
+    """What all values of a lane are validated with, at once."""
     field: FieldInfo = model.model_fields[key]
-    return TypeAdapter(_annotated(field), config=None)
+    return TypeAdapter(tuple[_annotated(field), ...], config=None)  # type: ignore[arg-type, misc]
 
 
 def _annotated(field: FieldInfo) -> Any:
@@ -90,6 +95,7 @@ def _band_field(item: Any, key: str, band: str, field: str) -> tuple[ParamInfo, 
 
 
 SWITCH = ParamInfo(key="on", name="On", help="", kind="switch", unit="", low=0, high=1, step=1, default=1.0, animatable=True)
+SWITCHES: TypeAdapter[Any] = TypeAdapter(tuple[bool, ...])
 PATH = ParamInfo(key="points", name="Path", help="", kind="points", unit="px", low=-20_000, high=20_000, step=1, default=[], animatable=True)
 
 
@@ -101,7 +107,7 @@ def _part(items: Any, id: str, what: str) -> Any:
 
 
 def subject(look: Any, target: str) -> tuple[ParamInfo, TypeAdapter[Any] | None]:
-    """What a target names: the parameter's declaration, and what its values are validated with (None where any is kept).
+    """What a target names: the parameter's declaration, and what a tuple of its values is validated with (None where any are kept).
 
     Raises `KeyError` where the pass, selection or shape is gone, `ValueError` where the target makes no sense.
     """
@@ -109,7 +115,7 @@ def subject(look: Any, target: str) -> tuple[ParamInfo, TypeAdapter[Any] | None]
     if words[0] in ("passes", "bundles") and len(words) >= 3:
         item = _part(getattr(look, words[0]), words[1], "pass" if words[0] == "passes" else "bundle")
         if words[2:] == ["on"]:
-            return SWITCH, TypeAdapter(bool)
+            return SWITCH, SWITCHES
         if words[2:] == ["amount"]:
             return _field(type(item), "amount")  # type: ignore[arg-type]
         if words[0] == "passes" and len(words) == 4 and words[2] == "params":
@@ -127,11 +133,11 @@ def subject(look: Any, target: str) -> tuple[ParamInfo, TypeAdapter[Any] | None]
         if words[2] == "keys" and len(words) == 5:
             key = _part(selection.keys, words[3], "key")
             model: type[BaseModel] = KEYS[key.type].model
-            return (SWITCH, TypeAdapter(bool)) if words[4] == "on" else _field(model, words[4])
+            return (SWITCH, SWITCHES) if words[4] == "on" else _field(model, words[4])
         if words[2] == "shapes" and len(words) == 5:
             _part(selection.shapes, words[3], "shape")
             if words[4] == "on":
-                return SWITCH, TypeAdapter(bool)
+                return SWITCH, SWITCHES
             return (PATH, _adapter(Shape, "points")) if words[4] == "points" else _field(Shape, words[4])
     raise ValueError(f"a lane's target {target!r} names no parameter")
 
@@ -144,17 +150,28 @@ def checked(look: Any, lane: Lane) -> Lane:
     if adapter is None:
         check_plain([keyframe.value for keyframe in lane.keyframes])
         return lane
-    done, count = [], None
-    for keyframe in lane.keyframes:
-        try:
-            value = adapter.validate_python(keyframe.value)
-        except ValidationError as error:
-            raise ValueError(f"the keyframe at frame {keyframe.frame} of {info.name}: {error.errors()[0]['msg']}") from error
-        if info.kind == "number" and (value != value or not info.low <= value <= info.high):
-            raise ValueError(f"the keyframe at frame {keyframe.frame} of {info.name} is {value!r}; it lies from {info.low:g} to {info.high:g}")
-        if info.kind == "points":
-            count = len(value) if count is None else count
-            if len(value) != count:
-                raise ValueError(f"the path at frame {keyframe.frame} has {len(value)} points, the one before it {count}")
-        done.append(keyframe.model_copy(update={"value": value}))
-    return lane.model_copy(update={"keyframes": tuple(done)})
+    try:
+        values = adapter.validate_python(tuple(keyframe.value for keyframe in lane.keyframes))
+    except ValidationError as error:
+        first = error.errors()[0]
+        raise ValueError(f"the keyframe at frame {lane.keyframes[first['loc'][0]].frame} of {info.name}: {first['msg']}") from error  # type: ignore[index]
+    _check_values(info, lane, values)
+    return lane.model_copy(update={"keyframes": tuple(map(_with_value, lane.keyframes, values))})
+
+
+def _with_value(keyframe: Keyframe, value: Any) -> Keyframe:
+    same = type(keyframe.value) is type(value) and keyframe.value == value  # else most of the time went by in copying
+    return keyframe if same else keyframe.model_copy(update={"value": value})
+
+
+def _check_values(info: ParamInfo, lane: Lane, values: Sequence[Any]) -> None:
+    """Raise `ValueError` where a number is out of range, or paths differ in the number of their points."""
+    if info.kind == "number":
+        out = next((n for n, value in enumerate(values) if not info.low <= value <= info.high), None)
+        if out is not None:
+            raise ValueError(f"the keyframe at frame {lane.keyframes[out].frame} of {info.name} is {values[out]!r}; it lies from {info.low:g} to {info.high:g}")
+    elif info.kind == "points":
+        count = len(values[0])
+        out = next((n for n, value in enumerate(values) if len(value) != count), None)
+        if out is not None:
+            raise ValueError(f"the path at frame {lane.keyframes[out].frame} has {len(values[out])} points, the first one {count}")

@@ -44,7 +44,8 @@ def _compare_lists(one: Sequence[Any], other: Sequence[Any], path: str, steps: P
     """What is the same at both ends stays; in lists of the same length each item is compared, else what lies between is put anew."""
     if len(one) == len(other):
         for n, (a, b) in enumerate(zip(one, other, strict=True)):
-            _compare(a, b, f"{path}/{n}", steps)
+            if not _same(a, b):
+                _compare(a, b, f"{path}/{n}", steps)
         return
     short = min(len(one), len(other))
     head = next((n for n in range(short) if not _same(one[n], other[n])), short)
@@ -54,7 +55,14 @@ def _compare_lists(one: Sequence[Any], other: Sequence[Any], path: str, steps: P
 
 
 def _same(one: Any, other: Any) -> bool:
-    return one is other or (one == other and not difference(one, other))  # true equals 1 only for Python
+    """Whether two values are equal and of the same types throughout: true equals 1 only for Python."""
+    if one is other:
+        return True
+    if type(one) is not type(other) or one != other:
+        return False
+    if isinstance(one, dict):
+        return all(map(_same, one.values(), map(other.__getitem__, one)))
+    return not isinstance(one, list) or all(map(_same, one, other))
 
 
 def patched(document: Any, patches: Sequence[Patch]) -> Any:
