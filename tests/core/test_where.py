@@ -10,7 +10,7 @@ from wenditas.core.colour.oklab import oklch_from_rgb
 from wenditas.core.errors import BadLook
 from wenditas.core.look.document import parse_look
 from wenditas.core.look.plan import compile_look, run_on_picture
-from wenditas.core.measure.coverage import weak_frames
+from wenditas.core.measure.coverage import lasting_falls, weak_frames
 from wenditas.core.measure.cuts import change, cuts, glimpse
 from wenditas.core.select.fit import explodes, fit_to_picks
 from wenditas.core.select.islands import fence_around, islands
@@ -143,6 +143,17 @@ def test_weak_frames() -> None:
     (found,) = weak_frames(flash)
     assert found.kind == "jump" and (found.first, found.frame, found.last) == (80, 80, 80)
     assert weak_frames(np.array([])) == [] and weak_frames(np.full(40, np.nan)) == [] and weak_frames(np.zeros(90)) == []
+
+
+def test_what_falls_for_good() -> None:
+    shaded = np.concatenate([np.full(40, 6.0), np.linspace(6, 0.2, 6), np.full(30, 0.2)])
+    (fall,) = lasting_falls(shaded)
+    assert (fall.first, fall.last, fall.usual, fall.kind) == (43, 75, 6.0, "drop") and fall.frame == 45 and fall.value == pytest.approx(0.2)
+    assert lasting_falls(np.linspace(12, 0, 120)) == []  # an object that slowly leaves
+    assert lasting_falls([8.0] * 30 + [1.0] * 6 + [8.0] * 30) == [] and lasting_falls([]) == [] and lasting_falls([0.0] * 40) == []
+    assert lasting_falls([8.0] * 30 + [1.0] * 30, cuts=[30]) == []  # another scene
+    (second,) = lasting_falls([1.0] * 20 + [8.0] * 20 + [1.0] * 20, cuts=[20])
+    assert (second.first, second.last) == (40, 59)
 
 
 def test_weak_frames_know_cuts_and_the_ends_in_use() -> None:

@@ -314,6 +314,20 @@ def test_a_drop_is_mended_where_the_thing_is_found(colour: tuple, ground: tuple,
     assert mark.frame == 30 and (mark.mend is not None) == offered and ("Add a pick" in mark.words) != offered
 
 
+@pytest.mark.parametrize(("colour", "found"), [((0.55, 0.3, 0.06), True), ((0.45, 0.45, 0.45), False)])
+def test_a_thing_that_is_lost_for_good_is_told_where_it_is_still_there(colour: tuple, found: bool) -> None:
+    """It moves on, in shade from frame 30 on; or it is gone."""
+
+    def picture(n: int) -> np.ndarray:
+        base = flat(0.45, 0.45, 0.45)
+        base[:, np.hypot(X - 60 - 3 * n, Y - 90) < 40] = np.array((0.8, 0.1, 0.1) if n < 30 else colour, np.float32)[:, None]
+        return base
+
+    node, checking = standing(picture)
+    marks = [m for m in list(checking.over_shot(node, (0, 59)))[-1][1] if m.check == "coverage-drop"]
+    assert [(m.first, m.last, m.mend is not None) for m in marks] == ([(30, 59, True)] if found else [])
+
+
 def test_over_a_shot() -> None:
     """A key that loses its object on one frame, in a picture that stands still, is found there and nowhere else."""
 

@@ -40,7 +40,7 @@ export function ChecksCount() {
         </Button>
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content align="end" side="top" sideOffset={3} collisionPadding={8} className="z-40 max-h-[420px] w-[400px] overflow-auto border border-strong bg-raised p-3">
+        <Popover.Content align="end" side="top" sideOffset={3} collisionPadding={8} className="z-30 max-h-[420px] w-[400px] overflow-auto border border-strong bg-raised p-3">
           <p className="flex items-baseline justify-between">
             <b>Checks</b>
             <span className="text-[12px] text-quiet">{running && checked ? `${checked.done} of ${checked.total} frames${fresh ? "" : ", of the state before"}` : running ? "begin when nothing else is at work" : `${checked.total} frames looked at`}</span>

@@ -13,6 +13,7 @@ from wenditas.core.kernel import Floats
 NEAR, FAR = 4, 72  # frames: what is compared with, on either side, from so near to so far
 DROP, JUMP = 0.85, 1.25  # ratios to the neighbourhood
 LEAST, JOIN = 0.05, 8  # percent of the frame below which nothing is said; frames between stretches that are one
+FALL, SUDDEN = 0.5, 12  # ratio to what came before, and frames within which it is reached, where what is lost stays lost
 
 
 @dataclass(frozen=True)
@@ -38,6 +39,32 @@ def weak_frames(values: npt.ArrayLike, first: int = 0, last: int | None = None, 
     end = len(values) if last is None else min(last + 1, len(values))
     edges = [first, *(c for c in sorted(cuts) if first < c < end), end]
     return [replace(w, frame=w.frame + a, first=w.first + a, last=w.last + a) for a, b in pairwise(edges) for w in _weak(values[a:b])]
+
+
+def lasting_falls(values: npt.ArrayLike, cuts: Sequence[int] = ()) -> list[WeakFrame]:
+    """Where the coverage suddenly falls below half of what it was and stays there until the scene ends: its object has gone, or is not selected any more.
+
+    values: percent of the frame, one per frame; NaN where unknown. frame: the first that is as low as those after it. Source: our own.
+
+    >>> [(fall.first, fall.last, fall.usual) for fall in lasting_falls([8.0] * 20 + [1.0] * 20)]
+    [(20, 39, 8.0)]
+    """
+    values = np.asarray(values, np.float64)
+    edges = [0, *(c for c in sorted(cuts) if 0 < c < len(values)), len(values)]
+    found = ((a, _lasting_fall(values[a:b])) for a, b in pairwise(edges))
+    return [replace(fall, frame=fall.frame + a, first=fall.first + a, last=fall.last + a) for a, fall in found if fall]
+
+
+def _lasting_fall(values: Floats) -> WeakFrame | None:
+    for n in range(NEAR, len(values) - NEAR):
+        before, rest = values[max(0, n - FAR) : n], values[n:]
+        if not np.isfinite(rest).all() or np.isfinite(before).sum() < NEAR:
+            continue
+        usual = float(np.nanpercentile(before, 90))
+        if usual > LEAST and rest.max() < FALL * usual and np.nanmax(values[max(0, n - SUDDEN) : n]) >= DROP * usual:
+            at = n + int(np.argmax(rest <= np.median(rest) + (1 - DROP) * (usual - np.median(rest))))
+            return WeakFrame(at, n, len(values) - 1, "drop", float(values[at]), usual)
+    return None
 
 
 def _weak(values: Floats) -> list[WeakFrame]:

@@ -1,4 +1,4 @@
-"""Coverage drop: frames on which a selection covers far less, or far more, than on both sides of them."""
+"""Coverage drop: frames on which a selection covers far less, or far more, than on both sides of them, or from which on it has lost its object."""
 
 from collections.abc import Callable, Sequence
 
@@ -10,7 +10,7 @@ from wenditas.core.kernel import Matte
 from wenditas.core.measure.checks.mending import add_pick, fresh
 from wenditas.core.measure.checks.pictures import smooth
 from wenditas.core.measure.checks.record import Check, Command, Mark, Mend, Seen
-from wenditas.core.measure.coverage import DROP, WeakFrame, weak_frames
+from wenditas.core.measure.coverage import DROP, WeakFrame, lasting_falls, weak_frames
 from wenditas.core.select.distance import EDGE
 from wenditas.core.select.keys import ColourKey, HueKey
 from wenditas.core.select.picks import Pick, sample
@@ -27,9 +27,19 @@ BACK = 0.5  # of what was lost that a pick has to bring back
 def marks(
     values: Sequence[float], name: str, selection: str, cuts: Sequence[int] = (), mend_of: Callable[[WeakFrame], Mend | None] = lambda weak: None
 ) -> list[Mark]:
-    """The weak frames of a selection, from its coverage of every frame in percent. mend_of: how a drop is mended, where that is known."""
+    """The weak frames of a selection, from its coverage of every frame in percent. mend_of: how a drop is mended, where that is known.
+
+    What is lost for good is told only where it has a mend, since it may just as well have left the picture.
+    """
     found = []
+    for fall in lasting_falls(np.asarray(values, np.float64), cuts):
+        if (step := mend_of(fall)) is not None:
+            words = f"“{name}” loses what it selects: {fall.value:.1f} % of the frame from here on, {fall.usual:.1f} % before."
+            found.append(Mark(CHECK.id, fall.frame, fall.value, words, None, selection, fall.first, fall.last, step))
+    told = [(mark.first or 0, mark.last or 0) for mark in found]
     for weak in weak_frames(np.asarray(values, np.float64), cuts=cuts):
+        if any(first <= weak.frame <= last for first, last in told):
+            continue
         step = mend_of(weak) if weak.kind == "drop" else None
         what = "loses what it selects" if weak.kind == "drop" else "selects much more"
         by_hand = "" if step else " Add a pick from this frame." if weak.kind == "drop" else " Refuse by “not this” what does not belong."
@@ -39,10 +49,11 @@ def marks(
 
 
 def usual_frame(values: Sequence[float], weak: WeakFrame) -> int | None:
-    """The frame near a weak stretch that covers what is usual best; None where there is none."""
+    """The frame nearest to the weak one that covers what is usual, since things move; else the one near it that is most like that. None where there is none."""
     beside = [n for n in range(max(0, weak.first - BESIDE), min(len(values), weak.last + BESIDE + 1)) if not weak.first <= n <= weak.last]
     known = [n for n in beside if np.isfinite(values[n])]
-    return min(known, key=lambda n: abs(values[n] - weak.usual), default=None)
+    full = [n for n in known if DROP * weak.usual <= values[n] <= weak.usual / DROP]
+    return min(full, key=lambda n: abs(n - weak.frame), default=min(known, key=lambda n: abs(values[n] - weak.usual), default=None))
 
 
 def lost_piece(usual: Seen, lost: Seen, id: str) -> Matte:
@@ -107,7 +118,7 @@ def takes_more(matte: Matte, usual: float) -> bool:
 CHECK = Check(
     id="coverage-drop",
     name="Coverage drop",
-    measures="selected area against that of the frames on both sides",
+    measures="selected area against that of the frames on both sides, or of those before",
     unit="% of the frame",
     threshold=DROP * 100,
     source="common practice",
