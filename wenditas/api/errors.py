@@ -9,7 +9,8 @@ from fastapi.responses import JSONResponse
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
-from wenditas.api.models import ReelView, ShotView
+from wenditas.api.models.reels import ReelView
+from wenditas.api.models.shots import ShotView
 from wenditas.core import errors
 from wenditas.store.database import DISK_FULL
 

@@ -4,7 +4,10 @@ from collections import Counter
 from collections.abc import Mapping
 from pathlib import Path
 
-from wenditas.api.models import CopyView, ExportView, Footage, OverlapView, PartView, ProjectView, ReelView, ShotView, StandingShot
+from wenditas.api.models.exports import ExportView
+from wenditas.api.models.footage import CopyView, Footage
+from wenditas.api.models.reels import OverlapView, ReelView, StandingShot
+from wenditas.api.models.shots import PartView, ProjectView, ShotView
 from wenditas.api.services import Services
 from wenditas.core.errors import NotFound
 from wenditas.media.facts import Facts

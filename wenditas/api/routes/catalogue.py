@@ -4,7 +4,7 @@ from fastapi import APIRouter
 from fastapi.responses import StreamingResponse
 
 from wenditas import __version__
-from wenditas.api.models import Catalogue, KeyInfo, StarterInfo, TreatmentInfo
+from wenditas.api.models.catalogue import Catalogue, KeyInfo, StarterInfo, TreatmentInfo
 from wenditas.api.services import Shared
 from wenditas.core.colour.blend import BLENDS
 from wenditas.core.film.document import ReelItem, ReelJoin, ReelSpan, ReelTrack

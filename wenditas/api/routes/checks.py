@@ -8,7 +8,7 @@ from fastapi import APIRouter, Response
 from fastapi.responses import StreamingResponse
 
 from wenditas.api.lines import Gone, Lines, Say
-from wenditas.api.models import CheckView, MarkView
+from wenditas.api.models.checks import CheckView, MarkView
 from wenditas.api.services import Services, Shared
 from wenditas.core.errors import NotFound
 from wenditas.core.film import Shot

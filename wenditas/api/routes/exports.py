@@ -8,7 +8,7 @@ from fastapi.responses import FileResponse, Response
 
 from wenditas.api.answers import IfNoneMatch, attachment, by_content
 from wenditas.api.jobs import job_for
-from wenditas.api.models import (
+from wenditas.api.models.exports import (
     EstimateView,
     ExportRequest,
     ExportView,

@@ -7,7 +7,7 @@ from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import Response
 
 from wenditas.api.answers import attachment
-from wenditas.api.models import CdlRequest, CorrectionView, GradientRequest, TextRequest
+from wenditas.api.models.files import CdlRequest, CorrectionView, GradientRequest, TextRequest
 from wenditas.api.services import Shared
 from wenditas.core.errors import TooLarge
 from wenditas.core.params import Stop

@@ -11,7 +11,7 @@ from fastapi import Request as Http
 from fastapi.responses import FileResponse, Response
 
 from wenditas.api.answers import IfNoneMatch, by_content
-from wenditas.api.models import ConformRequest, Footage, TakenView
+from wenditas.api.models.footage import ConformRequest, Footage, TakenView
 from wenditas.api.services import Services, Shared
 from wenditas.api.views import footage_view
 from wenditas.core.errors import DiskFull, NotFound, TooLarge

@@ -9,7 +9,7 @@ from fastapi import Request as Http
 from fastapi.responses import StreamingResponse
 
 from wenditas.api.lines import Gone, Lines, Say
-from wenditas.api.models import (
+from wenditas.api.models.footage import (
     BegunView,
     EntryView,
     Footage,

@@ -6,7 +6,8 @@ from fastapi import APIRouter, Query
 from fastapi.responses import Response
 
 from wenditas.api.answers import IfNoneMatch, by_content
-from wenditas.api.models import Edited, FromPictureRequest, PaletteRequest, PutPaletteRequest
+from wenditas.api.models.files import FromPictureRequest, PaletteRequest, PutPaletteRequest
+from wenditas.api.models.shots import Edited
 from wenditas.api.routes.shots import stored
 from wenditas.api.services import Services, Shared
 from wenditas.core.errors import BadLook, NotFound

@@ -2,7 +2,8 @@
 
 from fastapi import APIRouter
 
-from wenditas.api.models import NameRequest, ProjectView
+from wenditas.api.models.asked import NameRequest
+from wenditas.api.models.shots import ProjectView
 from wenditas.api.services import Shared
 from wenditas.api.views import project_view
 from wenditas.project.demo import open_demo

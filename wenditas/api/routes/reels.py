@@ -10,7 +10,8 @@ from fastapi.responses import FileResponse, Response
 
 from wenditas.api.answers import IfNoneMatch, attachment, by_content
 from wenditas.api.jobs import mix_of
-from wenditas.api.models import CutRequest, CutTaken, EditRequest, GoRequest, HeadRequest, ReelEdited, ReelView, TakeRequest
+from wenditas.api.models.asked import EditRequest, GoRequest, HeadRequest, TakeRequest
+from wenditas.api.models.reels import CutRequest, CutTaken, ReelEdited, ReelView
 from wenditas.api.services import Services, Shared
 from wenditas.api.subjects import request_of
 from wenditas.api.views import reel_view

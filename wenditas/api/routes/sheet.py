@@ -8,12 +8,10 @@ from fastapi.responses import Response
 from pydantic import TypeAdapter, ValidationError
 
 from wenditas.api.answers import IfNoneMatch, by_content
-from wenditas.api.models import ExportView, MarkView, ReelView
-from wenditas.api.routes.checks import view_of
-from wenditas.api.routes.palettes import Hexes, recoloured
-from wenditas.api.routes.shots import moved
-from wenditas.api.services import Services, Shared
-from wenditas.api.sheet_models import (
+from wenditas.api.models.checks import MarkView
+from wenditas.api.models.exports import ExportView
+from wenditas.api.models.reels import ReelView
+from wenditas.api.models.sheet import (
     CarriedView,
     CarryAnswer,
     CarryRequest,
@@ -24,6 +22,10 @@ from wenditas.api.sheet_models import (
     LaySpanRequest,
     TakeBackRequest,
 )
+from wenditas.api.routes.checks import view_of
+from wenditas.api.routes.palettes import Hexes, recoloured
+from wenditas.api.routes.shots import moved
+from wenditas.api.services import Services, Shared
 from wenditas.api.views import export_view, reel_view
 from wenditas.core.errors import BadEdit, BadRequest, NotFound
 from wenditas.core.film.document import Place, ReelSpan

@@ -6,7 +6,7 @@ from fastapi import APIRouter
 from fastapi.responses import Response
 
 from wenditas.api.answers import IfNoneMatch, by_content
-from wenditas.api.models import DressAnswer, DressRequest, PasteRequest, ShelfChange, ShelfFileRequest, ShelfRequest, ShelfTaken
+from wenditas.api.models.shelf import DressAnswer, DressRequest, PasteRequest, ShelfChange, ShelfFileRequest, ShelfRequest, ShelfTaken
 from wenditas.api.routes.shots import Upto, stored
 from wenditas.api.services import Services, Shared
 from wenditas.core.errors import NotFound

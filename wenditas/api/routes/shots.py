@@ -7,7 +7,8 @@ from fastapi import APIRouter, Query
 from fastapi.responses import Response
 
 from wenditas.api.answers import IfNoneMatch, attachment, by_content
-from wenditas.api.models import Based, Edited, EditRequest, HeadRequest, HistogramView, LookRequest, NameRequest, PickAnswer, PickRequest, ShotView
+from wenditas.api.models.asked import Based, EditRequest, HeadRequest, NameRequest
+from wenditas.api.models.shots import Edited, HistogramView, LookRequest, PickAnswer, PickRequest, ShotView
 from wenditas.api.services import Services, Shared
 from wenditas.api.views import shot_view
 from wenditas.core.errors import Overtaken

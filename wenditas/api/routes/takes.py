@@ -2,7 +2,8 @@
 
 from fastapi import APIRouter
 
-from wenditas.api.models import GoRequest, NameRequest, ShotView, TakeRequest
+from wenditas.api.models.asked import GoRequest, NameRequest, TakeRequest
+from wenditas.api.models.shots import ShotView
 from wenditas.api.routes.shots import moved
 from wenditas.api.services import Services, Shared
 from wenditas.store import history

@@ -10,7 +10,7 @@ from fastapi import APIRouter, Response
 from fastapi.responses import StreamingResponse
 
 from wenditas.api.lines import Gone, Lines, Say
-from wenditas.api.models import FenceAnswer, FenceRequest, FitAnswer, FitRequest, IslandView, MainColourView, TrackRequest
+from wenditas.api.models.where import FenceAnswer, FenceRequest, FitAnswer, FitRequest, IslandView, MainColourView, TrackRequest
 from wenditas.api.routes.shots import stored
 from wenditas.api.services import Services, Shared
 from wenditas.core.errors import BadLook, NotFound

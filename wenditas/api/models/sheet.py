@@ -4,7 +4,7 @@ from typing import Any
 
 from pydantic import BaseModel, Field
 
-from wenditas.api.models import Asked
+from wenditas.api.models.asked import Asked
 from wenditas.core.params import Colour
 from wenditas.core.shelf.carry import How
 from wenditas.render.options import ExportOptions
