@@ -1,13 +1,13 @@
 """Fixtures shared by all tests."""
 
 import subprocess
-import sys
 from importlib import resources
 from pathlib import Path
 
 import numpy as np
 import pytest
 
+from tests.command_line import COMMAND
 from wenditas.core.kernel import Picture
 
 
@@ -22,8 +22,7 @@ def tram_clip() -> Path:
 def demo_data(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """A data folder with the demo project, made once; every server gets a copy."""
     data = tmp_path_factory.mktemp("demo") / "data"
-    command = "from wenditas.cli import main; main()"
-    subprocess.run([sys.executable, "-c", command, "demo", "--data", str(data), "--prepare-only"], check=True)
+    subprocess.run([*COMMAND, "demo", "--data", str(data), "--prepare-only"], check=True)
     return data
 
 

@@ -1,8 +1,7 @@
 """A look as a LUT, over the wire and from the command line: read again, and applied by OpenColorIO."""
 
 import json
-import subprocess
-import sys
+from functools import partial
 from pathlib import Path
 
 import numpy as np
@@ -10,6 +9,7 @@ import PyOpenColorIO as ocio
 from fastapi.testclient import TestClient
 
 from tests.api.conftest import edited
+from tests.command_line import run_here
 from wenditas.core.look.as_lut import lattice
 from wenditas.core.look.document import Look, Pass
 from wenditas.core.tone.lut import apply_lut
@@ -58,10 +58,7 @@ def test_from_the_command_line(tmp_path: Path) -> None:
     look = Look(passes=tuple(Pass.model_validate(p) for p in PASSES))
     (tmp_path / "look.json").write_text(write_look(look, "Autumn"))
 
-    def run(*words: str) -> subprocess.CompletedProcess[str]:
-        command = [sys.executable, "-c", "from wenditas.cli import main; main()", "lut", str(tmp_path / "look.json"), *words]
-        return subprocess.run(command, capture_output=True, text=True)
-
+    run = partial(run_here, "lut", str(tmp_path / "look.json"), cwd=tmp_path)
     done = run(str(tmp_path / "out.cube"), "--size", "17")
     assert done.returncode == 0 and "Left out: Soft" in done.stdout and "2 of 3 passes" in " ".join(done.stdout.split()), done.stderr
     lut = read_cube((tmp_path / "out.cube").read_text())

@@ -3,7 +3,6 @@
 import os
 import socket
 import subprocess
-import sys
 import threading
 from collections.abc import Iterator, Mapping, Sequence
 from contextlib import contextmanager
@@ -17,6 +16,7 @@ import pytest
 import uvicorn
 
 from tests.api.conftest import wait_for
+from tests.command_line import COMMAND
 from wenditas.api.app import create_app
 from wenditas.api.services import Services
 
@@ -79,7 +79,7 @@ class Outside:
         self.start()
 
     def start(self) -> None:
-        command = [sys.executable, "-c", "from wenditas.cli import main; main()", "serve", "--data", str(self.folder), "--port", str(self.port)]
+        command = [*COMMAND, "serve", "--data", str(self.folder), "--port", str(self.port)]
         self.process = subprocess.Popen([*self.under, *command], stdout=subprocess.DEVNULL, start_new_session=True, env=self.env)
         wait_for(self._answers)
         self.client = httpx.Client(base_url=self.url, timeout=60)

@@ -11,6 +11,7 @@ from pathlib import Path
 import pytest
 
 from tests.api.conftest import wait_for
+from tests.command_line import run
 from tests.media.clips import make_clip
 from wenditas.core.errors import Cancelled, ExportFailed
 from wenditas.core.look.document import Look, parse_look
@@ -98,9 +99,8 @@ def test_what_several_machines_make_is_what_one_makes_though_one_is_lost(machine
     cluster.close()
     assert killed and together.digest == alone.digest and together.frames == 480
     (tmp_path / "look.json").write_text(write_look(LOOK, "Grey"))
-    words = ["render", "look.json", str(shared), "out.mp4", "--on", machines.address]
-    run = subprocess.run([sys.executable, "-c", "from wenditas.cli import main; main()", *words], capture_output=True, text=True, cwd=tmp_path)
-    assert run.returncode == 0, run.stderr
+    done = run("render", "look.json", str(shared), "out.mp4", "--on", machines.address, cwd=tmp_path)
+    assert done.returncode == 0, done.stderr
     assert (tmp_path / "out.mp4").read_bytes() == (tmp_path / "together" / "out.mp4").read_bytes()
 
 

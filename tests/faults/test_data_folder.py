@@ -3,12 +3,12 @@
 import shutil
 import sqlite3
 import subprocess
-import sys
 from pathlib import Path
 
 import pytest
 
 from tests.api.conftest import wait_for
+from tests.command_line import run
 from tests.faults.conftest import Inside, outside
 from tests.media.clips import make_clip
 from wenditas.api.services import Services
@@ -20,10 +20,6 @@ from wenditas.store import projects
 from wenditas.store.database import Database
 
 
-def wenditas(*words: str) -> subprocess.CompletedProcess[str]:
-    return subprocess.run([sys.executable, "-c", "from wenditas.cli import main; main()", *words], capture_output=True, text=True, timeout=120)
-
-
 def said(done: subprocess.CompletedProcess[str]) -> str:
     assert done.returncode == 1 and "Traceback" not in done.stderr + done.stdout, done.stderr
     return " ".join(done.stderr.split())
@@ -32,8 +28,8 @@ def said(done: subprocess.CompletedProcess[str]) -> str:
 def test_two_servers_do_not_share_a_folder(tmp_path: Path) -> None:
     with outside(tmp_path / "data") as first:
         project = first.client.post("/api/projects", json={"name": "Film"}).json()["id"]
-        assert "in use by another Wenditas" in said(wenditas("serve", "--data", str(tmp_path / "data"), "--port", "1"))
-        assert "in use by another Wenditas" in said(wenditas("demo", "--data", str(tmp_path / "data"), "--prepare-only"))
+        assert "in use by another Wenditas" in said(run("serve", "--data", str(tmp_path / "data"), "--port", "1"))
+        assert "in use by another Wenditas" in said(run("demo", "--data", str(tmp_path / "data"), "--prepare-only"))
         assert first.client.get(f"/api/projects/{project}").status_code == 200
         first.kill()
         first.start()  # the lock went with the process
@@ -49,7 +45,7 @@ def test_a_newer_database_is_refused_untouched(tmp_path: Path) -> None:
     newer.execute("PRAGMA user_version = 900")
     newer.close()
     before = path.read_bytes()
-    assert "newer Wenditas (version 900" in said(wenditas("serve", "--data", str(tmp_path / "data")))
+    assert "newer Wenditas (version 900" in said(run("serve", "--data", str(tmp_path / "data")))
     assert path.read_bytes() == before and [p.name for p in (tmp_path / "data").iterdir() if p.suffix == ".db"] == ["wenditas.db"]
 
 
@@ -60,13 +56,13 @@ def test_a_damaged_database_is_said_without_a_traceback(tmp_path: Path, damage: 
     Database(path).close()
     data = path.read_bytes()
     path.write_bytes({"text": b"this is no database\n" * 200, "cut": data[:2000], "scribbled": data[:100] + b"\xff" * 8000 + data[8100:]}[damage])
-    message = said(wenditas("serve", "--data", str(tmp_path / "data")))
+    message = said(run("serve", "--data", str(tmp_path / "data")))
     assert "cannot be read" in message and "backup" in message
 
 
 def test_a_folder_that_cannot_be_used_is_said(tmp_path: Path) -> None:
     (tmp_path / "file").write_text("not a folder")
-    assert "cannot be used" in said(wenditas("serve", "--data", str(tmp_path / "file" / "data")))
+    assert "cannot be used" in said(run("serve", "--data", str(tmp_path / "file" / "data")))
 
 
 def test_leftovers_are_swept_by_known_names_and_nothing_else(tmp_path: Path) -> None:

@@ -1,10 +1,10 @@
 """The command line, run as a user would."""
 
 import json
-import subprocess
-import sys
+from functools import partial
 from pathlib import Path
 
+from tests.command_line import run, run_here
 from tests.media.clips import make_clip, read_independently
 from tests.render.test_render import LOOK
 
@@ -15,10 +15,8 @@ def test_command_line(tmp_path: Path) -> None:
     make_clip(tmp_path / "in.mp4", sound="aac")
     (tmp_path / "look.json").write_text(write_look(LOOK, "Red stays"))
 
-    def run(*words: str) -> subprocess.CompletedProcess[str]:
-        return subprocess.run([sys.executable, "-c", "from wenditas.cli import main; main()", *words], capture_output=True, text=True, cwd=tmp_path)
-
-    done = run("apply", "look.json", "in.mp4", "out.mp4", "--in", "2", "--out", "9")
+    here = partial(run_here, cwd=tmp_path)
+    done = run("apply", "look.json", "in.mp4", "out.mp4", "--in", "2", "--out", "9", cwd=tmp_path)
     assert done.returncode == 0, done.stderr
     assert len(read_independently(tmp_path / "out.mp4")[0]) == 8
     for words, says in (
@@ -29,14 +27,14 @@ def test_command_line(tmp_path: Path) -> None:
         (("apply", "look.json", "in.mp4", "new.mp4", "--in", "30"), "frames 0 to 23"),
         (("apply", "look.json", "in.mp4", "in.mp4", "--force"), "same file"),
     ):
-        refused = run(*words)
+        refused = here(*words)
         assert refused.returncode == 1 and says in " ".join(refused.stderr.split()), words
     assert not (tmp_path / "new.mp4").exists()
     before = (tmp_path / "in.mp4").rename(tmp_path / "shot.part.mp4").read_bytes()
-    assert run("apply", "look.json", "shot.part.mp4", "shot.mp4", "--out", "3").returncode == 0
+    assert here("apply", "look.json", "shot.part.mp4", "shot.mp4", "--out", "3").returncode == 0
     assert (tmp_path / "shot.part.mp4").read_bytes() == before and len(read_independently(tmp_path / "shot.mp4")[0]) == 4
     for command in ("serve", "demo", "apply", "warm"):
-        assert "Usage" in run(command, "--help").stdout
+        assert "Usage" in here(command, "--help").stdout
 
 
 def test_many_files_facts_and_look_check(tmp_path: Path) -> None:
@@ -50,26 +48,25 @@ def test_many_files_facts_and_look_check(tmp_path: Path) -> None:
     (folder / "b.mov").write_bytes(b"not a film")
     (tmp_path / "look.json").write_text(write_look(LOOK, "Red/stays"))
 
-    def run(*words: str) -> subprocess.CompletedProcess[str]:
-        return subprocess.run([sys.executable, "-c", "from wenditas.cli import main; main()", *words], capture_output=True, text=True, cwd=tmp_path)
-
-    done = run("apply", "look.json", "in", "a.mp4", "--out-dir", "out")
+    here = partial(run_here, cwd=tmp_path)
+    done = run("apply", "look.json", "in", "a.mp4", "--out-dir", "out", cwd=tmp_path)
     assert done.returncode == 1 and "2 of 3 files" in " ".join(done.stdout.split()) and "b.mov" in done.stderr, done.stderr
     assert sorted(p.name for p in (tmp_path / "out").iterdir()) == ["a Red stays 2.mp4", "a Red stays.mp4"]
-    assert "is none of them" in " ".join(run("apply", "look.json", "a.mp4", "--out-dir", "out", "--pattern", "{shot}").stderr.split())
-    assert "one OUTPUT" in " ".join(run("apply", "look.json", "a.mp4").stderr.split())
+    assert "is none of them" in " ".join(here("apply", "look.json", "a.mp4", "--out-dir", "out", "--pattern", "{shot}").stderr.split())
+    assert "one OUTPUT" in " ".join(here("apply", "look.json", "a.mp4").stderr.split())
 
-    told = run("facts", "a.mp4", "--json")
+    told = here("facts", "a.mp4", "--json")
     found = json.loads(told.stdout)
     assert told.returncode == 0 and (found["width"], found["height"], found["length"], found["rate"]) == (320, 240, 5, "24")
-    plain = run("facts", "a.mp4", str(folder / "b.mov"))
+    plain = here("facts", "a.mp4", str(folder / "b.mov"))
     assert plain.returncode == 1 and "320 × 240" in plain.stdout and "24 frames a second" in plain.stdout and str(folder / "b.mov") in plain.stderr
 
-    checked = run("look", "check", "look.json", "--upgrade", "new.json")
+    checked = here("look", "check", "look.json", "--upgrade", "new.json")
     assert checked.returncode == 0 and f"{len(LOOK.passes)} passes" in checked.stdout and read_look((tmp_path / "new.json").read_text())[1] == LOOK
     strange = json.loads((tmp_path / "look.json").read_text())
     strange["look"]["passes"][0]["treatment"] = "of-tomorrow"
     (tmp_path / "look.json").write_text(json.dumps(strange))
-    assert run("look", "check", "look.json").returncode == 1
+    assert here("look", "check", "look.json").returncode == 1
     for words in (("look", "check", "a.mp4"), ("facts", "none.mp4"), ("lut", "a.mp4", "x.cube")):
-        assert run(*words).returncode == 1 and "Traceback" not in run(*words).stderr
+        refused = here(*words)
+        assert refused.returncode == 1 and refused.stderr and "Traceback" not in refused.stderr
