@@ -1,7 +1,9 @@
 """What the editors are drawn from, and the event stream."""
 
+from functools import cache
+
 from fastapi import APIRouter
-from fastapi.responses import StreamingResponse
+from fastapi.responses import Response, StreamingResponse
 
 from wenditas import __version__
 from wenditas.api.models.catalogue import Catalogue, KeyInfo, StarterInfo, TreatmentInfo
@@ -21,9 +23,19 @@ from wenditas.core.treat.record import beginning
 router = APIRouter(tags=["catalogue"])
 
 
-@router.get("/api/catalogue")
-def catalogue() -> Catalogue:
+@router.get("/api/catalogue", response_model=Catalogue)
+def catalogue() -> Response:
     """Treatments, keys and pass parameters with their ranges."""
+    return Response(_written(), media_type="application/json")
+
+
+@cache
+def _written() -> bytes:
+    """The catalogue as it goes out: the same as long as the server runs, and much to put together."""
+    return _made().model_dump_json().encode()
+
+
+def _made() -> Catalogue:
     treatments = [
         TreatmentInfo(
             id=t.id,
