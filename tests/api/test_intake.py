@@ -11,6 +11,7 @@ from fastapi.testclient import TestClient
 
 from tests.api.conftest import BASE, send
 from tests.media.clips import make_clip
+from tests.media.test_sound_alone import written
 from wenditas.api.app import create_app
 from wenditas.api.services import Services
 from wenditas.core.errors import BadRequest
@@ -175,3 +176,25 @@ def test_what_may_be_large_is_read_piece_by_piece(client: TestClient, project: s
     assert client.put(f"/api/sequences/{sequence}/pictures", params={"name": "a1.exr"}, content=bytes(10 << 20)).status_code == 204
     answer = client.post("/api/projects/archive", content=bytes(10 << 20))
     assert answer.status_code == 422 and "archive" in answer.json()["message"]
+
+
+def test_sound_alone_comes_in_with_its_wave_and_lies_below_a_reel(client: TestClient, project: str, there: Path, tmp_path: Path) -> None:
+    song = written(tmp_path / "song.wav", "pcm_s16le")
+    made = send(client, project, song).json()
+    assert made["name"] == "song.wav" and "WAV" in made["facts"]["origin"] and made["lies"] is None
+    assert send(client, project, song).json()["already"]
+    (kept,) = (tmp_path / "data" / "media").glob(f"{made['id']}.mkv")
+    before = kept.read_bytes()
+    kept.unlink()
+    assert pieces(client, project)[0]["state"] == "missing"
+    assert send(client, project, song).json()["id"] == made["id"] and kept.read_bytes() == before and pieces(client, project)[0]["state"] == "here"
+
+    (there / "second.flac").write_bytes(written(tmp_path / "second.flac", "flac").read_bytes())
+    place = client.get("/api/places").json()[0]["id"]
+    second = client.post(f"/api/projects/{project}/footage/from-place", json={"place": place, "path": "second.flac"}).json()
+    assert second["lies"] is None and (there / "second.flac").exists() and not list((tmp_path / "data" / "incoming").iterdir())
+
+    reel = client.get(f"/api/projects/{project}/reel").json()
+    track = [{"do": "set", "target": "track", "value": {"footage": made["id"]}}]
+    assert client.post(f"/api/reels/{reel['reel_id']}/edits", json={"base": reel["revision"], "commands": track, "words": "Track"}).status_code == 200
+    assert client.get(f"/api/footage/{made['id']}/peaks").status_code == 200

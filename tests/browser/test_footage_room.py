@@ -9,6 +9,7 @@ from playwright.sync_api import Page, expect
 from tests.api.conftest import wait_for
 from tests.browser.conftest import BenchPage, Server
 from tests.media.clips import make_clip
+from tests.media.test_sound_alone import written
 
 
 def listed(page: Page) -> list[str]:
@@ -23,20 +24,11 @@ def test_bad_files_say_why_and_change_nothing(page: Page, server: Server, tmp_pa
     page.goto(server.url)
     expect(page.get_by_role("heading", name="Tram up the hill.mp4")).to_be_visible()
     before = listed(page)
-    sound = make_clip(tmp_path / "with-picture.mp4", count=4, sound="aac")
-    import av
-
-    with av.open(str(sound)) as source, av.open(str(tmp_path / "sound.mp4"), "w") as target:
-        stream = target.add_stream_from_template(source.streams.audio[0])
-        for packet in source.demux(source.streams.audio[0]):
-            if packet.dts is not None:
-                packet.stream = stream
-                target.mux(packet)
     (tmp_path / "empty.mp4").touch()
     (tmp_path / "cut.mp4").write_bytes(tram_clip.read_bytes()[:400_000])
     (tmp_path / "text.mp4").write_text("not a film " * 99)
     cv2.imwrite(str(tmp_path / "one.png"), np.zeros((1, 1, 3), np.uint8))
-    says = {"empty.mp4": "zero bytes", "cut.mp4": "cut short", "text.mp4": "cannot be read", "sound.mp4": "only sound", "one.png": "1 × 1"}
+    says = {"empty.mp4": "zero bytes", "cut.mp4": "cut short", "text.mp4": "cannot be read", "one.png": "1 × 1"}
     bring_in(page, *(tmp_path / name for name in says))
     for name, words in says.items():
         expect(page.get_by_role("alert").filter(has_text=name)).to_contain_text(words, timeout=30_000)
@@ -44,6 +36,19 @@ def test_bad_files_say_why_and_change_nothing(page: Page, server: Server, tmp_pa
     page.reload()
     expect(page.get_by_role("heading", name="Tram up the hill.mp4")).to_be_visible()
     assert listed(page) == before
+
+
+def test_a_song_comes_in_and_is_heard_below_the_reel(page: Page, server: Server, tmp_path: Path) -> None:
+    page.goto(server.url)
+    bring_in(page, written(tmp_path / "song.mp3", "libmp3lame"))
+    card = page.get_by_role("listitem", name="song.mp3")
+    expect(card).to_contain_text("MP3 stereo, 48 kHz", timeout=30_000)
+    page.get_by_role("link", name="Reel", exact=True).click()
+    page.get_by_role("combobox", name="Sound track").select_option(label="song.mp3")
+    expect(page.get_by_role("button", name="Undo")).to_be_enabled()
+    expect(page.get_by_role("slider", name="Fades in", exact=True)).to_be_visible()
+    page.get_by_role("link", name="Footage", exact=True).click()
+    expect(card).to_contain_text("below the reel")
 
 
 def test_a_file_of_another_kind_from_start_to_finish(page: Page, server: Server, tmp_path: Path) -> None:

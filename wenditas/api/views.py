@@ -49,12 +49,13 @@ def project_view(services: Services, id: str) -> ProjectView:
 
 
 def _in_reel(services: Services, project_id: str, footage_of: Mapping[str, str]) -> Counter[str]:
-    """How many items of the reel are made of each piece of footage."""
+    """How many items of the reel are made of each piece of footage; one more for that whose sound is its track."""
     row = reels.reel_of(services.db, project_id)
     if row is None:
         return Counter()
-    items = services.documents.load_reel(row.id).document.items
-    return Counter(footage_of[item.shot] for item in items if item.shot in footage_of)
+    reel = services.documents.load_reel(row.id).document
+    track = [reel.track.footage] if reel.track else []
+    return Counter([*(footage_of[item.shot] for item in reel.items if item.shot in footage_of), *track])
 
 
 def shot_view(services: Services, id: str) -> ShotView:

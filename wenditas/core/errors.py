@@ -16,7 +16,8 @@ place (`wenditas/api/errors.py`).
     │   │   └── TargetGone       what it names is not there
     │   └── InUse                something else depends on it
     ├── FootageRefused           a file that cannot be used, and why
-    │   └── FootageDamaged       one of which a part can be used
+    │   ├── FootageDamaged       one of which a part can be used
+    │   └── OnlySound            one without pictures
     ├── DataFolderError          a data folder that cannot be opened
     ├── DiskFull
     ├── TooLarge
@@ -96,6 +97,10 @@ class FootageDamaged(FootageRefused):
     def __init__(self, damage: Sequence[str], held: str | None = None) -> None:
         super().__init__(" ".join(damage))
         self.damage, self.held = tuple(damage), held
+
+
+class OnlySound(FootageRefused):
+    """A file with sound and no pictures, where pictures are needed."""
 
 
 class DataFolderError(WenditasError):

@@ -20,7 +20,7 @@ class Facts(BaseModel):
     itself said so. noise: standard deviation of the error of its coded chroma (white is 1), None where it was
     not measured yet. damage: what of the file cannot be used, and what is done about it, a
     sentence each. signal: what it is coded for, by its tags. origin: what it was made from, in words, where that is no single file;
-    headroom: what its values were divided by, so that they fit.
+    headroom: what its values were divided by, so that they fit. wave: whether its picture is the wave of sound that came without pictures.
     """
 
     kind: Kind
@@ -46,6 +46,7 @@ class Facts(BaseModel):
     signal: Signal = "display"
     origin: str = ""
     headroom: float = 1.0
+    wave: bool = False
 
     @property
     def frame_rate(self) -> Fraction:

@@ -12,7 +12,7 @@ from pathlib import Path
 
 import av
 
-from wenditas.core.errors import FootageDamaged, FootageRefused
+from wenditas.core.errors import FootageDamaged, FootageRefused, OnlySound
 from wenditas.media.facts import STILL_RATE, STILL_SECONDS, Facts, Signal
 from wenditas.media.index import Found, Index, build_index
 from wenditas.media.scan import scan_picture, scan_sound
@@ -87,16 +87,17 @@ def _png_size(path: Path) -> tuple[int, int] | None:
 def inspect(path: Path, take: bool = False) -> tuple[Facts, Index]:
     """Facts and frame index of a file.
 
-    Raises `FootageRefused` with a sentence that says why not, `FootageDamaged` where a part of it
+    Raises `FootageRefused` with a sentence that says why not, `OnlySound` where there is no picture, `FootageDamaged` where a part of it
     can be used; with `take` that part is used, and the facts tell what is wrong.
     """
     with _open(path) as container:
         if not container.streams.video:
-            what = "only sound" if container.streams.audio else "no picture"
-            raise FootageRefused(f"The file holds {what}; Wenditas needs a picture.")
+            if container.streams.audio:
+                raise OnlySound("The file holds only sound; this needs a picture.")
+            raise FootageRefused("The file holds no picture; Wenditas needs one.")
         stream = next((s for s in container.streams.video if not s.disposition & av.stream.Disposition.attached_pic), None)
         if stream is None:
-            raise FootageRefused("The file holds only sound with a cover picture; Wenditas needs a moving picture or a still.")
+            raise OnlySound("The file holds only sound with a cover picture; this needs a moving picture or a still.")
         format_name = container.format.name
         still = any(name in format_name for name in STILL_FORMATS) or format_name.endswith("_pipe")
         if still and stream.codec_context.name not in STILL_CODECS:
@@ -161,7 +162,7 @@ def _facts(container, stream, frame, rotation: int, index: Index, still: bool) -
 def probe(path: Path, index_path: Path, take: bool = False) -> Facts:
     """Facts of a file, read in a child process; its frame index is written to `index_path`.
 
-    Raises `FootageRefused` where the file cannot be used, takes too long or too much memory;
+    Raises `FootageRefused` where the file cannot be used, takes too long or too much memory; `OnlySound` where there is no picture;
     `FootageDamaged` where a part of it can be used and `take` does not say so.
     """
     command = [sys.executable, "-m", "wenditas.media.probe", str(path), str(index_path), *(["take"] if take else [])]
@@ -175,6 +176,8 @@ def probe(path: Path, index_path: Path, take: bool = False) -> Facts:
         raise FootageRefused("The file broke its reader, or needs too much memory. It may be damaged.") from error
     if "damaged" in answer:
         raise FootageDamaged(answer["damaged"])
+    if "only sound" in answer:
+        raise OnlySound(answer["only sound"])
     if "refused" in answer:
         raise FootageRefused(answer["refused"])
     return Facts.model_validate(answer)
@@ -190,6 +193,8 @@ def _child(path: Path, index_path: Path, take: bool) -> None:
         print(facts.model_dump_json())
     except FootageDamaged as damaged:
         print(json.dumps({"damaged": damaged.damage}))
+    except OnlySound as alone:
+        print(json.dumps({"only sound": str(alone)}))
     except FootageRefused as refused:
         print(json.dumps({"refused": str(refused)}))
     except MemoryError:

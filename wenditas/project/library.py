@@ -11,7 +11,7 @@ from fractions import Fraction
 from pathlib import Path
 from typing import Literal
 
-from wenditas.core.errors import BadRequest, FootageDamaged, FootageRefused, InUse, NotFound
+from wenditas.core.errors import BadRequest, FootageDamaged, FootageRefused, InUse, NotFound, OnlySound
 from wenditas.core.film import Footage
 from wenditas.core.tone.lut import Lut
 from wenditas.formats.cube import load_lut
@@ -23,7 +23,8 @@ from wenditas.media.opened import Opened
 from wenditas.media.probe import probe, suffix_of
 from wenditas.media.reading import MAPPED, Reading, tone_mapping
 from wenditas.media.sequence import SequenceJob, take
-from wenditas.project.kinds import SUFFIXES
+from wenditas.media.sound_alone import take_sound
+from wenditas.project.kinds import SOUNDS, SUFFIXES
 from wenditas.project.one import OneAtATime
 from wenditas.store import files as file_store
 from wenditas.store import footage as store
@@ -112,7 +113,7 @@ class Library:
         """
         suffix, id = Path(name).suffix.lower(), new_id()
         index = self.index_path(id)
-        target: Path | None = None
+        drawn, target = arrived.with_name(f"{arrived.name}.mkv"), None
         try:
             check_suffix(suffix)
             digest = _digest(arrived)
@@ -121,28 +122,36 @@ class Library:
                 if known is not None:
                     self._put_back(known, arrived)
                     return Taken(store.footage(self.db, known.id), already=True)
-                facts = probe(arrived, index, take)
-                facts = facts.model_copy(update={"noise": measured(arrived, facts, Index.read(index))})
+                kept, facts = self._read(arrived, index, drawn, take)
                 row = store.FootageRow(
                     id=id,
                     project_id=project_id,
                     name=name,
                     suffix=suffix_of(facts, suffix),
                     digest=digest,
-                    bytes=arrived.stat().st_size,
+                    bytes=kept.stat().st_size,
                     facts=facts.model_dump(),
                 )
                 target = self.media_path(row)
-                arrived.replace(target)
+                kept.replace(target)
+                arrived.unlink(missing_ok=True)
                 store.add_footage(self.db, row)
         except FootageDamaged as damaged:
             raise FootageDamaged(damaged.damage, self._hold(project_id, arrived, name)) from damaged
         except BaseException:
-            for path in (arrived, index, target):
+            for path in (arrived, drawn, index, target):
                 if path is not None:
                     path.unlink(missing_ok=True)
             raise
         return Taken(row)
+
+    def _read(self, file: Path, index: Path, drawn: Path, take: bool) -> tuple[Path, Facts]:
+        """The file that is to be read as footage, with its facts: the one given, or what is drawn of sound alone. Raises as `take_in`."""
+        try:
+            kept, facts = file, probe(file, index, take)
+        except OnlySound:
+            kept, facts = drawn, take_sound(file, drawn, index, take)
+        return kept, facts.model_copy(update={"noise": measured(kept, facts, Index.read(index))})
 
     def _put_back(self, known: store.FootageRow, arrived: Path) -> None:
         """A file that came in once more: where the one that was there is gone, this one takes its place."""
@@ -151,10 +160,14 @@ class Library:
             return
         if known.lies is not None:
             store.set_place(self.db, known.id, None, None)
-        arrived.replace(self.media_path(store.footage(self.db, known.id)))
+        kept = arrived
+        if known.facts.get("origin"):  # its wave is drawn anew
+            kept, _ = self._read(arrived, self.index_path(known.id), arrived.with_name(f"{arrived.name}.mkv"), take=True)
+        kept.replace(self.media_path(store.footage(self.db, known.id)))
+        arrived.unlink(missing_ok=True)
 
     def take_where_it_lies(self, project_id: str, path: Path, take: bool = False) -> Taken:
-        """Make a file footage without copying it: it is read where it lies, and never written.
+        """Make a file footage without copying it: it is read where it lies, and never written. Sound alone is copied beside its wave.
 
         Raises `FootageRefused`, or `FootageDamaged` where `take` does not say that a part will do.
         """
@@ -164,17 +177,23 @@ class Library:
         with self._arrivals.one((project_id, digest)):
             known = store.with_digest(self.db, project_id, digest)
             if known is not None:
-                if self.state(known) != "here":
+                if self.state(known) != "here" and known.facts.get("origin"):
+                    self._put_back(known, Path(shutil.copy(path, self.incoming())))
+                elif self.state(known) != "here":
                     store.set_place(self.db, known.id, str(path), stat.st_mtime_ns)
                 return Taken(store.footage(self.db, known.id), already=True)
+            drawn = self.incoming().with_suffix(".mkv")
             try:
-                facts = probe(path, index, take)
-                facts = facts.model_copy(update={"noise": measured(path, facts, Index.read(index))})
-                about = {"name": path.name, "suffix": suffix_of(facts, suffix), "digest": digest, "bytes": stat.st_size, "facts": facts.model_dump()}
-                row = store.FootageRow(id=id, project_id=project_id, lies=str(path), changed=stat.st_mtime_ns, **about)
+                kept, facts = self._read(path, index, drawn, take)
+                lies, changed = (str(path), stat.st_mtime_ns) if kept is path else (None, None)
+                about = {"name": path.name, "suffix": suffix_of(facts, suffix), "digest": digest, "bytes": kept.stat().st_size, "facts": facts.model_dump()}
+                row = store.FootageRow(id=id, project_id=project_id, lies=lies, changed=changed, **about)
+                if kept is drawn:
+                    drawn.replace(self.media_path(row))
                 store.add_footage(self.db, row)
             except BaseException:
-                index.unlink(missing_ok=True)
+                for left in (index, drawn):
+                    left.unlink(missing_ok=True)
                 raise
         return Taken(row)
 
@@ -378,8 +397,9 @@ def id_of(content: str) -> str:
 
 def check_suffix(suffix: str) -> None:
     """Raises `FootageRefused` for an ending that no footage has."""
-    if suffix not in SUFFIXES:
-        kinds = "MP4, MOV, MKV, WebM and AVI video, PNG, JPEG, TIFF and WebP pictures, and PNG, TIFF, EXR or DPX pictures that are numbered"
+    if suffix not in SUFFIXES | SOUNDS:
+        pictures = "PNG, JPEG, TIFF and WebP pictures, PNG, TIFF, EXR or DPX pictures that are numbered"
+        kinds = f"MP4, MOV, MKV, WebM and AVI video, {pictures}, and WAV, FLAC, MP3, M4A, OGG or AIFF sound"
         raise FootageRefused(f"“{suffix or 'no ending'}” is not a kind of file that Wenditas takes. It takes {kinds}.")
 
 

@@ -8,7 +8,7 @@ from pathlib import Path
 
 from wenditas.core.errors import BadRequest, NotFound
 from wenditas.media.sequence import PICTURES, numbered
-from wenditas.project.kinds import SUFFIXES
+from wenditas.project.kinds import SOUNDS, SUFFIXES
 
 MOST_LISTED = 2000
 
@@ -80,7 +80,7 @@ class Places:
                 continue  # a link that leads out, or to nothing
             if real.is_dir():
                 folders.append(Listed(entry.name, "folder"))
-            elif entry.suffix.lower() in SUFFIXES | PICTURES:
+            elif entry.suffix.lower() in SUFFIXES | SOUNDS | PICTURES:
                 files.append(Listed(entry.name, "file", stat.st_size, stat.st_mtime))
         found = [*folders, *_told_as_one(files)]
         return found[:MOST_LISTED], len(found)

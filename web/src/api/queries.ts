@@ -13,6 +13,7 @@ const CHANGED: Partial<Record<ServerEvent["kind"], string>> = { project: "projec
 export function changedBy(queries: QueryClient, event: ServerEvent) {
   const key = CHANGED[event.kind];
   if (key) void queries.invalidateQueries({ queryKey: [key] });
+  if (event.kind === "reel") void queries.invalidateQueries({ queryKey: ["project"], refetchType: "none" }); // what its footage is used for: read when it is shown next
 }
 
 export const useProjects = () => useQuery({ queryKey: ["projects"], queryFn: () => ask(client.GET("/api/projects")) });

@@ -3290,7 +3290,7 @@ export interface components {
          *     itself said so. noise: standard deviation of the error of its coded chroma (white is 1), None where it was
          *     not measured yet. damage: what of the file cannot be used, and what is done about it, a
          *     sentence each. signal: what it is coded for, by its tags. origin: what it was made from, in words, where that is no single file;
-         *     headroom: what its values were divided by, so that they fit.
+         *     headroom: what its values were divided by, so that they fit. wave: whether its picture is the wave of sound that came without pictures.
          */
         Facts: {
             /**
@@ -3358,6 +3358,11 @@ export interface components {
              * @default 1
              */
             headroom: number;
+            /**
+             * Wave
+             * @default false
+             */
+            wave: boolean;
         };
         /**
          * FenceAnswer
@@ -3477,7 +3482,7 @@ export interface components {
          * @description A piece of footage with its facts.
          *
          *     content: names its frames, as they are read. state: whether its file is there, and the one that was taken in. lies: where that is,
-         *     where it was not copied. in_reel: how many items of the reel are made of it.
+         *     where it was not copied. in_reel: how many items of the reel are made of it, and one more where its sound is the reel's track.
          */
         Footage: {
             /** Id */

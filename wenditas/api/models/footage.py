@@ -21,7 +21,7 @@ class Footage(BaseModel):
     """A piece of footage with its facts.
 
     content: names its frames, as they are read. state: whether its file is there, and the one that was taken in. lies: where that is,
-    where it was not copied. in_reel: how many items of the reel are made of it.
+    where it was not copied. in_reel: how many items of the reel are made of it, and one more where its sound is the reel's track.
     """
 
     id: str

@@ -18,7 +18,7 @@ import { Reading } from "./Reading";
 import { Sequence } from "./Sequence";
 import { Uploads } from "./Uploads";
 
-const ACCEPT = ".mp4,.m4v,.mov,.mkv,.webm,.avi,.png,.jpg,.jpeg,.tif,.tiff,.webp,.exr,.dpx";
+const ACCEPT = ".mp4,.m4v,.mov,.mkv,.webm,.avi,.png,.jpg,.jpeg,.tif,.tiff,.webp,.exr,.dpx,.wav,.flac,.mp3,.m4a,.ogg,.opus,.aif,.aiff";
 const ORDERS: Order[] = ["came in", "name", "length", "size", "unused first"];
 const LEAST = 290; // pixels of a card across
 
@@ -67,7 +67,7 @@ export function Footage() {
     >
       <div className="mb-4 flex items-baseline gap-4">
         <h1 className="text-[20px] font-bold">Footage</h1>
-        <p className="min-w-0 text-quiet">Drop files or a folder of numbered pictures anywhere here: MP4, MOV, MKV, WebM, AVI; PNG, JPEG, TIFF, WebP, EXR, DPX.</p>
+        <p className="min-w-0 text-quiet">Drop files or a folder of numbered pictures anywhere here: MP4, MOV, MKV, WebM, AVI; PNG, JPEG, TIFF, WebP, EXR, DPX; WAV, FLAC, MP3, M4A, OGG.</p>
         <div className="ml-auto flex gap-2">
           {places.length > 0 && <Button onClick={() => setBrowsing(true)}>From a media folder</Button>}
           <Button look="solid" onClick={() => input.current?.click()}>

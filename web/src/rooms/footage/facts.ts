@@ -13,7 +13,7 @@ function readAs(piece: Piece, colour: string): string {
 
 /** The shots made of it, and how often these stand in the reel. */
 export function whereUsed(piece: Piece, shots: ShotRow[]): [string, string][] {
-  const used = !shots.length ? "in no shot yet" : `${shots.length === 1 ? "1 shot" : `${shots.length} shots`}${piece.in_reel ? `, in the reel ${piece.in_reel === 1 ? "once" : piece.in_reel === 2 ? "twice" : `${piece.in_reel} times`}` : ""}`;
+  const used = piece.facts.wave && !shots.length ? (piece.in_reel ? "below the reel" : "not yet: choose it in the reel as its sound track") : !shots.length ? "in no shot yet" : `${shots.length === 1 ? "1 shot" : `${shots.length} shots`}${piece.in_reel ? `, in the reel ${piece.in_reel === 1 ? "once" : piece.in_reel === 2 ? "twice" : `${piece.in_reel} times`}` : ""}`;
   return [["Used", used], ...(piece.lies ? ([["Lies in", piece.lies]] as [string, string][]) : [])];
 }
 
@@ -21,6 +21,7 @@ export function facts(piece: Piece): [string, string][] {
   const f = piece.facts;
   const size = `${f.width} × ${f.height}${f.rotation ? `, turned ${f.rotation}°` : ""}`;
   const colour = f.matrix === "rgb" ? "RGB" : `${f.matrix.toUpperCase().replace("BT", "BT.")} ${f.full_range ? "full" : "limited"}${f.tagged ? "" : " (assumed)"}`;
+  if (f.wave) return [["Sound", f.origin], ["Length", duration(piece.seconds)], ["File", bytes(piece.bytes)]];
   if (f.kind === "still") return [["Picture", size], ["Format", f.origin || `${f.codec.toUpperCase()}, ${f.bits} bit${f.alpha ? ", alpha" : ""}`], ["Colour", readAs(piece, colour)], ["File", bytes(piece.bytes)]];
   return [
     ["Picture", size],

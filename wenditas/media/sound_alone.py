@@ -1,0 +1,143 @@
+"""Sound without pictures: it becomes footage whose picture is its wave, so that whatever lists, plays and lays a track of footage takes it too.
+
+One Matroska file: the sound, decoded and down to stereo, as FLAC of 24 bits, so that it begins where it began whatever it was coded as;
+and its wave as a video that stands still. It is written in a child
+process with limits, like `probe`: `python -m wenditas.media.sound_alone SOURCE TARGET INDEX [take]`.
+"""
+
+import json
+import resource
+import subprocess
+import sys
+from collections.abc import Iterable, Iterator
+from fractions import Fraction
+from pathlib import Path
+
+import av
+import numpy as np
+
+from wenditas.core.errors import FootageDamaged, FootageRefused
+from wenditas.media.decode import decoded
+from wenditas.media.facts import Facts
+from wenditas.media.index import Index
+from wenditas.media.probe import MEMORY, inspect
+from wenditas.media.scan import scan_sound
+from wenditas.media.sound import peaks, stretch
+
+RATE = Fraction(24)
+WIDTH, HEIGHT, GROUND, INK = 960, 240, 24, 200  # of the picture: pixels, and code values of 255
+MOST_HOURS, SECONDS = 6, 600  # of sound; of work
+MOST_RATE = 192_000  # samples a second
+LAYOUTS = {1: "mono", 2: "stereo"}
+CALLED = {"wav": "WAV", "flac": "FLAC", "mp3": "MP3", "mov,mp4,m4a,3gp,3g2,mj2": "M4A", "ogg": "OGG", "aiff": "AIFF", "matroska,webm": "Matroska"}
+
+
+def extent(path: Path) -> tuple[float, float]:
+    """When the first sound stream begins and how long it is, in seconds of its own time. Raises `FootageRefused` where none of it can be decoded."""
+    start, end = None, 0.0
+    with av.open(str(path), metadata_errors="replace") as container:
+        for frame in decoded(container, container.streams.audio[0]):
+            at = end if frame.pts is None else float(frame.pts * frame.time_base)
+            start = at if start is None else start
+            end = max(end, at + frame.samples / frame.sample_rate)
+            if end - start > MOST_HOURS * 3600:
+                raise FootageRefused(f"The sound is longer than {MOST_HOURS} hours.")
+    if start is None:
+        raise FootageRefused("None of the sound in this file can be decoded. It may be damaged or encrypted.")
+    return start, end - start
+
+
+def drawn(wave: np.ndarray) -> np.ndarray:
+    """A picture of a wave, given as the loudest samples of short stretches, 0 to 1: `(240, 960, 3)`, light on dark, without colour."""
+    places = np.linspace(0, wave.size, WIDTH + 1).astype(int)
+    heights = np.array([wave[a : max(b, a + 1)].max(initial=0) for a, b in zip(np.minimum(places[:-1], wave.size - 1), places[1:], strict=True)])
+    from_middle = np.abs(np.arange(HEIGHT) + 0.5 - HEIGHT / 2)[:, None]
+    lit = from_middle <= np.maximum(heights * (HEIGHT / 2 - 8), 1)
+    return np.repeat(np.where(lit, INK, GROUND).astype(np.uint8)[..., None], 3, axis=-1)
+
+
+def convert(source: Path, target: Path, take: bool = False) -> tuple[Facts, Index]:
+    """Write the file. Raises `FootageRefused`; `FootageDamaged` where a part of the sound can be used, and `take` does not say so."""
+    start, seconds = extent(source)
+    damage = scan_sound(source)
+    if damage and not take:
+        raise FootageDamaged(damage)
+    with av.open(str(source), metadata_errors="replace") as container:
+        sound = container.streams.audio[0]
+        kind, rate = container.format, min(sound.sample_rate, MOST_RATE)
+        was = f"{LAYOUTS.get(sound.channels, f'{sound.channels} channels')}, {sound.sample_rate / 1000:g} kHz"
+    wave = np.frombuffer(peaks(source, start, seconds), np.uint8).astype(np.float32) / 255
+    picture = av.VideoFrame.from_ndarray(drawn(wave), format="rgb24").reformat(format="yuv420p")
+    frames = max(1, round(seconds * RATE))
+    with av.open(str(target), "w", format="matroska", options={"fflags": "+bitexact"}) as out:
+        video = out.add_stream("libx264", rate=RATE, options={"preset": "ultrafast", "crf": "12"})
+        video.width, video.height, video.pix_fmt = WIDTH, HEIGHT, "yuv420p"
+        sound = out.add_stream("flac", rate=rate, layout="stereo", format="s32")
+        shown = 0
+        for part in _whole(stretch(source, start, seconds, rate), rate):
+            while shown < frames and shown / RATE * rate <= part.pts:
+                out.mux(video.encode(_at(picture, shown)))
+                shown += 1
+            out.mux(sound.encode(part))
+        for n in range(shown, frames):
+            out.mux(video.encode(_at(picture, n)))
+        out.mux(video.encode(None))
+        out.mux(sound.encode(None))
+    facts, index = inspect(target, take=True)
+    about = {"origin": f"{CALLED.get(kind.name, kind.long_name)} {was}", "wave": True, "damage": damage}
+    return facts.model_copy(update=about), index
+
+
+def _whole(frames: Iterable[av.AudioFrame], rate: int) -> Iterator[av.AudioFrame]:
+    """Stereo float frames as whole numbers of 24 bits, in the top of 32, as many at once as FLAC takes."""
+    resampler = av.AudioResampler(format="s32", layout="stereo", rate=rate, frame_size=4096)
+    for frame in frames:
+        yield from resampler.resample(frame)
+    yield from resampler.resample(None)
+
+
+def _at(picture: av.VideoFrame, number: int) -> av.VideoFrame:
+    picture.pts, picture.time_base = number, 1 / RATE
+    return picture
+
+
+def take_sound(source: Path, target: Path, index_path: Path, take: bool = False) -> Facts:
+    """`convert` in a child process; the index is written to `index_path`. Raises what `convert` raises, then no file is left."""
+    command = [sys.executable, "-m", "wenditas.media.sound_alone", str(source), str(target), str(index_path), *(["take"] if take else [])]
+    try:
+        done = subprocess.run(command, capture_output=True, text=True, timeout=SECONDS)
+        answer = json.loads(done.stdout.splitlines()[-1])
+        if "damaged" in answer:
+            raise FootageDamaged(answer["damaged"])
+        if "refused" in answer:
+            raise FootageRefused(answer["refused"])
+        return Facts.model_validate(answer)
+    except BaseException as error:
+        target.unlink(missing_ok=True)
+        if isinstance(error, subprocess.TimeoutExpired):
+            raise FootageRefused(f"Reading the sound took more than {SECONDS} seconds and was stopped.") from error
+        if isinstance(error, IndexError | json.JSONDecodeError):
+            raise FootageRefused("The file broke its reader, or needs too much memory. It may be damaged.") from error
+        raise
+
+
+def _child(source: Path, target: Path, index_path: Path, take: bool) -> None:
+    resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY))
+    resource.setrlimit(resource.RLIMIT_CPU, (SECONDS, SECONDS))
+    av.logging.set_level(av.logging.PANIC)
+    try:
+        facts, index = convert(source, target, take)
+        index.save(index_path)
+        print(facts.model_dump_json())
+    except FootageDamaged as damaged:
+        print(json.dumps({"damaged": damaged.damage}))
+    except FootageRefused as refused:
+        print(json.dumps({"refused": str(refused)}))
+    except av.error.FFmpegError as error:
+        print(json.dumps({"refused": f"The sound in this file cannot be taken as it is: {error.strerror}."}))
+    except MemoryError:
+        print(json.dumps({"refused": "The file needs too much memory to be read."}))
+
+
+if __name__ == "__main__":
+    _child(Path(sys.argv[1]), Path(sys.argv[2]), Path(sys.argv[3]), "take" in sys.argv[4:])
