@@ -9,12 +9,16 @@ import av
 from bench.looks import one_colour_stays
 from bench.timing import paired, seconds
 from tests.rendering import export
+from wenditas.media.facts import Facts
+from wenditas.media.index import Index
 from wenditas.media.probe import inspect
 from wenditas.media.reader import Reader
 from wenditas.media.writing.h264 import CODING
 from wenditas.media.writing.record import Canvas
 from wenditas.media.writing.video import VideoSegment
+from wenditas.render.from_file import job_from_file
 from wenditas.render.options import ExportOptions
+from wenditas.render.perform import Executor, Here, Processes, perform
 
 SECONDS = 4
 
@@ -78,6 +82,19 @@ def _lut(folder: Path) -> Path:
     return path
 
 
+def _shared(source: Path, facts: Facts, index: Index, folder: Path) -> list[tuple[str, str]]:
+    """The same job by one process, which has all threads, and by two, which share them. They start anew each time, as for a long export."""
+
+    def by(executor: Executor, name: str) -> float:
+        target = folder / f"{name}.mov"
+        options = ExportOptions(format="prores-422-hq", sound=False)
+        job = job_from_file(source, facts, index, one_colour_stays(), (0, facts.length - 1), target, options, folder / f"work-{name}")
+        return seconds(lambda: perform(job, executor=executor))
+
+    both = paired(lambda: by(Processes(2), "two"), lambda: by(Here(), "one"), 3)
+    return [("export 1080p ProRes, by two processes against one", str(both))]
+
+
 def measure(clip: Path, folder: Path) -> list[tuple[str, str]]:
     """Rows of (what, how fast)."""
     source = make_source(clip, folder)
@@ -91,6 +108,7 @@ def measure(clip: Path, folder: Path) -> list[tuple[str, str]]:
     plain = paired(ours, lambda: transcode(source, folder / "p.mp4"), 5)
     filtered = paired(ours, lambda: transcode(source, folder / "l.mp4", lut), 5)
     return [
+        *_shared(source, facts, index, folder),
         ("export 1080p H.264, one colour stays", f"{count / plain.ours:.1f} fps"),
         ("… against a plain transcode", f"{plain} (target ≥ 0.70 ×)"),
         ("… against decode, lut3d, encode", f"{filtered} (target ≥ 1.4 ×)"),
