@@ -9,11 +9,14 @@ import uuid
 import zipfile
 from pathlib import Path
 
+import cv2
+import numpy as np
 import pytest
 from fastapi.testclient import TestClient
 
 from tests.api.conftest import BASE, send
 from tests.media.clips import make_clip
+from tests.media.test_sound_alone import written
 from wenditas.api.app import create_app
 from wenditas.store.whole import rows_of
 
@@ -114,6 +117,34 @@ def test_without_media_it_waits_for_them(film, tmp_path: Path) -> None:  # type:
         assert other.get(f"/api/shots/{shot}/pictures/{view['revision']}/3.png").status_code == 404
         assert send(other, project, tmp_path / "a.mp4").json()["already"]
         assert other.get(f"/api/shots/{shot}/pictures/{view['revision']}/3.png").status_code == 200
+
+
+def test_what_was_made_of_several_pictures_or_of_sound_goes_along_and_waits_like_the_rest(tmp_path: Path) -> None:
+    song, frames = written(tmp_path / "song.wav", "pcm_s16le"), [np.full((20, 30, 3), 40 * n, np.uint8) for n in range(4)]
+
+    def sequence(client: TestClient, project: str) -> None:
+        id = client.post(f"/api/projects/{project}/sequences").json()["id"]
+        for n, frame in enumerate(frames):
+            client.put(f"/api/sequences/{id}/pictures", params={"name": f"q{n}.png"}, content=cv2.imencode(".png", frame)[1].tobytes())
+        assert '"done"' in client.post(f"/api/projects/{project}/sequences/{id}", json={"rate": "24"}).text
+
+    def states(client: TestClient, project: str) -> list[tuple[str, str]]:
+        return [(f["id"], f["state"]) for f in client.get(f"/api/projects/{project}").json()["footage"]]
+
+    with opened(tmp_path / "one") as client:
+        project = client.post("/api/projects", json={"name": "Film"}).json()["id"]
+        send(client, project, song)
+        sequence(client, project)
+        known = states(client, project)
+        whole, alone = archive_of(client, project), archive_of(client, project, media=False)
+    with opened(tmp_path / "two") as client:
+        assert bring(client, whole).status_code == 200 and states(client, project) == known and len(known) == 2
+    with opened(tmp_path / "three") as client:
+        assert bring(client, alone).status_code == 200
+        assert [state for _, state in states(client, project)] == ["missing", "missing"]
+        send(client, project, song)
+        sequence(client, project)
+        assert states(client, project) == known
 
 
 def rewritten(data: bytes, change) -> bytes:  # type: ignore[no-untyped-def]

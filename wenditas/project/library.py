@@ -207,6 +207,10 @@ class Library:
             return Taken(known, already=True)
         try:
             facts = take(job.model_copy(update={"target": arrived, "index": index}), said, gone)
+            if known is not None:
+                index.unlink(missing_ok=True)
+                arrived.replace(self.media_path(known))
+                return Taken(known, already=True)
             row = store.FootageRow(
                 id=id, project_id=project_id, name=name, suffix=".mkv", digest=digest, bytes=arrived.stat().st_size, facts=facts.model_dump()
             )
