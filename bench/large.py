@@ -31,7 +31,7 @@ def four_k(path: Path) -> None:
     texture = np.kron(rng.integers(200, 800, (60, 100)), np.ones((40, 44))).astype(np.uint16)
     part = path.with_suffix(".part.mkv")
     with av.open(str(part), "w") as container:
-        stream = container.add_stream("libx265", rate=RATE, options={"preset": "ultrafast", "crf": "28", "x265-params": "log-level=none:keyint=48"})
+        stream = container.add_stream("libx265", rate=RATE, options={"preset": "ultrafast", "crf": "28", "x265-params": "log-level=none:keyint=48:bframes=0"})
         stream.width, stream.height, stream.pix_fmt = 3840, 2160, "yuv420p10le"
         for n in range(RATE * SECONDS):
             frame = av.VideoFrame(3840, 2160, "yuv420p10le")
@@ -49,7 +49,8 @@ def four_k(path: Path) -> None:
                 length = round(SECONDS / video.time_base)
                 for packet in source.demux(video):
                     if packet.size:
-                        packet.stream, packet.pts, packet.dts = stream, packet.pts + at, packet.dts + at
+                        packet.stream, packet.pts = stream, packet.pts + at
+                        packet.dts = packet.pts  # without frames that wait for later ones, both are the same
                         out.mux(packet)
                 at += length
     part.unlink()

@@ -198,3 +198,13 @@ def test_sound_alone_comes_in_with_its_wave_and_lies_below_a_reel(client: TestCl
     track = [{"do": "set", "target": "track", "value": {"footage": made["id"]}}]
     assert client.post(f"/api/reels/{reel['reel_id']}/edits", json={"base": reel["revision"], "commands": track, "words": "Track"}).status_code == 200
     assert client.get(f"/api/footage/{made['id']}/peaks").status_code == 200
+
+
+def test_footage_that_lies_elsewhere_is_shown_at_another_rate_and_its_file_stays(client: TestClient, project: str, there: Path) -> None:
+    clip, before = there / "day 1" / "a.mp4", (there / "day 1" / "a.mp4").read_bytes()
+    place = client.get("/api/places").json()[0]["id"]
+    made = client.post(f"/api/projects/{project}/footage/from-place", json={"place": place, "path": "day 1/a.mp4"}).json()
+    conformed = client.post(f"/api/footage/{made['id']}/conform", json={"rate": "12"})
+    assert clip.read_bytes() == before
+    assert conformed.status_code == 200 and conformed.json()["facts"]["rate"] == "12" and conformed.json()["lies"] == str(clip)
+    assert client.delete(f"/api/footage/{conformed.json()['id']}").status_code == 204 and clip.read_bytes() == before

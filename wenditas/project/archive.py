@@ -263,13 +263,13 @@ def _check_rows(head: Head, work: Path, ids: dict[str, str]) -> None:
         if not re.fullmatch(r"\.[a-z0-9]{1,5}", row["suffix"]) or not re.fullmatch(r"[0-9a-f]{16,64}", row["digest"]):
             raise BadFile(f"The archive is damaged: {row['name']!r} has an ending or a digest that is none. {DAMAGED}")
     for row in tables["footage"]:
-        facts = Facts.model_validate(json.loads(row["facts"]))
+        Facts.model_validate(json.loads(row["facts"]))
         old = back.get(row["id"], row["id"])
         names |= {f"media/{old}.index.npz", f"media/{old}{row['suffix']}"}
         if (row.get("lies"), row.get("changed")) != (None, None):
             raise BadFile(f"The archive is damaged: it names a file outside itself. {DAMAGED}")
         member = head.members.get(f"media/{old}{row['suffix']}")
-        if member is not None and not facts.origin and member.sha256 != row["digest"]:  # else the digest is of what its file was made from
+        if member is not None and member.sha256 != row["digest"]:
             raise BadFile(f"The archive is damaged: “{row['name']}” in it is another file. {DAMAGED}")
         if f"media/{old}.index.npz" not in head.members:
             raise BadFile(f"The archive is damaged: it does not say when the frames of “{row['name']}” are shown. {DAMAGED}")

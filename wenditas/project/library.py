@@ -123,15 +123,7 @@ class Library:
                     self._put_back(known, arrived)
                     return Taken(store.footage(self.db, known.id), already=True)
                 kept, facts = self._read(arrived, index, drawn, take)
-                row = store.FootageRow(
-                    id=id,
-                    project_id=project_id,
-                    name=name,
-                    suffix=suffix_of(facts, suffix),
-                    digest=digest,
-                    bytes=kept.stat().st_size,
-                    facts=facts.model_dump(),
-                )
+                row = _row(id, project_id, name, kept, facts, digest)
                 target = self.media_path(row)
                 kept.replace(target)
                 arrived.unlink(missing_ok=True)
@@ -161,10 +153,15 @@ class Library:
         if known.lies is not None:
             store.set_place(self.db, known.id, None, None)
         kept = arrived
-        if known.facts.get("origin"):  # its wave is drawn anew
+        if known.came_as:  # its wave is drawn anew
             kept, _ = self._read(arrived, self.index_path(known.id), arrived.with_name(f"{arrived.name}.mkv"), take=True)
-        kept.replace(self.media_path(store.footage(self.db, known.id)))
+        self._put_made(known, kept)
         arrived.unlink(missing_ok=True)
+
+    def _put_made(self, known: store.FootageRow, made: Path) -> None:
+        """Give footage its file again."""
+        store.set_file(self.db, known.id, _digest(made), made.stat().st_size)
+        made.replace(self.media_path(store.footage(self.db, known.id)))
 
     def take_where_it_lies(self, project_id: str, path: Path, take: bool = False) -> Taken:
         """Make a file footage without copying it: it is read where it lies, and never written. Sound alone is copied beside its wave.
@@ -177,7 +174,7 @@ class Library:
         with self._arrivals.one((project_id, digest)):
             known = store.with_digest(self.db, project_id, digest)
             if known is not None:
-                if self.state(known) != "here" and known.facts.get("origin"):
+                if self.state(known) != "here" and known.came_as:
                     self._put_back(known, Path(shutil.copy(path, self.incoming())))
                 elif self.state(known) != "here":
                     store.set_place(self.db, known.id, str(path), stat.st_mtime_ns)
@@ -185,11 +182,11 @@ class Library:
             drawn = self.incoming().with_suffix(".mkv")
             try:
                 kept, facts = self._read(path, index, drawn, take)
-                lies, changed = (str(path), stat.st_mtime_ns) if kept is path else (None, None)
-                about = {"name": path.name, "suffix": suffix_of(facts, suffix), "digest": digest, "bytes": kept.stat().st_size, "facts": facts.model_dump()}
-                row = store.FootageRow(id=id, project_id=project_id, lies=lies, changed=changed, **about)
+                row = _row(id, project_id, path.name, kept, facts, digest)
                 if kept is drawn:
                     drawn.replace(self.media_path(row))
+                else:
+                    row = row.model_copy(update={"lies": str(path), "changed": stat.st_mtime_ns})
                 store.add_footage(self.db, row)
             except BaseException:
                 for left in (index, drawn):
@@ -209,11 +206,9 @@ class Library:
             facts = take(job.model_copy(update={"target": arrived, "index": index}), said, gone)
             if known is not None:
                 index.unlink(missing_ok=True)
-                arrived.replace(self.media_path(known))
-                return Taken(known, already=True)
-            row = store.FootageRow(
-                id=id, project_id=project_id, name=name, suffix=".mkv", digest=digest, bytes=arrived.stat().st_size, facts=facts.model_dump()
-            )
+                self._put_made(known, arrived)
+                return Taken(store.footage(self.db, known.id), already=True)
+            row = _row(id, project_id, name, arrived, facts, digest)
             arrived.replace(self.media_path(row))
             store.add_footage(self.db, row)
         except BaseException:
@@ -302,10 +297,11 @@ class Library:
         made = row.model_copy(update={"id": new_id(), "facts": changed.model_dump()})
         try:
             index.save(self.index_path(made.id))
-            os.link(self.media_path(row), self.media_path(made))
+            if row.lies is None:
+                os.link(self.media_path(row), self.media_path(made))
             store.replace_footage(self.db, row.id, made)
         except BaseException:
-            for path in (self.index_path(made.id), self.media_path(made)):
+            for path in (self.index_path(made.id), self.folder / "media" / f"{made.id}{made.suffix}"):  # never what lies elsewhere
                 path.unlink(missing_ok=True)
             raise
         for path in [*(self.folder / "media").glob(f"{row.id}.*"), *(self.folder / "cache").glob(f"*-{row.id}[.~]*")]:
@@ -405,6 +401,15 @@ def check_suffix(suffix: str) -> None:
         pictures = "PNG, JPEG, TIFF and WebP pictures, PNG, TIFF, EXR or DPX pictures that are numbered"
         kinds = f"MP4, MOV, MKV, WebM and AVI video, {pictures}, and WAV, FLAC, MP3, M4A, OGG or AIFF sound"
         raise FootageRefused(f"“{suffix or 'no ending'}” is not a kind of file that Wenditas takes. It takes {kinds}.")
+
+
+def _row(id: str, project_id: str, name: str, kept: Path, facts: Facts, came: str) -> store.FootageRow:
+    """Footage with a file; came: the digest of what came in."""
+    digest = _digest(kept)
+    made = {"digest": digest, "came_as": "" if came == digest else came, "bytes": kept.stat().st_size, "facts": facts.model_dump()}
+    return store.FootageRow(
+        id=id, project_id=project_id, name=name, suffix=suffix_of(facts, kept.suffix if made["came_as"] else Path(name).suffix.lower()), **made
+    )
 
 
 def _digest_of_all(job: SequenceJob) -> str:

@@ -12,7 +12,8 @@ from wenditas.store.database import Database, new_id, now
 class FootageRow(BaseModel):
     """A piece of footage as stored. `facts` is JSON of `wenditas.media.facts.Facts`, `reading` of `wenditas.media.reading.Reading`.
 
-    lies, changed: where its file lies, where it was not copied, and when that was last changed, in nanoseconds.
+    digest, bytes: of its file; came_as: the digest of what that was made from, empty where it is what came. lies, changed: where its file
+    lies, where it was not copied, and when that was last changed, in nanoseconds.
     """
 
     id: str
@@ -25,10 +26,11 @@ class FootageRow(BaseModel):
     reading: dict = {}  # type: ignore[type-arg]
     lies: str | None = None
     changed: int | None = None
+    came_as: str = ""
 
 
 def _footage(row: sqlite3.Row) -> FootageRow:
-    plain = ("id", "project_id", "name", "suffix", "digest", "bytes", "lies", "changed")
+    plain = ("id", "project_id", "name", "suffix", "digest", "bytes", "lies", "changed", "came_as")
     return FootageRow(**{k: row[k] for k in plain}, facts=json.loads(row["facts"]), reading=json.loads(row["reading"]))
 
 
@@ -47,8 +49,9 @@ def footage(db: Database, id: str) -> FootageRow:
 
 
 def with_digest(db: Database, project_id: str, digest: str) -> FootageRow | None:
-    """The footage of a project that has these bytes, without what was removed."""
-    row = db.row("SELECT * FROM footage WHERE project_id = ? AND digest = ? AND removed IS NULL ORDER BY rowid LIMIT 1", (project_id, digest))
+    """The footage of a project that has these bytes, or was made from them, without what was removed."""
+    sql = "SELECT * FROM footage WHERE project_id = ? AND ? IN (digest, came_as) AND removed IS NULL ORDER BY rowid LIMIT 1"
+    row = db.row(sql, (project_id, digest))
     return None if row is None else _footage(row)
 
 
@@ -80,6 +83,12 @@ def set_place(db: Database, id: str, lies: str | None, changed: int | None) -> N
         writer.execute("UPDATE footage SET lies = ?, changed = ? WHERE id = ?", (lies, changed, id))
 
 
+def set_file(db: Database, id: str, digest: str, size: int) -> None:
+    """Store what file a piece of footage has now."""
+    with db.atomic() as writer:
+        writer.execute("UPDATE footage SET digest = ?, bytes = ? WHERE id = ?", (digest, size, id))
+
+
 def replace_footage(db: Database, id: str, row: FootageRow) -> None:
     """Put footage in the place of some that no shot uses."""
     with db.atomic() as writer:
@@ -89,10 +98,10 @@ def replace_footage(db: Database, id: str, row: FootageRow) -> None:
 
 def _insert(db: Database, row: FootageRow, created: str) -> None:
     texts = json.dumps(row.facts), json.dumps(row.reading)
-    values = (row.id, row.project_id, row.name, row.suffix, row.digest, row.bytes, *texts, row.lies, row.changed, created)
-    columns = "id, project_id, name, suffix, digest, bytes, facts, reading, lies, changed, created"
+    values = (row.id, row.project_id, row.name, row.suffix, row.digest, row.bytes, *texts, row.lies, row.changed, row.came_as, created)
+    columns = "id, project_id, name, suffix, digest, bytes, facts, reading, lies, changed, came_as, created"
     with db.atomic() as writer:
-        writer.execute(f"INSERT INTO footage ({columns}) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)", values)
+        writer.execute(f"INSERT INTO footage ({columns}) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)", values)
 
 
 def set_removed(db: Database, id: str, removed: bool) -> None:

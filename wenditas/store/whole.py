@@ -30,7 +30,7 @@ NAMED = {"tracks": "frames", "files": "name"}  # tables whose rows are named by 
 JSON_COLUMNS = {"revisions": ("patch", "touched"), "snapshots": ("document",)}
 COLUMNS = {  # that an archive may fill: others are not known, and refused
     "projects": {"id", "name", "created"},
-    "footage": {"id", "project_id", "name", "suffix", "digest", "bytes", "facts", "created", "removed", "reading", "lies", "changed"},
+    "footage": {"id", "project_id", "name", "suffix", "digest", "bytes", "facts", "created", "removed", "reading", "lies", "changed", "came_as"},
     "documents": {"id", "kind", "head"},
     "shots": {"id", "footage_id", "name", "created", "removed"},
     "reels": {"id", "project_id", "created"},

@@ -38,3 +38,5 @@ CREATE TABLE settings (
 ALTER TABLE footage ADD COLUMN reading TEXT NOT NULL DEFAULT '{}';
 ALTER TABLE footage ADD COLUMN lies TEXT;
 ALTER TABLE footage ADD COLUMN changed INTEGER;
+-- The digest of what its file was made from (numbered pictures, sound alone), empty where the file is what came.
+ALTER TABLE footage ADD COLUMN came_as TEXT NOT NULL DEFAULT '';
