@@ -123,7 +123,7 @@ class Library:
                     self._put_back(known, arrived)
                     return Taken(store.footage(self.db, known.id), already=True)
                 kept, facts = self._read(arrived, index, drawn, take)
-                row = _row(id, project_id, name, kept, facts, digest)
+                row = _row(id, project_id, name, kept, facts, digest, made=kept is drawn)
                 target = self.media_path(row)
                 kept.replace(target)
                 arrived.unlink(missing_ok=True)
@@ -152,14 +152,15 @@ class Library:
             return
         if known.lies is not None:
             store.set_place(self.db, known.id, None, None)
-        kept = arrived
         if known.came_as:  # its wave is drawn anew
             kept, _ = self._read(arrived, self.index_path(known.id), arrived.with_name(f"{arrived.name}.mkv"), take=True)
-        self._put_made(known, kept)
-        arrived.unlink(missing_ok=True)
+            self._put_made(known, kept)
+            arrived.unlink(missing_ok=True)
+        else:
+            arrived.replace(self.media_path(store.footage(self.db, known.id)))
 
     def _put_made(self, known: store.FootageRow, made: Path) -> None:
-        """Give footage its file again."""
+        """Give footage a file again that was made from what came in."""
         store.set_file(self.db, known.id, _digest(made), made.stat().st_size)
         made.replace(self.media_path(store.footage(self.db, known.id)))
 
@@ -182,7 +183,7 @@ class Library:
             drawn = self.incoming().with_suffix(".mkv")
             try:
                 kept, facts = self._read(path, index, drawn, take)
-                row = _row(id, project_id, path.name, kept, facts, digest)
+                row = _row(id, project_id, path.name, kept, facts, digest, made=kept is drawn)
                 if kept is drawn:
                     drawn.replace(self.media_path(row))
                 else:
@@ -208,7 +209,7 @@ class Library:
                 index.unlink(missing_ok=True)
                 self._put_made(known, arrived)
                 return Taken(store.footage(self.db, known.id), already=True)
-            row = _row(id, project_id, name, arrived, facts, digest)
+            row = _row(id, project_id, name, arrived, facts, digest, made=True)
             arrived.replace(self.media_path(row))
             store.add_footage(self.db, row)
         except BaseException:
@@ -403,13 +404,12 @@ def check_suffix(suffix: str) -> None:
         raise FootageRefused(f"“{suffix or 'no ending'}” is not a kind of file that Wenditas takes. It takes {kinds}.")
 
 
-def _row(id: str, project_id: str, name: str, kept: Path, facts: Facts, came: str) -> store.FootageRow:
-    """Footage with a file; came: the digest of what came in."""
-    digest = _digest(kept)
-    made = {"digest": digest, "came_as": "" if came == digest else came, "bytes": kept.stat().st_size, "facts": facts.model_dump()}
-    return store.FootageRow(
-        id=id, project_id=project_id, name=name, suffix=suffix_of(facts, kept.suffix if made["came_as"] else Path(name).suffix.lower()), **made
-    )
+def _row(id: str, project_id: str, name: str, kept: Path, facts: Facts, came: str, made: bool = False) -> store.FootageRow:
+    """Footage with a file. came: the digest of what came in, of which the file was made, or which it is."""
+    suffix = kept.suffix if made else Path(name).suffix.lower()
+    digests = {"digest": _digest(kept), "came_as": came} if made else {"digest": came}
+    about = {"name": name, "suffix": suffix_of(facts, suffix), "bytes": kept.stat().st_size, "facts": facts.model_dump()}
+    return store.FootageRow(id=id, project_id=project_id, **digests, **about)
 
 
 def _digest_of_all(job: SequenceJob) -> str:

@@ -113,8 +113,9 @@ def remove(services: Shared, footage_id: str) -> None:
 @router.post("/api/footage/{footage_id}/restore", status_code=204)
 def restore(services: Shared, footage_id: str) -> None:
     """Bring back removed footage."""
-    if not services.library.media_path(footage.footage(services.db, footage_id)).exists():
-        raise NotFound("This footage was removed more than a day ago, and its file is gone.")
+    row, library = footage.footage(services.db, footage_id), services.library
+    if not (library.media_path(row).exists() and library.index_path(row.id).exists()):
+        raise NotFound("This footage was removed more than a day ago, and what was kept of it is gone. Bring it in again.")
     footage.set_removed(services.db, footage_id, False)
     changed(services, footage_id)
 
