@@ -68,7 +68,7 @@ def test_a_folder_that_cannot_be_used_is_said(tmp_path: Path) -> None:
 def test_leftovers_are_swept_by_known_names_and_nothing_else(tmp_path: Path) -> None:
     services = Services.open(tmp_path / "data")
     project = projects.add_project(services.db, "Film")
-    row = services.library.copy_in(project.id, make_clip(tmp_path / "a.mp4", count=3), "a.mp4")
+    row = services.arrivals.copy_in(project.id, make_clip(tmp_path / "a.mp4", count=3), "a.mp4")
     services.make_ready(row.id)
     folder = tmp_path / "data"
     kept = {p for p in folder.rglob("*") if p.is_file() and p.suffix != ".lock" and not p.name.startswith("wenditas.db")}

@@ -7,6 +7,7 @@ import pytest
 from tests.media.clips import make_clip
 from tests.rendering import request as request_of
 from wenditas.core.look.document import parse_look
+from wenditas.project.arrivals import Arrivals
 from wenditas.project.library import Library
 from wenditas.render import ahead as module
 from wenditas.render.ahead import Played, stretches
@@ -23,7 +24,7 @@ LOOK = parse_look({"passes": [{"id": "a", "name": "A", "treatment": "saturation"
 @pytest.fixture
 def opened(tmp_path: Path) -> tuple[Scopes, Request]:
     library = Library(tmp_path, Database(tmp_path / "w.db"))
-    row = library.copy_in(projects.add_project(library.db, "P").id, make_clip(tmp_path / "c.mp4"), "c.mp4")
+    row = Arrivals(library).copy_in(projects.add_project(library.db, "P").id, make_clip(tmp_path / "c.mp4"), "c.mp4")
     return Scopes(Pictures(library)), request_of(library, row.id, LOOK, 0, 160)
 
 

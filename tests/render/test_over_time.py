@@ -16,6 +16,7 @@ from wenditas.core.look.document import parse_look
 from wenditas.core.select.shapes import Correction, Point, Shape, outline
 from wenditas.media.probe import inspect
 from wenditas.media.reader import Reader
+from wenditas.project.arrivals import Arrivals
 from wenditas.project.library import Library
 from wenditas.project.sweep import sweep
 from wenditas.render.over_time import BATCH, WIDTH, Coverage
@@ -141,7 +142,7 @@ def test_strip_and_poster_are_made_once(tmp_path: Path) -> None:
     db = Database(tmp_path / "w.db")
     library = Library(tmp_path / "data", db)
     project = projects.add_project(db, "Film")
-    row = library.copy_in(project.id, make_clip(tmp_path / "a.mp4"), "a.mp4")
+    row = Arrivals(library).copy_in(project.id, make_clip(tmp_path / "a.mp4"), "a.mp4")
     thumbnails, footage = Thumbnails(Pictures(library)), library.node(row.id)
     thumbnails.make_ready(footage)
     strip = thumbnails.strip(footage)
@@ -162,7 +163,7 @@ def test_sweep_forgets_half_arrived_files_and_old_removals(tmp_path: Path, monke
     db = Database(tmp_path / "w.db")
     library = Library(tmp_path / "data", db)
     project = projects.add_project(db, "Film")
-    row = library.copy_in(project.id, make_clip(tmp_path / "a.mp4", count=3), "a.mp4")
+    row = Arrivals(library).copy_in(project.id, make_clip(tmp_path / "a.mp4", count=3), "a.mp4")
     (tmp_path / "data" / "incoming" / "half").write_bytes(b"x")
     (tmp_path / "data" / "exports" / "e.part.mp4").write_bytes(b"x")
     cached = [library.cached_file(name, lambda part: part.write_bytes(b"x")) for name in (f"poster-{row.id}.jpg", f"proxy-{row.id}.mov", "poster-other.jpg")]

@@ -16,6 +16,7 @@ from wenditas.media import proxy as media
 from wenditas.media.probe import inspect
 from wenditas.media.proxy import decoding_rate, needed, open_proxy, write_proxy
 from wenditas.media.reader import Reader, fit
+from wenditas.project.arrivals import Arrivals
 from wenditas.project.library import Library
 from wenditas.render import proxies as module
 from wenditas.render.pictures import Pictures
@@ -94,7 +95,7 @@ def opened(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> tuple[Library, st
     for where in (media, module):
         monkeypatch.setattr(where, "WIDTH", 160)
     library = Library(tmp_path / "data", Database(tmp_path / "w.db"))
-    return library, library.copy_in(projects.add_project(library.db, "P").id, make_clip(tmp_path / "c.mp4"), "c.mp4").id
+    return library, Arrivals(library).copy_in(projects.add_project(library.db, "P").id, make_clip(tmp_path / "c.mp4"), "c.mp4").id
 
 
 def test_what_moves_is_shown_from_the_copy_and_what_rests_from_the_original(opened: tuple[Library, str], monkeypatch: pytest.MonkeyPatch) -> None:
@@ -136,7 +137,7 @@ def test_footage_that_cannot_be_copied_plays_from_what_there_is_and_the_next_has
     opened: tuple[Library, str], tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     library, id = opened
-    other = library.copy_in(library_project(library), make_clip(tmp_path / "d.mp4", count=12), "d.mp4").id
+    other = Arrivals(library).copy_in(library_project(library), make_clip(tmp_path / "d.mp4", count=12), "d.mp4").id
     monkeypatch.setattr(module, "decoding_rate", lambda reader: 3.0)
     library.cache_path(f"proxy-{id}.json").write_bytes(b"\xff{no note")  # unreadable: written anew
     library.cache_path(f"proxy-{id}.mov").mkdir()  # the copy cannot be put in its place

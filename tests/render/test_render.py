@@ -23,6 +23,7 @@ from wenditas.media.convert import to_rgb8
 from wenditas.media.probe import inspect
 from wenditas.media.reader import Reader
 from wenditas.media.writing.h264 import QUALITIES, write_clip
+from wenditas.project.arrivals import Arrivals
 from wenditas.project.library import Library
 from wenditas.render.cache import ByteCache
 from wenditas.render.export import export_still
@@ -156,20 +157,20 @@ def library(tmp_path: Path) -> Library:
 
 def test_library_takes_in_and_refuses(tmp_path: Path, library: Library) -> None:
     project = projects.add_project(library.db, "Film")
-    row = library.copy_in(project.id, make_clip(tmp_path / "a.mp4"), "../../Ünï/code .mp4")
+    row = Arrivals(library).copy_in(project.id, make_clip(tmp_path / "a.mp4"), "../../Ünï/code .mp4")
     assert library.media_path(row).parent == library.folder / "media" and row.name == "../../Ünï/code .mp4"
     before = sorted((library.folder / "media").iterdir())
     (tmp_path / "bad.mp4").write_text("nothing")
     for name in ("bad.mp4", "bad.exe", "bad"):
         with pytest.raises(FootageRefused):
-            library.copy_in(project.id, tmp_path / "bad.mp4", name)
+            Arrivals(library).copy_in(project.id, tmp_path / "bad.mp4", name)
     assert sorted((library.folder / "media").iterdir()) == before and not list((library.folder / "incoming").iterdir())
     assert [f.id for f in footage.footage_of(library.db, project.id)] == [row.id]
 
 
 def test_pictures_are_remembered_by_what_they_show(tmp_path: Path, library: Library) -> None:
     project = projects.add_project(library.db, "Film")
-    row = library.copy_in(project.id, make_clip(tmp_path / "a.mp4"), "a.mp4")
+    row = Arrivals(library).copy_in(project.id, make_clip(tmp_path / "a.mp4"), "a.mp4")
     pictures = Pictures(library)
     asked = request(library, row.id, LOOK, 3, 160)
     first = pictures.picture(asked)
@@ -188,7 +189,7 @@ def test_pictures_are_remembered_by_what_they_show(tmp_path: Path, library: Libr
 def test_decoders_are_placed_ahead_of_a_jump_and_not_where_a_shot_goes_on(tmp_path: Path, library: Library) -> None:
     """Two places of one file in turn, as in a dissolve of a shot into itself, have a decoder each; one that simply goes on has one."""
     project = projects.add_project(library.db, "Film")
-    row = library.copy_in(project.id, make_clip(tmp_path / "a.mp4", count=200), "a.mp4")
+    row = Arrivals(library).copy_in(project.id, make_clip(tmp_path / "a.mp4", count=200), "a.mp4")
     pictures = Pictures(library)
     at = lambda frame: request(library, row.id, LOOK, frame, 160)  # noqa: E731
     first = pictures.readers.reader(row.id, "play", 0)

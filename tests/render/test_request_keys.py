@@ -10,6 +10,7 @@ from tests.media.clips import make_clip
 from tests.rendering import request
 from wenditas.core.film import Footage, Keys, Shot
 from wenditas.core.look.document import Look, parse_look
+from wenditas.project.arrivals import Arrivals
 from wenditas.project.library import Library
 from wenditas.render.pictures import Pictures
 from wenditas.store import projects
@@ -86,7 +87,7 @@ def test_the_same_key_means_the_same_picture(before: Look, after: Look, pictures
 def pictures(tmp_path_factory: pytest.TempPathFactory) -> tuple[Pictures, str]:
     folder: Path = tmp_path_factory.mktemp("keys")
     library = Library(folder, Database(folder / "w.db"))
-    row = library.copy_in(projects.add_project(library.db, "P").id, make_clip(folder / "c.mp4", count=FRAMES), "c.mp4")
+    row = Arrivals(library).copy_in(projects.add_project(library.db, "P").id, make_clip(folder / "c.mp4", count=FRAMES), "c.mp4")
     return Pictures(library), row.id
 
 

@@ -9,6 +9,7 @@ from tests.media.clips import make_clip
 from tests.rendering import request
 from wenditas.core.film import Memo
 from wenditas.core.look.document import Look, parse_look
+from wenditas.project.arrivals import Arrivals
 from wenditas.project.library import Library
 from wenditas.render.pictures import Pictures
 from wenditas.render.scopes import Scopes
@@ -34,7 +35,7 @@ def look(*changes: tuple[int, dict]) -> Look:
 def opened(tmp_path: Path) -> tuple[Pictures, str]:
     library = Library(tmp_path, Database(tmp_path / "w.db"))
     project = projects.add_project(library.db, "P")
-    row = library.copy_in(project.id, make_clip(tmp_path / "c.mp4"), "c.mp4")
+    row = Arrivals(library).copy_in(project.id, make_clip(tmp_path / "c.mp4"), "c.mp4")
     return Pictures(library), row.id
 
 

@@ -21,6 +21,7 @@ from wenditas.core.errors import WenditasError
 from wenditas.core.film import Footage
 from wenditas.core.kernel import Picture
 from wenditas.core.tiles import without_helpers
+from wenditas.project.arrivals import Arrivals
 from wenditas.project.benched import Bench
 from wenditas.project.carrying import Carrying, PictureAt
 from wenditas.project.columns import Columns
@@ -55,6 +56,7 @@ class Services:
     lock: BaseFileLock
     db: Database
     library: Library
+    arrivals: Arrivals
     documents: Documents
     pictures: Pictures
     exports: ExportQueue
@@ -101,7 +103,7 @@ class Services:
             columns = Columns(documents)
             carrying = Carrying(library, documents, columns, _small_pictures(pictures))
             made = nodes, reels, bench, columns, carrying
-            return cls(lock, db, library, documents, pictures, exports, hub, files, proxies, *made, *shown, places, checking)
+            return cls(lock, db, library, Arrivals(library), documents, pictures, exports, hub, files, proxies, *made, *shown, places, checking)
         except BaseException:
             lock.release()
             raise

@@ -1,23 +1,18 @@
-"""Probing: what is in a file, or why it cannot be used.
+"""Probing: what is in a file, or why it cannot be used. It is done apart: `python -m wenditas.media.probe`."""
 
-`probe` runs in a child process with limits on time and memory, because a hostile or
-broken file must not take the server with it. The child is `python -m wenditas.media.probe`.
-"""
-
-import json
-import resource
-import subprocess
 import sys
 from pathlib import Path
+from typing import Any
 
 import av
 
 from wenditas.core.errors import FootageDamaged, FootageRefused, OnlySound
+from wenditas.media.apart import answer, asked
 from wenditas.media.facts import STILL_RATE, STILL_SECONDS, Facts, Signal
 from wenditas.media.index import Found, Index, build_index
 from wenditas.media.scan import scan_picture, scan_sound
 
-SECONDS, MEMORY = 120, 4 << 30
+SECONDS = 120  # that a file may take
 LEAST_SIDE, MOST_SIDE, MOST_PIXELS = 16, 8192, 8192 * 4608
 SD = (1024, 576)  # up to this size untagged video is taken for BT.601, above for BT.709 (common practice)
 STILL_FORMATS = ("image2", "png_pipe", "jpeg_pipe", "tiff_pipe", "webp_pipe", "mpo")
@@ -165,41 +160,14 @@ def probe(path: Path, index_path: Path, take: bool = False) -> Facts:
     Raises `FootageRefused` where the file cannot be used, takes too long or too much memory; `OnlySound` where there is no picture;
     `FootageDamaged` where a part of it can be used and `take` does not say so.
     """
-    command = [sys.executable, "-m", "wenditas.media.probe", str(path), str(index_path), *(["take"] if take else [])]
-    try:
-        done = subprocess.run(command, capture_output=True, text=True, timeout=SECONDS)
-    except subprocess.TimeoutExpired as error:
-        raise FootageRefused(f"Reading the file took more than {SECONDS} seconds and was stopped.") from error
-    try:
-        answer = json.loads(done.stdout.splitlines()[-1])
-    except (IndexError, json.JSONDecodeError) as error:
-        raise FootageRefused("The file broke its reader, or needs too much memory. It may be damaged.") from error
-    if "damaged" in answer:
-        raise FootageDamaged(answer["damaged"])
-    if "only sound" in answer:
-        raise OnlySound(answer["only sound"])
-    if "refused" in answer:
-        raise FootageRefused(answer["refused"])
-    return Facts.model_validate(answer)
+    return Facts.model_validate(asked("wenditas.media.probe", path, index_path, *(["take"] if take else []), seconds=SECONDS))
 
 
-def _child(path: Path, index_path: Path, take: bool) -> None:
-    resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY))
-    resource.setrlimit(resource.RLIMIT_CPU, (SECONDS, SECONDS))
-    av.logging.set_level(av.logging.PANIC)
-    try:
-        facts, index = inspect(path, take)
-        index.save(index_path)
-        print(facts.model_dump_json())
-    except FootageDamaged as damaged:
-        print(json.dumps({"damaged": damaged.damage}))
-    except OnlySound as alone:
-        print(json.dumps({"only sound": str(alone)}))
-    except FootageRefused as refused:
-        print(json.dumps({"refused": str(refused)}))
-    except MemoryError:
-        print(json.dumps({"refused": "The file needs too much memory to be read."}))
+def _found(path: Path, index_path: Path, take: bool) -> dict[str, Any]:
+    facts, index = inspect(path, take)
+    index.save(index_path)
+    return facts.model_dump(mode="json")
 
 
 if __name__ == "__main__":
-    _child(Path(sys.argv[1]), Path(sys.argv[2]), "take" in sys.argv[3:])
+    answer(lambda: _found(Path(sys.argv[1]), Path(sys.argv[2]), "take" in sys.argv[3:]), SECONDS)

@@ -1,13 +1,12 @@
 """Image sequences: numbered pictures that become one lossless file, FFV1 of 8 or 16 bits in Matroska.
 
 So that whatever reads, plays and exports video takes them too. EXR pictures, which hold linear light, are coded by the sRGB
-function, with room for twice the nominal range; alpha comes out straight. It runs in a child process with limits, like `probe`:
+function, with room for twice the nominal range; alpha comes out straight. It is done apart:
 `python -m wenditas.media.sequence JOB.json`, progress as JSON lines.
 """
 
 import json
 import re
-import resource
 import subprocess
 import sys
 from collections.abc import Callable, Iterator, Sequence
@@ -22,9 +21,10 @@ from pydantic import BaseModel
 
 from wenditas.core.colour.transfer import srgb_encode
 from wenditas.core.errors import Cancelled, FootageDamaged, FootageRefused
+from wenditas.media.apart import BROKEN, MEMORY, answer, understood
 from wenditas.media.facts import Facts, Signal
 from wenditas.media.index import Index
-from wenditas.media.probe import MEMORY, check_size, inspect
+from wenditas.media.probe import check_size, inspect
 
 PICTURES = {".png", ".tif", ".tiff", ".exr", ".dpx"}
 LEAST = 3  # numbered pictures that are taken for a sequence
@@ -291,13 +291,13 @@ def take(job: SequenceJob, said: Callable[[int, int], None] = lambda done, total
     path = job.target.with_suffix(".job.json")
     path.write_text(job.model_dump_json(), "utf-8")
     process = subprocess.Popen([sys.executable, "-m", "wenditas.media.sequence", str(path)], stdout=subprocess.PIPE, text=True)
-    answer: dict[str, Any] = {}
+    line = ""
     try:
         assert process.stdout is not None
         for line in process.stdout:
-            answer = json.loads(line)
-            if "done" in answer:
-                said(answer["done"], answer["total"])
+            told = json.loads(line)
+            if "done" in told:
+                said(told["done"], told["total"])
             if gone():
                 raise Cancelled("Taking in the sequence was cancelled.")
     finally:
@@ -305,29 +305,18 @@ def take(job: SequenceJob, said: Callable[[int, int], None] = lambda done, total
         process.wait()
         process.stdout.close()  # type: ignore[union-attr]
         path.unlink(missing_ok=True)
-    if "damaged" in answer:
-        raise FootageDamaged(answer["damaged"])
-    if "facts" not in answer:
-        raise FootageRefused(answer.get("refused", "The pictures broke their reader, or need too much memory. They may be damaged."))
-    return Facts.model_validate(answer["facts"])
+    found = understood(line)
+    if "facts" not in found:
+        raise FootageRefused(BROKEN)
+    return Facts.model_validate(found["facts"])
 
 
-def _child(path: Path) -> None:
-    resource.setrlimit(resource.RLIMIT_AS, (MEMORY * 2, MEMORY * 2))
-    resource.setrlimit(resource.RLIMIT_CPU, (SECONDS, SECONDS))
-    av.logging.set_level(av.logging.PANIC)
+def _made(path: Path) -> dict[str, Any]:
     job = SequenceJob.model_validate_json(path.read_text("utf-8"))
-    try:
-        facts, index = convert(job, lambda done, total: print(json.dumps({"done": done, "total": total}), flush=True))
-        index.save(job.index)
-        print(json.dumps({"facts": facts.model_dump(mode="json")}), flush=True)
-    except FootageDamaged as damaged:
-        print(json.dumps({"damaged": damaged.damage}), flush=True)
-    except FootageRefused as refused:
-        print(json.dumps({"refused": str(refused)}), flush=True)
-    except MemoryError:
-        print(json.dumps({"refused": "The pictures need too much memory to be read."}), flush=True)
+    facts, index = convert(job, lambda done, total: print(json.dumps({"done": done, "total": total}), flush=True))
+    index.save(job.index)
+    return {"facts": facts.model_dump(mode="json")}
 
 
 if __name__ == "__main__":
-    _child(Path(sys.argv[1]))
+    answer(lambda: _made(Path(sys.argv[1])), SECONDS, 2 * MEMORY)

@@ -1,26 +1,24 @@
 """Sound without pictures: it becomes footage whose picture is its wave, so that whatever lists, plays and lays a track of footage takes it too.
 
 One Matroska file: the sound, decoded and down to stereo, as FLAC of 24 bits, so that it begins where it began whatever it was coded as;
-and its wave as a video that stands still. It is written in a child
-process with limits, like `probe`: `python -m wenditas.media.sound_alone SOURCE TARGET INDEX [take]`.
+and its wave as a video that stands still. It is written apart: `python -m wenditas.media.sound_alone SOURCE TARGET INDEX [take]`.
 """
 
-import json
-import resource
-import subprocess
 import sys
 from collections.abc import Iterable, Iterator
 from fractions import Fraction
 from pathlib import Path
+from typing import Any
 
 import av
 import numpy as np
 
 from wenditas.core.errors import FootageDamaged, FootageRefused
+from wenditas.media.apart import answer, asked
 from wenditas.media.decode import decoded
 from wenditas.media.facts import Facts
 from wenditas.media.index import Index
-from wenditas.media.probe import MEMORY, inspect
+from wenditas.media.probe import inspect
 from wenditas.media.scan import scan_sound
 from wenditas.media.sound import peaks, stretch
 
@@ -103,41 +101,21 @@ def _at(picture: av.VideoFrame, number: int) -> av.VideoFrame:
 
 def take_sound(source: Path, target: Path, index_path: Path, take: bool = False) -> Facts:
     """`convert` in a child process; the index is written to `index_path`. Raises what `convert` raises, then no file is left."""
-    command = [sys.executable, "-m", "wenditas.media.sound_alone", str(source), str(target), str(index_path), *(["take"] if take else [])]
     try:
-        done = subprocess.run(command, capture_output=True, text=True, timeout=SECONDS)
-        answer = json.loads(done.stdout.splitlines()[-1])
-        if "damaged" in answer:
-            raise FootageDamaged(answer["damaged"])
-        if "refused" in answer:
-            raise FootageRefused(answer["refused"])
-        return Facts.model_validate(answer)
-    except BaseException as error:
+        return Facts.model_validate(asked("wenditas.media.sound_alone", source, target, index_path, *(["take"] if take else []), seconds=SECONDS))
+    except BaseException:
         target.unlink(missing_ok=True)
-        if isinstance(error, subprocess.TimeoutExpired):
-            raise FootageRefused(f"Reading the sound took more than {SECONDS} seconds and was stopped.") from error
-        if isinstance(error, IndexError | json.JSONDecodeError):
-            raise FootageRefused("The file broke its reader, or needs too much memory. It may be damaged.") from error
         raise
 
 
-def _child(source: Path, target: Path, index_path: Path, take: bool) -> None:
-    resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY))
-    resource.setrlimit(resource.RLIMIT_CPU, (SECONDS, SECONDS))
-    av.logging.set_level(av.logging.PANIC)
+def _made(source: Path, target: Path, index_path: Path, take: bool) -> dict[str, Any]:
     try:
         facts, index = convert(source, target, take)
-        index.save(index_path)
-        print(facts.model_dump_json())
-    except FootageDamaged as damaged:
-        print(json.dumps({"damaged": damaged.damage}))
-    except FootageRefused as refused:
-        print(json.dumps({"refused": str(refused)}))
     except av.error.FFmpegError as error:
-        print(json.dumps({"refused": f"The sound in this file cannot be taken as it is: {error.strerror}."}))
-    except MemoryError:
-        print(json.dumps({"refused": "The file needs too much memory to be read."}))
+        raise FootageRefused(f"The sound in this file cannot be read: {error.strerror}.") from error
+    index.save(index_path)
+    return facts.model_dump(mode="json")
 
 
 if __name__ == "__main__":
-    _child(Path(sys.argv[1]), Path(sys.argv[2]), Path(sys.argv[3]), "take" in sys.argv[4:])
+    answer(lambda: _made(Path(sys.argv[1]), Path(sys.argv[2]), Path(sys.argv[3]), "take" in sys.argv[4:]), SECONDS)

@@ -7,6 +7,7 @@ from pathlib import Path
 from typing import Any
 
 from wenditas.formats.look_json import read_look
+from wenditas.project.arrivals import Arrivals
 from wenditas.project.documents import Documents
 from wenditas.project.library import Library
 from wenditas.store import projects
@@ -33,7 +34,7 @@ def open_demo(db: Database, library: Library, documents: Documents, ready: Calla
     shipped, made, pieces = resources.files("wenditas.demo"), dict[str, str](), dict[str, str]()
     for file, name in SHOTS:
         with resources.as_file(shipped / "footage" / f"{file}.mp4") as path:
-            row = library.copy_in(project.id, Path(path), f"{name}.mp4")
+            row = Arrivals(library).copy_in(project.id, Path(path), f"{name}.mp4")
         _, look = read_look((shipped / "looks" / f"{file}.json").read_bytes())
         ready(row.id)
         made[file], pieces[file] = documents.new_shot(row.id, name, look).id, row.id

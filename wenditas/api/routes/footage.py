@@ -16,7 +16,7 @@ from wenditas.api.services import Services, Shared
 from wenditas.api.views import footage_view
 from wenditas.core.errors import DiskFull, NotFound, TooLarge
 from wenditas.media.sound import peaks, playable_copy
-from wenditas.project.library import Taken
+from wenditas.project.arrivals import Taken
 from wenditas.render.request import Request
 from wenditas.store import footage, projects, shots
 from wenditas.store.shots import ShotRow
@@ -58,7 +58,7 @@ async def upload(services: Shared, request: Http, project_id: str, name: Annotat
     path = services.library.incoming()
     try:
         await receive(request.stream(), path, room(services))
-        taken = await anyio.to_thread.run_sync(services.library.take_in, project_id, path, plain_name(name))
+        taken = await anyio.to_thread.run_sync(services.arrivals.take_in, project_id, path, plain_name(name))
     finally:
         path.unlink(missing_ok=True)
     return taken_view(services, taken)
@@ -67,13 +67,13 @@ async def upload(services: Shared, request: Http, project_id: str, name: Annotat
 @router.post("/api/projects/{project_id}/held/{held}")
 def take_what_is_there(services: Shared, project_id: str, held: str) -> TakenView:
     """Take what can be used of a damaged file that was sent."""
-    return taken_view(services, services.library.take_held(project_id, held))
+    return taken_view(services, services.arrivals.take_held(project_id, held))
 
 
 @router.delete("/api/projects/{project_id}/held/{held}", status_code=204)
 def leave_it(services: Shared, project_id: str, held: str) -> None:
     """Forget a damaged file that was sent."""
-    services.library.drop_held(project_id, held)
+    services.arrivals.drop_held(project_id, held)
 
 
 def taken_view(services: Services, taken: Taken) -> TakenView:

@@ -52,7 +52,7 @@ def take_from_place(services: Shared, project_id: str, request: FromPlaceRequest
     """Use a file of a media folder as footage, where it lies."""
     projects.project(services.db, project_id)
     path = services.places.inside(request.place, request.path)
-    return taken_view(services, services.library.take_where_it_lies(project_id, path, request.take))
+    return taken_view(services, services.arrivals.take_where_it_lies(project_id, path, request.take))
 
 
 def _sent(services: Services, sequence: str) -> Path:
@@ -122,7 +122,7 @@ def _lines(services: Services, project_id: str, folder: Path, names: list[str], 
 
     def work(say: Say, gone: Gone) -> None:
         try:
-            taken = services.library.take_sequence(project_id, job, name, lambda done, total: say({"kind": "progress", "done": done, "total": total}), gone)
+            taken = services.arrivals.take_sequence(project_id, job, name, lambda done, total: say({"kind": "progress", "done": done, "total": total}), gone)
         except FootageDamaged as damaged:
             say({"kind": "damaged", "damage": list(damaged.damage)})
             return
@@ -149,7 +149,7 @@ def read_as(services: Shared, project_id: str, request: ReadingsRequest) -> list
 @router.post("/api/footage/{footage_id}/find")
 def find(services: Shared, footage_id: str) -> Footage:
     """Find the file of footage that has moved, or was touched, by its content."""
-    row = services.library.find_again(footage_id, services.places.all_files())
+    row = services.arrivals.find_again(footage_id, services.places.all_files())
     changed(services, row.id)
     return footage_view(services, row)
 

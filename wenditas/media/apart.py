@@ -1,0 +1,62 @@
+"""Files are read in a child process with limits on time and memory, because a hostile or broken one must not take the server with it."""
+
+import json
+import resource
+import subprocess
+import sys
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import av
+
+from wenditas.core.errors import FootageDamaged, FootageRefused, OnlySound
+
+MEMORY = 4 << 30
+BROKEN = "The file broke its reader, or needs too much memory. It may be damaged."
+
+
+def asked(module: str, *words: str | Path, seconds: int) -> dict[str, Any]:
+    """What a module says of a file, run as `python -m MODULE WORDS`, whose last line is `answered`.
+
+    Raises `FootageRefused`, also where it takes too long or breaks; `FootageDamaged`, `OnlySound`.
+    """
+    command = [sys.executable, "-m", module, *map(str, words)]
+    try:
+        done = subprocess.run(command, capture_output=True, text=True, timeout=seconds)
+    except subprocess.TimeoutExpired as error:
+        raise FootageRefused(f"Reading the file took more than {seconds} seconds and was stopped.") from error
+    return understood(done.stdout)
+
+
+def understood(told: str) -> dict[str, Any]:
+    """The answer in the last line of what a child told. Raises as `asked`."""
+    try:
+        answer: dict[str, Any] = json.loads(told.splitlines()[-1])
+    except (IndexError, json.JSONDecodeError) as error:
+        raise FootageRefused(BROKEN) from error
+    if "damaged" in answer:
+        raise FootageDamaged(answer["damaged"])
+    if "only sound" in answer:
+        raise OnlySound(answer["only sound"])
+    if "refused" in answer:
+        raise FootageRefused(answer["refused"])
+    return answer
+
+
+def answer(work: Callable[[], dict[str, Any]], seconds: int, memory: int = MEMORY) -> None:
+    """Do the work of a child within limits, and print what comes of it as one line of JSON."""
+    resource.setrlimit(resource.RLIMIT_AS, (memory, memory))
+    resource.setrlimit(resource.RLIMIT_CPU, (seconds, seconds))
+    av.logging.set_level(av.logging.PANIC)
+    try:
+        made = work()
+    except FootageDamaged as damaged:
+        made = {"damaged": damaged.damage}
+    except OnlySound as alone:
+        made = {"only sound": str(alone)}
+    except FootageRefused as refused:
+        made = {"refused": str(refused)}
+    except MemoryError:
+        made = {"refused": "The file needs too much memory to be read."}
+    print(json.dumps(made), flush=True)
