@@ -9,8 +9,9 @@ from pathlib import Path
 import pytest
 
 from tests.api.conftest import wait_for
+from tests.command_line import run
 from tests.faults.conftest import Inside, Outside, outside
-from tests.faults.test_data_folder import said, wenditas
+from tests.faults.test_data_folder import said
 from tests.faults.test_kill import begin
 from tests.media.clips import make_clip
 
@@ -140,8 +141,8 @@ def test_a_data_folder_that_can_only_be_read_is_said(tmp_path: Path) -> None:
     with outside(data) as server:
         _, shot = begin(server, make_clip(tmp_path / "a.mp4", count=3))
     with read_only(data):
-        assert "cannot be used: Read-only file system" in said(wenditas("serve", "--data", str(data), "--port", "1"))
-        assert "cannot be used: Read-only file system" in said(wenditas("demo", "--data", str(data), "--prepare-only"))
+        assert "cannot be used: Read-only file system" in said(run("serve", "--data", str(data), "--port", "1"))
+        assert "cannot be used: Read-only file system" in said(run("demo", "--data", str(data), "--prepare-only"))
     with outside(data) as server:
         assert server.client.get(f"/api/shots/{shot['id']}").status_code == 200
 

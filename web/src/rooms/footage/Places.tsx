@@ -42,6 +42,7 @@ function Browser({ onClose, onSequence }: { onClose: () => void; onSequence: (ru
   const [at, setAt] = useState<{ done: number; total: number; name: string } | null>(null);
   const [refused, setRefused] = useState<{ name: string; path: string; message: string; damaged: boolean }[]>([]);
   const box = useRef<HTMLDivElement>(null);
+  const stopped = useRef(false);
   const { data, error } = useQuery({ queryKey: ["place", place, path], enabled: !!place, queryFn: () => ask(client.GET("/api/places/{place}", { params: { path: { place }, query: { path } } })) });
   const sought = words.toLowerCase();
   const entries = (data?.entries ?? []).filter((e) => e.name.toLowerCase().includes(sought));
@@ -53,7 +54,9 @@ function Browser({ onClose, onSequence }: { onClose: () => void; onSequence: (ru
   };
   const take = async (names: string[], whatIsThere = false) => {
     let [taken, known] = [0, 0];
+    stopped.current = false;
     for (const [n, name] of names.entries()) {
+      if (stopped.current) break;
       setAt({ done: n, total: names.length, name });
       const there = join(path, name);
       try {
@@ -78,12 +81,14 @@ function Browser({ onClose, onSequence }: { onClose: () => void; onSequence: (ru
     if (picked.some((p) => p.kind === "sequence")) onClose();
     void take(picked.filter((p) => p.kind === "file").map((p) => p.name));
   };
+  const files = entries.filter((e) => e.kind !== "folder");
+  const all = files.length > 0 && files.every((e) => chosen.has(e.name));
   const toggle = (name: string) => setChosen((now) => new Set(now.has(name) ? [...now].filter((n) => n !== name) : [...now, name]));
   const parts = path ? path.split("/") : [];
   return (
     <>
       <Dialog.Title className="text-[18px] font-bold">From a media folder</Dialog.Title>
-      <p className="mt-1 text-quiet">Files are used where they lie: nothing is copied, and nothing there is changed.</p>
+      <p className="mt-1 text-quiet">Videos and stills are used where they lie, and nothing there is changed. Numbered pictures and sound alone become one file of their own each.</p>
       <div className="mt-3 flex items-center gap-2">
         {places.length > 1 && (
           <Choice
@@ -161,7 +166,11 @@ function Browser({ onClose, onSequence }: { onClose: () => void; onSequence: (ru
           <ProgressBar value={at.done / at.total} label="Taking in files" />
         </div>
       )}
-      <div className="mt-4 flex justify-end gap-2">
+      <div className="mt-4 flex gap-2">
+        <Button className="mr-auto disabled:opacity-40" disabled={!files.length} onClick={() => setChosen(all ? new Set() : new Set(files.map((e) => e.name)))}>
+          {all ? "Choose none" : words ? "Choose all found" : "Choose all"}
+        </Button>
+        {at && <Button onClick={() => (stopped.current = true)}>Stop after this one</Button>}
         <Button onClick={onClose}>Close</Button>
         <Button look="solid" disabled={!chosen.size || !!at} className="disabled:opacity-40" onClick={takeChosen}>
           {chosen.size ? `Take in ${chosen.size}` : "Take in"}
