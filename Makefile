@@ -41,7 +41,7 @@ test: build $(STAMPS)/tools check
 	cd web && npm test --silent
 	$(PY) -m pytest -n 2 --dist loadfile tests/core tests/references tests/media tests/formats tests/store tests/project tests/render tests/api
 	$(PY) -m pytest -n 2 --dist loadfile tests/faults
-	$(PY) -m pytest -n 2 --dist loadfile tests/browser
+	$(PY) -m pytest tests/browser
 
 check: $(STAMPS)/tools $(STAMPS)/node
 	.venv/bin/ruff check wenditas tests bench
