@@ -21,10 +21,11 @@ export function followCoverage(engine: Engine): () => void {
   let [wanted, timer, stop] = ["", 0, new AbortController()];
   const look = () => {
     const key = keyOf(engine);
-    if (!key || key === wanted) return;
+    if (key === wanted) return;
     wanted = key;
     window.clearTimeout(timer);
     stop.abort();
+    if (!key) return; // the selection has gone, or something is under way
     const { curve, selectionId } = engine.now;
     if (curve?.key === key) return;
     if (curve) engine.put({ curve: { ...curve, fresh: false } });
