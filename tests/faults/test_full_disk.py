@@ -1,9 +1,12 @@
 """A disk that is full, for real: a small file system in memory, filled while the server works."""
 
 import subprocess
+import wave
 from collections.abc import Iterator
 from pathlib import Path
 
+import cv2
+import numpy as np
 import pytest
 
 from tests.api.conftest import wait_for
@@ -13,6 +16,8 @@ from wenditas.core.errors import DiskFull
 from wenditas.core.look.document import Look
 from wenditas.media.probe import inspect
 from wenditas.media.reader import Reader
+from wenditas.media.sequence import SequenceJob, take
+from wenditas.media.sound_alone import take_sound
 from wenditas.render.options import ExportOptions
 from wenditas.store import projects
 from wenditas.store.database import Database
@@ -40,6 +45,33 @@ def fill(folder: Path, leave: int = 0) -> Path:
     with ballast.open("r+b") as file:
         file.truncate(max(0, ballast.stat().st_size - leave))
     return ballast
+
+
+def test_what_is_made_apart_of_what_comes_in_says_so_too(tmp_path: Path) -> None:
+    """Sound and numbered pictures become a file of their own, written by a child process onto a disk of half a mebibyte."""
+    folder = tmp_path / "tiny"
+    folder.mkdir()
+    rng = np.random.default_rng(3)
+    for n in range(6):
+        cv2.imwrite(str(tmp_path / f"p{n}.png"), rng.integers(0, 255, (240, 320, 3), np.uint8))
+    song = noise(tmp_path / "song.wav")
+    subprocess.run(["mount", "-t", "tmpfs", "-o", "size=512k", "tmpfs", str(folder)], check=True)
+    try:
+        with pytest.raises(DiskFull, match="disk is full"):
+            take_sound(song, folder / "song.mkv", tmp_path / "index")
+        job = SequenceJob(folder=tmp_path, names=tuple(f"p{n}.png" for n in range(6)), rate="24", target=folder / "p.mkv", index=tmp_path / "index")
+        with pytest.raises(DiskFull, match="disk is full"):
+            take(job)
+    finally:
+        subprocess.run(["umount", "-l", str(folder)], check=True)
+
+
+def noise(path: Path) -> Path:
+    """Ten seconds of noise, which no coder makes smaller."""
+    with wave.open(str(path), "wb") as file:
+        file.setparams((2, 2, 48_000, 0, "NONE", ""))
+        file.writeframes(np.random.default_rng(4).integers(-20_000, 20_000, 960_000, np.int16).tobytes())
+    return path
 
 
 def test_each_kind_of_write_says_that_the_disk_is_full_and_goes_on_later(small_disk: Path, long_clip: Path) -> None:

@@ -1,5 +1,6 @@
 """Files are read in a child process with limits on time and memory, because a hostile or broken one must not take the server with it."""
 
+import errno
 import json
 import resource
 import subprocess
@@ -10,16 +11,16 @@ from typing import Any
 
 import av
 
-from wenditas.core.errors import FootageDamaged, FootageRefused, OnlySound
+from wenditas.core.errors import DiskFull, FootageDamaged, FootageRefused, OnlySound
 
 MEMORY = 4 << 30
 BROKEN = "The file broke its reader, or needs too much memory. It may be damaged."
 
 
 def asked(module: str, *words: str | Path, seconds: int) -> dict[str, Any]:
-    """What a module says of a file, run as `python -m MODULE WORDS`, whose last line is `answered`.
+    """What a module says of a file by `answer`, run as `python -m MODULE WORDS`.
 
-    Raises `FootageRefused`, also where it takes too long or breaks; `FootageDamaged`, `OnlySound`.
+    Raises `FootageRefused`, also where it takes too long or breaks; `FootageDamaged`, `OnlySound`, `DiskFull`.
     """
     command = [sys.executable, "-m", module, *map(str, words)]
     try:
@@ -35,6 +36,8 @@ def understood(told: str) -> dict[str, Any]:
         answer: dict[str, Any] = json.loads(told.splitlines()[-1])
     except (IndexError, json.JSONDecodeError) as error:
         raise FootageRefused(BROKEN) from error
+    if "full" in answer:
+        raise DiskFull("The disk is full: nothing was taken in. Make room and try again.")
     if "damaged" in answer:
         raise FootageDamaged(answer["damaged"])
     if "only sound" in answer:
@@ -59,4 +62,6 @@ def answer(work: Callable[[], dict[str, Any]], seconds: int, memory: int = MEMOR
         made = {"refused": str(refused)}
     except MemoryError:
         made = {"refused": "The file needs too much memory to be read."}
+    except (OSError, av.error.FFmpegError) as error:
+        made = {"full": True} if error.errno == errno.ENOSPC else {"refused": f"The file cannot be read: {error.strerror}."}
     print(json.dumps(made), flush=True)

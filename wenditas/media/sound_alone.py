@@ -109,10 +109,7 @@ def take_sound(source: Path, target: Path, index_path: Path, take: bool = False)
 
 
 def _made(source: Path, target: Path, index_path: Path, take: bool) -> dict[str, Any]:
-    try:
-        facts, index = convert(source, target, take)
-    except av.error.FFmpegError as error:
-        raise FootageRefused(f"The sound in this file cannot be read: {error.strerror}.") from error
+    facts, index = convert(source, target, take)
     index.save(index_path)
     return facts.model_dump(mode="json")
 

@@ -136,7 +136,7 @@ class Arrivals:
                     row = row.model_copy(update={"lies": str(path), "changed": stat.st_mtime_ns})
                 store.add_footage(self._db, row)
             except BaseException:
-                for left in (index, drawn):
+                for left in (index, drawn, self._library.folder / "media" / f"{id}{drawn.suffix}"):  # never the file that lies elsewhere
                     left.unlink(missing_ok=True)
                 raise
         return Taken(row)

@@ -56,14 +56,14 @@ def lasting_falls(values: npt.ArrayLike, cuts: Sequence[int] = ()) -> list[WeakF
 
 
 def _lasting_fall(values: Floats) -> WeakFrame | None:
-    for n in range(NEAR, len(values) - NEAR):
+    most_after = np.maximum.accumulate(values[::-1])[::-1]  # from each frame on; NaN where one is not known
+    most_before = np.fmax.accumulate(values)
+    for n in NEAR + np.flatnonzero(most_after[NEAR:-NEAR] < FALL * most_before[NEAR - 1 : -NEAR - 1]):
         before, rest = values[max(0, n - FAR) : n], values[n:]
-        if not np.isfinite(rest).all() or np.isfinite(before).sum() < NEAR:
-            continue
-        usual = float(np.nanpercentile(before, 90))
-        if usual > LEAST and rest.max() < FALL * usual and np.nanmax(values[max(0, n - SUDDEN) : n]) >= DROP * usual:
-            at = n + int(np.argmax(rest <= np.median(rest) + (1 - DROP) * (usual - np.median(rest))))
-            return WeakFrame(at, n, len(values) - 1, "drop", float(values[at]), usual)
+        usual = float(np.nanpercentile(before, 90)) if np.isfinite(before).sum() >= NEAR else 0.0
+        if usual > LEAST and most_after[n] < FALL * usual and np.nanmax(values[max(0, n - SUDDEN) : n], initial=0) >= DROP * usual:
+            at = int(n) + int(np.argmax(rest <= np.median(rest) + (1 - DROP) * (usual - np.median(rest))))
+            return WeakFrame(at, int(n), len(values) - 1, "drop", float(values[at]), usual)
     return None
 
 
