@@ -10,18 +10,34 @@ const browser = await puppeteer.launch({ browser: "firefox", executablePath, hea
 const seen = { problems: [] };
 try {
   const page = await browser.newPage();
-  page.setDefaultTimeout(LONG);
   page.on("pageerror", (error) => seen.problems.push(String(error)));
   page.on("console", (message) => message.type() === "error" && seen.problems.push(message.text()));
+  /**
+   * Until what is asked for is to be seen, asked once a painted frame. It is asked from outside: the library's own waiting makes a function
+   * out of text within the page, which the page's policy forbids. What was missing is said, with what was there instead.
+   */
+  const until = async (what, seenThere, ...args) => {
+    const deadline = Date.now() + LONG;
+    while (!(await page.evaluate(seenThere, ...args))) {
+      if (Date.now() > deadline) throw new Error(`Not seen within ${LONG / 1000} s: ${what}. ${await surroundings()}`);
+      await page.evaluate(() => new Promise((painted) => requestAnimationFrame(painted)));
+    }
+  };
+  const surroundings = () =>
+    page.evaluate(() => {
+      const names = [...document.querySelectorAll("button, a, [role=menuitem]")].map((e) => (e.getAttribute("aria-label") ?? e.textContent).trim() + (e.disabled ? " (disabled)" : ""));
+      return `At ${location.pathname}; to be pressed: ${names.join(" | ")}; told: ${[...document.querySelectorAll("[role=alert], [role=status]")].map((e) => e.textContent).join(" | ")}`;
+    });
   /** Click the first thing with that name, once it is there. */
   const press = async (name) => {
-    const there = (wanted) => [...document.querySelectorAll("button, a, [role=menuitem]")].find((e) => (e.getAttribute("aria-label") ?? e.textContent).trim() === wanted && !e.disabled);
-    const found = await page.waitForFunction(there, {}, name);
-    await found.asElement().click();
+    const find = (wanted) => [...document.querySelectorAll("button, a, [role=menuitem]")].find((e) => (e.getAttribute("aria-label") ?? e.textContent).trim() === wanted && !e.disabled) ?? null;
+    for (;;) {
+      await until(`“${name}”, to be pressed`, (wanted) => [...document.querySelectorAll("button, a, [role=menuitem]")].some((e) => (e.getAttribute("aria-label") ?? e.textContent).trim() === wanted && !e.disabled), name);
+      const found = (await page.evaluateHandle(find, name)).asElement(); // it may have gone between two looks
+      if (found) return found.click();
+    }
   };
-  const settled = async () => {
-    await page.waitForFunction(() => document.querySelector("[data-settled=true]") !== null);
-  };
+  const settled = () => until("a picture at rest", () => document.querySelector("[data-settled=true]") !== null);
   /** The mean colour on screen around a place of the picture, 0-1. */
   const colour = (x, y) =>
     page.evaluate(
@@ -47,7 +63,7 @@ try {
   await page.goto(`${url}/`);
   await press("More for Tram up the hill.mp4");
   await press("Another shot of this");
-  await page.waitForFunction(() => location.pathname.includes("/shots/"));
+  await until("the Bench", () => location.pathname.includes("/shots/"));
   await settled();
   seen.before = { tram: await colour(0.264, 0.79), sky: await colour(0.05, 0.1) };
 
@@ -55,7 +71,7 @@ try {
   await page.keyboard.press("p");
   await click(0.264, 0.79);
   await press("Monochrome, outside");
-  await page.waitForFunction(() => document.querySelectorAll("ol[aria-label=Stages] img").length >= 2);
+  await until("two stages", () => document.querySelectorAll("ol[aria-label=Stages] img").length >= 2);
   await settled();
   seen.after = { tram: await colour(0.264, 0.79), sky: await colour(0.05, 0.1) };
 
@@ -65,7 +81,7 @@ try {
 
   // Play, from in to out, rendered first.
   await page.keyboard.press("y");
-  await page.waitForFunction(() => document.querySelector("[aria-label='Pause (Space)']") !== null);
+  await until("playing", () => document.querySelector("[aria-label='Pause (Space)']") !== null);
   const frames = await page.evaluate(
     () =>
       new Promise((done) => {
@@ -79,20 +95,24 @@ try {
       }),
   );
   await page.keyboard.press(" ");
-  await page.waitForFunction(() => document.querySelector("[aria-label='Play (Space)']") !== null);
+  await until("a pause", () => document.querySelector("[aria-label='Play (Space)']") !== null);
   seen.played = new Set(frames).size;
 
   // Export, and wait for the file.
   await press("Export");
-  await page.waitForSelector("#export-name");
-  await page.waitForFunction(() => /About/.test(document.querySelector("[role=dialog] [aria-label=About]")?.textContent ?? ""));
-  seen.about = await page.$eval("[role=dialog] [aria-label=About]", (e) => e.textContent);
-  await page.$eval("#export-name", (e) => e.select());
-  await page.type("#export-name", "By the fox");
+  await until("the name of the export", () => document.querySelector("#export-name") !== null);
+  await until("size and time of the export", () => /About/.test(document.querySelector("[role=dialog] [aria-label=About]")?.textContent ?? ""));
+  seen.about = await page.evaluate(() => document.querySelector("[role=dialog] [aria-label=About]").textContent);
+  await page.evaluate(() => {
+    const field = document.querySelector("#export-name");
+    field.focus();
+    field.select();
+  });
+  await page.keyboard.type("By the fox");
   await page.keyboard.press("Enter");
-  await page.waitForFunction(() => document.querySelector("[role=dialog]") === null);
+  await until("no dialog", () => document.querySelector("[role=dialog]") === null);
   await press("See exports");
-  await page.waitForFunction(() => [...document.querySelectorAll("li")].some((e) => e.textContent.includes("By the fox") && e.textContent.includes("Ready")));
+  await until("the export, ready", () => [...document.querySelectorAll("li")].some((e) => e.textContent.includes("By the fox") && e.textContent.includes("Ready")));
   seen.file = await page.evaluate(() => document.querySelector("a[download]").getAttribute("href"));
 } finally {
   console.log(JSON.stringify(seen));
