@@ -223,3 +223,22 @@ def test_a_cut_list_goes_out_and_comes_in_again(client: TestClient, project: str
     assert some["count"] == 1 and any("“elsewhere.mp4” is not in this project" in t for t in some["told"])
     assert "bring their files in" in client.post(f"{url}/cut", json={"text": strange.replace("Ünïcode", "no")}).json()["message"]
     assert client.post(f"{url}/cut", json={"text": "nothing"}).status_code == 422
+
+
+def test_a_cut_list_of_dissolves_that_hold_frames_keeps_its_length(client: TestClient, project: str, tmp_path: Path) -> None:
+    """Footage that is used from its first frame to its last has none for a dissolve: the list says so, and lasts as long."""
+    ends = [shot_of(client, project, make_clip(tmp_path / f"c{n}.mp4", width=64, height=48, count=40)) for n in range(3)]
+    view = edited(
+        client,
+        reel_of(client, project),
+        *(add(id, shot, 0, 39) for id, shot in zip("ijk", ends, strict=True)),
+        {"do": "add", "target": "joins", "value": {"id": "x", "after": "i", "frames": 24}},
+        {"do": "add", "target": "joins", "value": {"id": "y", "after": "j", "frames": 9, "at": "before"}},
+    )
+    url = f"/api/reels/{view['reel_id']}"
+    told = client.get(f"{url}/cut").json()
+    assert any("0 frames instead of 24: its footage has no more" in t for t in told)
+    for kind in ("otio", "edl"):
+        taken = client.post(f"{url}/cut", json={"text": client.get(f"{url}/cut.{kind}").text, "name": kind}).json()
+        assert taken["view"]["length"] == view["length"] == 120 and not any("shortened" in t for t in taken["told"])
+        assert [(i["first"], i["last"]) for i in taken["view"]["document"]["items"]] == [(0, 39)] * 3

@@ -7,12 +7,13 @@ from typing import Any
 
 import opentimelineio as otio
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from wenditas.core.errors import BadLook
 from wenditas.core.film import Accompanied, Blank, Footage, Item, Joint, Keys, Reel, Shot, SoundTrack, Span, parse_node, render
 from wenditas.core.film.document import EARLY, parse_reel
+from wenditas.core.film.nodes import footage_at
 from wenditas.core.look.document import Look
 from wenditas.project.reels import span_ends
 
@@ -55,6 +56,72 @@ def test_items_last_as_long_as_opentimelineio_says(frames: int, rate: str, to: s
     reel = Reel(items=(Item(id="i", of=source, first=0, last=frames - 1),), width=64, height=36, fps=to)
     exact = otio.opentime.RationalTime(frames, float(Fraction(rate))).rescaled_to(float(Fraction(to))).value
     assert abs(reel.cuts()[-1] - max(exact, 1)) <= 0.5 + 1e-6 * exact
+
+
+RATES = st.sampled_from(["24000/1001", "24", "25", "30000/1001", "30", "48", "50", "60000/1001", "60", "12", "240"])
+
+
+@st.composite
+def cut_reels(draw: st.DrawFn) -> Reel:
+    """Some items of footage of any rates in a reel of any rate, and now and then one that goes on in what the one before shows."""
+    items: list[Item] = []
+    for n in range(draw(st.integers(1, 5))):
+        if items and draw(st.booleans()) and items[-1].last < 140:
+            of, first = items[-1].of, items[-1].last + 1
+        else:
+            content = draw(st.sampled_from("abc"))
+            of, first = Footage(content=content, width=64, height=36, fps=draw(RATES), frames=150), draw(st.integers(0, 100))
+        items.append(Item(id=f"i{n}", of=of, first=first, last=draw(st.integers(first, 149))))
+    return Reel(items=tuple(items), width=64, height=36, fps=draw(RATES))
+
+
+def source_frames(reel: Reel) -> list[tuple[str, int]]:
+    """What a reel of footage shows, frame by frame."""
+    node = reel.node()
+    return [(f.content, number) for n in range(node.length) for f, number in footage_at(node, n)]
+
+
+@settings(max_examples=1500, deadline=None)
+@given(cut_reels())
+def test_an_item_shows_its_own_frames_alone(reel: Reel) -> None:
+    shown, cuts = source_frames(reel), reel.cuts()
+    for item, begin, end in zip(reel.items, cuts, cuts[1:], strict=False):
+        numbers = [number for _, number in shown[begin:end]]
+        assert item.first <= min(numbers) and max(numbers) <= item.last, item.id
+        assert numbers == sorted(numbers)
+
+
+def test_no_flash_of_what_was_cut() -> None:
+    source = Footage(content="a", width=64, height=36, fps="30", frames=100)
+    reel = Reel(items=(Item(id="i", of=source, first=8, last=20),), width=64, height=36, fps="60")
+    assert source_frames(reel)[-1] == ("a", 20)  # 21 until it was mended
+
+
+@settings(max_examples=1500, deadline=None)
+@given(cut_reels(), st.data())
+def test_a_split_moves_nothing(reel: Reel, data: st.DataObject) -> None:
+    """At any two rates, at any frame, once and again: the same length, the same frames of footage, the same cuts elsewhere."""
+    before, cuts = source_frames(reel), reel.cuts()
+    made, done = reel, 0
+    for _ in range(3):
+        at = data.draw(st.integers(0, len(before) - 1))
+        starts = made.cuts()
+        n = max(k for k, start in enumerate(starts[:-1]) if start <= at)
+        item, number = made.items[n], before[at][1]
+        if at == starts[n] or number <= item.first:
+            continue
+        halves = (item.model_copy(update={"last": number - 1}), item.model_copy(update={"id": f"{item.id}'", "first": number}))
+        made, done = made.model_copy(update={"items": (*made.items[:n], *halves, *made.items[n + 1 :])}), done + 1
+    assert source_frames(made) == before
+    assert set(cuts) <= set(made.cuts()) and len(made.cuts()) == len(cuts) + done
+
+
+def test_a_split_keeps_the_length_of_film_in_a_reel_of_video() -> None:
+    source = Footage(content="a", width=64, height=36, fps="24000/1001", frames=800)
+    one = Reel(items=(Item(id="i", of=source, first=0, last=735),), width=64, height=36, fps="25")
+    two = one.model_copy(update={"items": (Item(id="i", of=source, first=0, last=183), Item(id="j", of=source, first=184, last=735))})
+    assert one.cuts()[-1] == two.cuts()[-1] == 767  # 30:17
+    assert two.cuts()[1] == 192
 
 
 ITEMS = [{"id": "i", "shot": "a", "first": 0, "last": 9}, {"id": "j", "shot": "a", "first": 0, "last": 9}]

@@ -63,6 +63,33 @@ def test_amount_nought_changes_nothing(treatment, random_picture: np.ndarray) ->
 
 
 @EACH
+def test_neutral_values_give_back_the_input(treatment, random_picture: np.ndarray) -> None:
+    """Bit for bit, and out of range too, whatever the other parameters are."""
+    picture = random_picture * 3 - 1
+    moment, plain = Moment(FRAME, earlier, files=FILES), describe(treatment.params)
+    for neutral in treatment.neutral:
+        values = {key: next(i for i in plain if i.key == key).default if callable(wanted) else wanted for key, wanted in neutral.items()}
+        for params in settings_of(treatment):
+            look = one_pass(treatment, {**params, **values})
+            assert np.array_equal(run_on_picture(compile_look(look), picture, moment), picture), params
+
+
+BEYOND = {"glow", "trails"}  # the one may be set to take light from what lies above 100 % alone, the other takes means of frames that are limited first
+
+
+@EACH
+def test_what_changes_no_ordinary_picture_changes_no_extraordinary_one(treatment, random_picture: np.ndarray) -> None:
+    """Values above 100 % and below 0 % are kept where everything else is: by what a treatment does, or as its neutral values."""
+    beyond = random_picture * 3 - 1
+    for params in settings_of(treatment):
+        plan = compile_look(one_pass(treatment, params))
+        if treatment.id in BEYOND:
+            continue
+        if np.abs(run_on_picture(plan, random_picture, Moment(FRAME, lambda n: random_picture, files=FILES)) - random_picture).max() < 1e-4:
+            assert np.abs(run_on_picture(plan, beyond, Moment(FRAME, lambda n: beyond, files=FILES)) - beyond).max() < 1e-4, params
+
+
+@EACH
 @pytest.mark.parametrize("shape", [(3, 1, 1), (3, 0, 4), (3, 5, 2)])
 def test_extreme_and_empty_input(treatment, shape: tuple[int, int, int]) -> None:
     for value in (0.0, 1.0, -4.0, 16.0):

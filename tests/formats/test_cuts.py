@@ -113,3 +113,35 @@ def test_what_cannot_be_carried_is_told() -> None:
 def test_bad_timelines_say_why(text: str) -> None:
     with pytest.raises(BadFile):
         read_otio(text, RATE, "x")
+
+
+FROM_BLACK = """TITLE: Autumn
+001  BL       V     C        00:00:00:00 00:00:00:00 01:00:00:00 01:00:00:00
+001  AX       V     D    024 00:00:00:12 00:00:03:12 01:00:00:00 01:00:03:00
+* FROM CLIP NAME: BL
+* TO CLIP NAME: tram.mp4
+002  AX       V     C        00:00:03:12 00:00:03:12 01:00:03:00 01:00:03:00
+002  BL       V     D    012 00:00:00:00 00:00:01:00 01:00:03:00 01:00:04:00
+* FROM CLIP NAME: tram.mp4
+* TO CLIP NAME: BL
+"""
+
+
+def test_black_is_no_clip() -> None:
+    """A list that fades in from black and out to it (written by hand after the format's public description)."""
+    found = read_edl(FROM_BLACK, RATE, "x")
+    assert [(c.media, c.first, c.frames, c.dissolve) for c in found.clips] == [("tram.mp4", 12, 72, 0)]
+    assert any("fades in from black" in t for t in found.told) and any("is black of 24 frames" in t for t in found.told)
+
+
+@pytest.mark.parametrize(("value", "rate"), [(48, 0), (48, float("nan")), (48, -24), (48, float("inf")), (float("nan"), 24), (1e300, 24), (float("inf"), 24)])
+@pytest.mark.parametrize("where", ["source_range", "transition"])
+def test_times_that_are_none_say_so(value: float, rate: float, where: str) -> None:
+    text = write_otio(CUT)
+    timeline = otio.adapters.read_from_string(text, "otio_json")
+    if where == "transition":
+        timeline.tracks[0][1].in_offset = otio.opentime.RationalTime(value, rate)
+    else:
+        timeline.tracks[0][0].source_range = otio.opentime.TimeRange(otio.opentime.RationalTime(0, 24), otio.opentime.RationalTime(value, rate))
+    with pytest.raises(BadFile, match="is no time"):
+        read_otio(timeline.to_json_string(), RATE, "x")

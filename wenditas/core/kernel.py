@@ -15,6 +15,8 @@ Picture = npt.NDArray[np.float32]
 Matte = npt.NDArray[np.float32]
 Floats = npt.NDArray[np.floating[Any]]
 
+MOST_VALUE = np.float32(65504)  # that a picture holds, either way: the largest half float (IEEE 754), so that every format can take it
+
 F = TypeVar("F", bound=Callable[..., Any])
 
 
@@ -26,6 +28,33 @@ def kernel(function: F) -> F:
 def inline(function: F) -> F:
     """A scalar helper folded into the kernels that call it."""
     return numba.njit(nogil=True, fastmath=True, error_model="numpy", inline="always")(function)  # type: ignore[no-any-return]
+
+
+@inline
+def cell(place, top):  # type: ignore[no-untyped-def]
+    """The whole number of a place, from 0 to `top`, whatever the place is: what is no number becomes an index too, and must not lie outside its table."""
+    return min(max(np.int32(place), np.int32(0)), top)
+
+
+@numba.njit(nogil=True, error_model="numpy", cache=True)  # type: ignore[untyped-decorator]  # not "fast": it is to know what is no number
+def _bound(flat, most):  # type: ignore[no-untyped-def]
+    for n in range(flat.size):
+        value = flat[n]
+        if not -most <= value <= most:
+            flat[n] = most if value > most else (-most if value < -most else np.float32(0))
+
+
+def bound(tile: Picture) -> Picture:
+    """A tile with its values from -`MOST_VALUE` to `MOST_VALUE`, in place; what is no number becomes 0."""
+    _bound(tile.reshape(-1), MOST_VALUE)
+    return tile
+
+
+def finite(values: Floats) -> Floats:
+    """Values with 0 for what is no number and ±`MOST_VALUE` for infinities; the same array where there are none."""
+    if np.isfinite(values.sum(dtype=np.float64)):
+        return values
+    return np.nan_to_num(values, nan=0.0, posinf=float(MOST_VALUE), neginf=-float(MOST_VALUE))
 
 
 def as_picture(values: npt.ArrayLike) -> Picture:

@@ -7,10 +7,11 @@ from pathlib import Path
 import numpy as np
 
 from wenditas.core.errors import BadFile
-from wenditas.core.kernel import Picture
+from wenditas.core.kernel import MOST_VALUE, Picture
 from wenditas.core.tone.lut import Lut
 
 MOST_EDGE, MOST_LINE = 129, 65536
+LEAST_DOMAIN = 1e-6  # between its ends
 HEADS = ("TITLE", "LUT_1D_SIZE", "LUT_3D_SIZE", "DOMAIN_MIN", "DOMAIN_MAX")
 
 
@@ -21,6 +22,8 @@ def _numbers(words: list[str], count: int, line: int) -> tuple[float, ...]:
         raise BadFile(f"Line {line} of the LUT: “{' '.join(words)[:40]}” is not {count} numbers.") from None
     if len(values) != count or not all(math.isfinite(v) for v in values):
         raise BadFile(f"Line {line} of the LUT holds {len(values)} values; it should hold {count}, and none of them NaN or infinite.")
+    if any(abs(v) > MOST_VALUE for v in values):
+        raise BadFile(f"Line {line} of the LUT holds {max(values, key=abs):g}; values of a LUT lie from {-MOST_VALUE:g} to {MOST_VALUE:g}.")
     return values
 
 
@@ -71,7 +74,7 @@ def _table(lines: list[str], first: int) -> Picture:
     """The lines of values as `(n, 3)`: all at once, and one by one only to name the one that is wrong. first: the number of the first line."""
     try:
         table = np.loadtxt(lines, np.float32, comments="#", ndmin=2) if lines else np.empty((0, 3), np.float32)
-        if table.shape[1] == 3 and np.isfinite(table).all():
+        if table.shape[1] == 3 and (np.abs(table) <= MOST_VALUE).all():  # NaN is not
             return table
     except ValueError:
         pass
@@ -95,7 +98,7 @@ def _lut(title: str, size: int, cube: bool, low: tuple[float, float, float], hig
     wanted = size**3 if cube else size
     if len(table) != wanted:
         raise BadFile(f"The LUT says {size} samples {'an edge' if cube else 'in all'}, which makes {wanted} lines of values, but it has {len(table)}.")
-    if any(b <= a for a, b in zip(low, high, strict=True)):
+    if any(b - a < LEAST_DOMAIN for a, b in zip(low, high, strict=True)):
         raise BadFile(f"The LUT's DOMAIN_MAX {high} is not above its DOMAIN_MIN {low}.")
     return Lut(title, table.reshape(size, size, size, 3) if cube else table, low, high)
 

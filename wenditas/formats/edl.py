@@ -13,6 +13,7 @@ from wenditas.core.errors import BadFile
 from wenditas.formats.cut import Clip, Cut
 
 MOST_BYTES, MOST_EVENTS = 8 << 20, 9999
+BLACK = ("BL", "BLACK", "BLK")  # reels that name no film (common practice)
 RECORD_START = 3600  # seconds: lists begin at an hour (common practice)
 CODE = r"\d{2}[:;]\d{2}[:;]\d{2}[:;]\d{2}"
 EVENT = re.compile(rf"^(\d+)\s+(\S+)\s+(\S+)\s+(C|D|W\d+|K\w*)\s*(\d+)?\s+({CODE})\s+({CODE})\s+({CODE})\s+({CODE})\s*$")
@@ -59,6 +60,7 @@ def read_edl(text: str, rate: Fraction, name: str) -> Cut:
     told: list[str] = []
     clips: list[Clip] = []
     record = 0
+    from_black = False
     pending: dict[str, int | str] | None = None  # of the clip that was read last: its names come after it
     for number, raw in enumerate(text.splitlines(), 1):
         line = raw.strip()
@@ -71,8 +73,14 @@ def read_edl(text: str, rate: Fraction, name: str) -> Cut:
                 pending = None
                 continue
             source_in, source_out, record_in, record_out = (_frame(code, rate, number) for code in codes)
+            black = reel.upper() in BLACK
             if source_out == source_in and record_out == record_in:
+                from_black = black
                 continue  # the outgoing half of a dissolve
+            if black:
+                told.append(f"Event {event} is black of {record_out - record_in} frames, which is left out.")
+                record, pending, from_black = record_out, None, True
+                continue
             if len(clips) >= MOST_EVENTS:
                 raise BadFile(f"An edit decision list has {MOST_EVENTS} events at most.")
             frames = record_out - record_in
@@ -82,13 +90,16 @@ def read_edl(text: str, rate: Fraction, name: str) -> Cut:
                 told.append(f"Event {event} runs at another speed, which is not carried: it lasts {frames} frames.")
             if clips and record_in > record:
                 told.append(f"Before event {event} {record_in - record} frames are empty; the gap is closed.")
-            dissolve = int(length or 0) if kind == "D" and clips else 0
+            dissolve = int(length or 0) if kind == "D" and clips and not from_black else 0
+            if kind == "D" and from_black:
+                told.append(f"Event {event} fades in from black, which becomes a plain cut.")
+            from_black = False
             if kind[0] in "WK":
                 told.append(f"Event {event} is a {'wipe' if kind[0] == 'W' else 'key'}, which becomes a plain cut.")
             clips.append(Clip(reel, reel, source_in, frames, min(dissolve, frames)))
             record, pending = record_out, {"kind": kind}
         elif (match := NAME.match(line)) and clips and pending is not None:
-            wanted = "TO" if pending["kind"] == "D" and clips[-1].dissolve else "FROM"
+            wanted = "TO" if pending["kind"] == "D" else "FROM"
             if match[1].upper() == wanted:
                 last = clips[-1]
                 clips[-1] = Clip(match[2][:200], match[2][:200], last.first, last.frames, last.dissolve)

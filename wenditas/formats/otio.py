@@ -2,6 +2,7 @@
 
 import json
 from fractions import Fraction
+from math import isfinite
 from pathlib import PurePath
 from typing import Any
 from urllib.parse import unquote, urlsplit
@@ -13,6 +14,7 @@ from wenditas.core.errors import BadFile
 from wenditas.formats.cut import Clip, Cut
 
 MOST_BYTES = 32 << 20
+MOST_FRAMES, MOST_RATE = 1e9, 1e6
 
 
 def write_otio(cut: Cut) -> str:
@@ -87,4 +89,7 @@ def _clip(item: Any, rate: Fraction, transition: Any, told: list[str]) -> Clip:
 
 
 def _frames(time: Any, rate: Fraction) -> int:
+    """A time in frames at a rate. Raises `BadFile`."""
+    if not (isfinite(time.value) and abs(time.value) < MOST_FRAMES and 0 < time.rate < MOST_RATE):
+        raise BadFile(f"This timeline counts {time.value:g} frames at {time.rate:g} a second, which is no time.")
     return round(Fraction(time.value).limit_denominator(1000) * rate / Fraction(time.rate).limit_denominator(1001))

@@ -32,7 +32,11 @@ def cut_of(library: Library, made: Made, name: str) -> Cut:
         row = shots.shot(library.db, item.shot)
         media = footage.footage(library.db, row.footage_id).name
         overlap = made.overlaps.get(made.document.items[n - 1].id) if n else None
-        dissolve, early = (overlap.before + overlap.behind, overlap.before) if overlap else (0, 0)
+        dissolve, early = 0, 0
+        if overlap:  # a cut list names frames of films: edge frames that are held are none
+            held, early = overlap.held_out + overlap.held_in, overlap.before - overlap.held_in
+            dissolve = overlap.before + overlap.behind - held
+            told += [f"The dissolve into “{row.name}” lasts {dissolve} frames instead of {dissolve + held}: its footage has no more."] if held else []
         clips.append(Clip(row.name, media, _at(item.first, placed.of.rate, made.rate), cuts[n + 1] - cuts[n], dissolve, early))
         if placed.of.rate != made.rate:
             told.append(f"“{row.name}” runs at {float(placed.of.rate):g} frames a second; its frames are counted at {float(made.rate):g}.")

@@ -4,7 +4,6 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import cached_property
-from math import floor
 from threading import Lock
 from typing import Any, Literal
 
@@ -159,7 +158,10 @@ class Reels:
         return made
 
     def _make(self, document: ReelDocument, rows: Mapping[str, StandingRow]) -> Made:
-        nodes = {i: self._shot(rows[i]) for i in {item.shot for item in document.items} & rows.keys()}
+        longest: dict[str, int] = {}
+        for item in document.items:
+            longest[item.shot] = max(item.last + 1, longest.get(item.shot, 0))
+        nodes = {i: self._shot(rows[i], longest[i]) for i in longest.keys() & rows.keys()}
         first = next((nodes[item.shot] for item in document.items if item.shot in nodes), None)
         width, height = first.size if first else EMPTY_SIZE
         if document.width and document.height:
@@ -175,19 +177,17 @@ class Reels:
         track = self._track(document)
         return Made(document, width, height, fps, plain.model_copy(update={"joins": joins, "spans": shown, "track": track}), ends)
 
-    def _shot(self, row: StandingRow) -> Node:
-        """A shot of all its footage; what lies there where it is gone."""
+    def _shot(self, row: StandingRow, longest: int) -> Node:
+        """A shot of all its footage, a still as long as its items are drawn; what lies there where it is gone."""
         facts = self.nodes.library.facts(row.footage_id)
         if row.gone:
             return Blank(width=facts.width, height=facts.height, fps=facts.rate, frames=facts.length, colour=GAP)
-        return self.nodes.standing(row.footage_id, self.nodes.documents.load(row.id, row.head).document.look, (row.id, row.head))
+        shot = self.nodes.standing(row.footage_id, self.nodes.documents.load(row.id, row.head).document.look, (row.id, row.head))
+        return _lasting(shot, longest) if facts.kind == "still" and longest > shot.length else shot
 
     def _item(self, item: ReelItem, node: Node | None, size: tuple[int, int], fps: str) -> Item:
         if node is None:
             node = Blank(width=size[0], height=size[1], fps=fps, frames=item.last + 1, colour=GAP)
-        still = isinstance(node, Shot) and getattr(node.of, "still", False)
-        if still and item.last >= node.length:  # a still lasts as long as its item is drawn
-            node = _lasting(node, item.last + 1)
         last = min(item.last, node.length - 1)
         placing = {key: getattr(item, key) for key in PLACING}
         return Item(id=item.id, of=node, first=min(item.first, last), last=last, **placing)
@@ -229,20 +229,15 @@ def span_ends(document: ReelDocument, reel: Reel) -> dict[str, Ends]:
 
     A place that its item no longer shows is taken as the nearest that it does. Spans whose items are gone, or stand the other way round, lie nowhere.
     """
-    cuts = reel.cuts()
-    places = {item.id: (item, cuts[n], cuts[n + 1]) for n, item in enumerate(reel.items)}
+    standing = reel.standing()
+    places = {each.item.id: (each, cut) for each, cut in zip(standing, reel.cuts(), strict=False)}
     found = {}
     for span in document.spans:
         if span.start.item not in places or span.end.item not in places:
             continue
-        first = _place(reel, *places[span.start.item], span.start.frame)
-        last = _place(reel, *places[span.end.item], span.end.frame)
+        (begins, begin), (ends, end) = places[span.start.item], places[span.end.item]
+        first = begin + reel.place_of(begins, span.start.frame)
+        last = end + reel.place_of(ends, span.end.frame, last=True)
         if first <= last:
             found[span.id] = Ends(first, last)
     return found
-
-
-def _place(reel: Reel, item: Item, cut: int, end: int, frame: int) -> int:
-    """The frame of the reel at which a frame of an item, which lies between a cut and an end, is shown: the nearest of the item's."""
-    inside = min(max(frame, item.first), item.last) - item.first
-    return min(cut + floor(inside * Fraction(reel.fps) / item.of.rate + Fraction(1, 2)), end - 1)

@@ -52,7 +52,9 @@ class Keys:
         if isinstance(node, Shot):
             return self.look_key(node, node.first + frame, view, selection, upto)
         if isinstance(node, Placed):
-            return _digest(self._static(node, {"of", "heard", "gain", "rise", "fall"}), self.of(node.of, node.shown(frame), view, selection, upto))
+            return _digest(
+                self._static(node, {"of", "first", "own", "heard", "gain", "rise", "fall"}), self.of(node.of, node.shown(frame), view, selection, upto)
+            )
         if isinstance(node, Join):
             if node.reveal is not None and view != "result":
                 return self.of(node.hole, node.side(frame), view, selection, upto)

@@ -155,12 +155,21 @@ class Shot(Stretched):
 Fit = Literal["all", "fill", "own"]
 
 
+class Own(Params):
+    """From frame `begin` to before frame `end` of a placed node nothing but frames `first` to `last` of what is placed is shown."""
+
+    begin: Frame
+    end: Frame
+    first: Frame
+    last: Frame
+
+
 class Placed(Stretched):
     """Another node in a frame of another size and rate.
 
     first: the frame of `of` at the frame `ahead` of this node; what lies before it comes before. Each frame shows the one of `of` that is
-    nearest in time. fit: all of it (with bars), the frame filled (cropped), or its own size. across, down: where it lies in the room that
-    is left, or which part is shown, in percent. Then scaled (percent) and turned (degrees, clockwise) about its middle; mirrored before
+    nearest in time; where they are an item's own, the nearest of these. fit: all of it (with bars), the frame filled (cropped), or its own
+    size. across, down: where it lies in the room that is left, or which part is shown, in percent. Then scaled (percent) and turned (degrees, clockwise) about its middle; mirrored before
     all that. behind: what is seen where it is not. heard, gain: whether its sound is, and by how many dB louder. rise, fall: the frames
     between which its sound fades in and out.
     """
@@ -170,6 +179,7 @@ class Placed(Stretched):
     height: Side
     fps: Rate
     first: Frame = 0
+    own: Own | None = None
     fit: Fit = "all"
     across: float = Field(50, ge=-500, le=600)
     down: float = Field(50, ge=-500, le=600)
@@ -191,7 +201,8 @@ class Placed(Stretched):
     @cached_property
     def length(self) -> int:
         """Frames."""
-        return self.ahead + frames_at((self.of.length - self.first) * self.rate / self.of.rate)
+        there = self.ahead + frames_at((self.of.length - self.first) * self.rate / self.of.rate)
+        return max(there, self.own.end) if self.own is not None else there
 
     @property
     def rate(self) -> Fraction:
@@ -206,9 +217,11 @@ class Placed(Stretched):
     def shown(self, frame: int) -> int:
         """The frame of `of` that is nearest in time: first + round(frames since then * its rate / this rate), ties to the later one.
 
-        Source: nearest frame in time (definition).
+        Where the frames are an item's own, the nearest of these. Source: nearest frame in time (definition).
         """
         number = self.first + floor((frame - self.ahead) * self.of.rate / self.rate + Fraction(1, 2))
+        if self.own is not None and self.own.begin <= frame < self.own.end:
+            number = min(max(number, self.own.first), self.own.last)
         return min(max(number, 0), self.of.length - 1)
 
 

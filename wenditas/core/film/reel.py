@@ -3,14 +3,32 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 from fractions import Fraction
-from itertools import pairwise
-from math import floor
+from itertools import accumulate, pairwise
+from math import ceil, floor
 from typing import Any, Self
 
 from pydantic import Field, model_validator
 
 from wenditas.core.colour.blend import Blend
-from wenditas.core.film.nodes import Accompanied, Fit, Footage, Frame, Inlaid, Join, Node, Part, Percents, Placed, Rate, Reveal, Sequence, Side, Span, frames_at
+from wenditas.core.film.nodes import (
+    Accompanied,
+    Fit,
+    Footage,
+    Frame,
+    Inlaid,
+    Join,
+    Node,
+    Own,
+    Part,
+    Percents,
+    Placed,
+    Rate,
+    Reveal,
+    Sequence,
+    Side,
+    Span,
+    frames_at,
+)
 from wenditas.core.look.document import Look
 from wenditas.core.look.lanes import Keyframe
 from wenditas.core.params import Colour, Params
@@ -76,6 +94,21 @@ class SoundTrack(Params):
 
 
 @dataclass(frozen=True)
+class Standing:
+    """An item where it stands: its node in the reel's frame, of which frames `begin` to before `end` are its own."""
+
+    item: Item
+    placed: Placed
+    begin: int
+    end: int
+
+    @property
+    def count(self) -> int:
+        """Frames of the reel."""
+        return self.end - self.begin
+
+
+@dataclass(frozen=True)
 class Overlap:
     """A join as it fits its items: `before` and `after` frames of the reel around the cut after an item, of which some are held edge frames."""
 
@@ -109,36 +142,60 @@ class Reel(Params):
 
     def cuts(self) -> list[int]:
         """Where each item begins, in frames of the reel, and where the last one ends."""
-        found = [0]
-        for item in self.items:
-            found.append(found[-1] + self._frames(item))
+        return [0, *accumulate(standing.count for standing in self.standing())]
+
+    def standing(self) -> list[Standing]:
+        """The items where they stand.
+
+        Items that go on in what the one before them shows are counted together, from where the first of them began: a split changes
+        neither what follows nor any picture.
+        """
+        found: list[Standing] = []
+        anchor, begin = self.items[0], 0
+        for n, item in enumerate(self.items):
+            ratio = Fraction(self.fps) / item.of.rate
+            if n == 0 or not _goes_on(self.items[n - 1], item):
+                anchor, begin = item, int(item.first * ratio)
+            behind = int(anchor.first * ratio)
+            goes_on = n + 1 < len(self.items) and _goes_on(item, self.items[n + 1])
+            count = item.last + 1 - anchor.first
+            end = behind + (first_shown(count, ratio) if goes_on else frames_at(count * ratio))
+            found.append(self._standing(item, anchor.first, begin, max(end, begin + 1)))
+            begin = found[-1].end
         return found
 
-    def _frames(self, item: Item) -> int:
-        return frames_at((item.last - item.first + 1) * Fraction(self.fps) / item.of.rate)
+    def _standing(self, item: Item, first: int, begin: int, end: int) -> Standing:
+        placing: dict[str, Any] = item.model_dump(exclude={"id", "of", "first", "last", "rise", "fall"})
+        fades = {"rise": (begin, begin + item.rise) if item.rise else (0, 0), "fall": (max(end - item.fall, 0), end) if item.fall else (0, 0)}
+        own = Own(begin=begin, end=end, first=item.first, last=item.last)
+        placed = Placed(of=item.of, width=self.width, height=self.height, fps=self.fps, first=first, own=own, **placing, **fades)
+        return Standing(item, placed, begin, end)
 
-    def _placed(self, item: Item) -> Placed:
-        placing: dict[str, Any] = item.model_dump(exclude={"id", "of", "last", "rise", "fall"})
-        placed = Placed(of=item.of, width=self.width, height=self.height, fps=self.fps, **placing)
-        begin, end = placed.ahead, placed.ahead + self._frames(item)
-        rise = (begin, begin + item.rise) if item.rise else (0, 0)
-        fall = (max(end - item.fall, 0), end) if item.fall else (0, 0)
-        return placed.model_copy(update={"rise": rise, "fall": fall})
+    def place_of(self, standing: Standing, frame: int, last: bool = False) -> int:
+        """The first of an item's own frames at which a frame of its node, or a later one, is shown; with `last` the last at which it, or an earlier one, is."""
+        if frame >= standing.item.last and last:  # it is held until the item ends
+            return standing.count - 1
+        since = standing.placed.ahead - standing.begin
+        ratio = Fraction(self.fps) / standing.item.of.rate
+        inside = frame - standing.placed.first
+        found = first_shown(inside + 1, ratio) - 1 if last else first_shown(inside, ratio)
+        return min(max(found + since, 0), standing.count - 1)
 
     def overlaps(self) -> list[Overlap]:
         """The joins as they fit, in order. Where they are longer than their items they are shortened."""
+        return self._overlaps(self.standing())
+
+    def _overlaps(self, standing: list[Standing]) -> list[Overlap]:
         joins = {join.after: join for join in self.joins}
-        counts = [self._frames(item) for item in self.items]
         found, taken = [], 0  # frames at the beginning of the item at hand that the join before it shows
-        for n, item in enumerate(self.items):
-            join, after = joins.get(item.id), 0
-            if join is not None:
+        for here, coming in zip(standing, [*standing[1:], None], strict=True):
+            join, after = joins.get(here.item.id), 0
+            if join is not None and coming is not None:
                 early = floor(join.frames * join.at / 100 + 0.5)
-                before, after = min(early, counts[n] - taken), min(join.frames - early, counts[n + 1])
+                before, after = min(early, here.count - taken), min(join.frames - early, coming.count)
                 if before + after:
-                    node, coming = self._placed(item), self._placed(self.items[n + 1])
-                    there, ahead = node.length - node.ahead - counts[n], coming.ahead  # frames beyond the cut on both sides
-                    found.append(Overlap(item.id, before, after, max(after - there, 0), max(before - ahead, 0)))
+                    there = here.placed.length - here.end  # frames beyond the cut
+                    found.append(Overlap(here.item.id, before, after, max(after - there, 0), max(before - coming.begin, 0)))
             taken = after
         return found
 
@@ -162,32 +219,46 @@ class Reel(Params):
 
     def joined(self) -> dict[str, Join]:
         """The joins as they fit, by the item that they stand after."""
-        return self._joined({item.id: self._placed(item) for item in self.items}, self.overlaps())
+        standing = self.standing()
+        return self._joined(standing, self._overlaps(standing))
 
-    def _joined(self, nodes: dict[str, Placed], overlaps: list[Overlap]) -> dict[str, Join]:
+    def _joined(self, standing: list[Standing], overlaps: list[Overlap]) -> dict[str, Join]:
         joins = {join.after: join for join in self.joins}
-        counts = {item.id: self._frames(item) for item in self.items}
-        following = {item.id: nodes[after.id] for item, after in pairwise(self.items)}
+        pairs = {a.item.id: (a, b) for a, b in pairwise(standing)}
         found = {}
         for overlap in overlaps:
-            join, a, b = joins[overlap.after], nodes[overlap.after], following[overlap.after]
-            stop = a.ahead + counts[overlap.after] - overlap.before
-            sides: dict[str, Any] = {"from_a": stop, "from_b": b.ahead - overlap.before}
-            found[overlap.after] = Join(a=a, b=b, frames=overlap.before + overlap.behind, linear=join.linear, reveal=join.reveal, **sides)
+            join, (a, b) = joins[overlap.after], pairs[overlap.after]
+            sides: dict[str, Any] = {"from_a": a.end - overlap.before, "from_b": b.begin - overlap.before}
+            frames = overlap.before + overlap.behind
+            found[overlap.after] = Join(a=a.placed, b=b.placed, frames=frames, linear=join.linear, reveal=join.reveal, **sides)
         return found
 
     def _parts(self) -> Iterator[Part]:
         """Items without what joins take from their ends, and the joins between them."""
-        nodes, fitted = {item.id: self._placed(item) for item in self.items}, self.overlaps()
-        overlaps, joined = {o.after: o for o in fitted}, self._joined(nodes, fitted)
+        standing = self.standing()
+        fitted = self._overlaps(standing)
+        overlaps, joined = {o.after: o for o in fitted}, self._joined(standing, fitted)
         taken = 0
-        for item in self.items:
-            overlap, node = overlaps.get(item.id), nodes[item.id]
-            begin, end = node.ahead, node.ahead + self._frames(item)
-            stop = end - (overlap.before if overlap else 0)
-            if stop > begin + taken:
-                yield Part(of=node, first=begin + taken, last=stop - 1)
+        for here in standing:
+            overlap = overlaps.get(here.item.id)
+            stop = here.end - (overlap.before if overlap else 0)
+            if stop > here.begin + taken:
+                yield Part(of=here.placed, first=here.begin + taken, last=stop - 1)
             taken = 0
             if overlap is not None:
-                made, taken = joined[item.id], overlap.behind
+                made, taken = joined[here.item.id], overlap.behind
                 yield Part(of=made, first=0, last=made.frames - 1)
+
+
+def _goes_on(item: Item, other: Item) -> bool:
+    """Whether an item begins with the frame after another's last, of the same node."""
+    return other.first == item.last + 1 and (other.of is item.of or other.of == item.of)
+
+
+def first_shown(frame: int, ratio: Fraction) -> int:
+    """The first frame at which the nearest in time is a frame of another rate, or a later one. ratio: frames to one of the other's.
+
+    >>> [first_shown(n, Fraction(60, 24)) for n in range(4)]
+    [-1, 2, 4, 7]
+    """
+    return ceil((frame - Fraction(1, 2)) * ratio)

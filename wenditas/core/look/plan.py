@@ -19,14 +19,14 @@ import numpy as np
 
 from wenditas.core.colour.blend import Blend, mix
 from wenditas.core.errors import BadLook, choices
-from wenditas.core.kernel import Matte, Picture
+from wenditas.core.kernel import Matte, Picture, bound
 from wenditas.core.look.document import Bundle, Look, Pass
 from wenditas.core.params import Params
 from wenditas.core.select.keys.record import FillMatte
 from wenditas.core.select.selection import Calmed, Moment, Selection, prepare_keys, selection_matte
 from wenditas.core.tiles import WORKERS, Scratch, copy_rows, run_tiles
 from wenditas.core.treat import TREATMENTS
-from wenditas.core.treat.record import Apply, At, Reach
+from wenditas.core.treat.record import Apply, At, Reach, idle
 
 View = Literal["result", "source", "matte", "selected", "edge", "hatched"]
 MATTE_VIEWS = ("matte", "selected", "edge", "hatched")  # views of a selection
@@ -211,7 +211,7 @@ class Plan:
             else:
                 running, spare = step.run(source, running, spare, matte, at)
         self._show(scratch, running, first, rows)
-        store(first, running)
+        store(first, bound(running))
 
     def _frame(self, source: Picture, whole: dict[int, Matte], store: Store, moment: Moment, start: Picture | None, workers: int) -> None:
         """Runs of pointwise passes by tiles, the others on the whole frame."""
@@ -244,7 +244,7 @@ class Plan:
                 else:
                     run_tiles(height, width, partial(_lay, step, running, spare, None if step.matte is None else whole[step.matte]), workers)
                 number += 1
-        run_tiles(height, width, lambda first, end, scratch: store(first, np.ascontiguousarray(running[:, first:end])), workers)
+        run_tiles(height, width, lambda first, end, scratch: store(first, bound(running[:, first:end].copy())), workers)
 
     def _show(self, scratch: Scratch, running: Picture, first: int, rows: int) -> None:
         if self.view not in MATTE_VIEWS:
@@ -404,7 +404,13 @@ def _step(number: int, item: Pass, matte: int | None) -> Step:
     from_inside = item.side == "from inside"
     given = matte if from_inside or treatment.reads_matte else None
     laid, amount, source = None if from_inside else matte, item.amount / 100, item.reads == "source"
+    if idle(treatment, params):
+        return Step(number, _same, "pixel", laid, item.side == "outside", amount, item.blend, source)
     return Step(number, treatment.prepare(params), treatment.reach(params), laid, item.side == "outside", amount, item.blend, source, given)
+
+
+def _same(tile: Picture, out: Picture, at: At) -> None:
+    out[:] = tile
 
 
 def run_on_picture(plan: Plan, picture: Picture, moment: Moment | None = None, start: Picture | None = None) -> Picture:

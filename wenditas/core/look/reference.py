@@ -8,7 +8,7 @@ from wenditas.core.kernel import Picture, as_picture
 from wenditas.core.look.document import Bundle, Look, Pass
 from wenditas.core.select.selection import selection_matte_reference
 from wenditas.core.treat import TREATMENTS
-from wenditas.core.treat.record import At, whole
+from wenditas.core.treat.record import At, idle, whole
 
 
 def render_reference(look: Look, picture: Picture, upto: int | None = None, at: At | None = None) -> Picture:
@@ -32,7 +32,8 @@ def _passed(look: Look, item: Pass, picture: Picture, running: Picture, at: At) 
     treatment, at = TREATMENTS[item.treatment], replace(at, source=picture)
     if item.selection is not None and (item.side == "from inside" or (treatment.reads_matte and item.side != "everywhere")):
         at = replace(at, matte=selection_matte_reference(look.selection(item.selection), picture))
-    treated = treatment.reference(picture if item.reads == "source" else running, treatment.params.model_validate(item.params), at)
+    read, params = picture if item.reads == "source" else running, treatment.params.model_validate(item.params)
+    treated = read if idle(treatment, params) else treatment.reference(read, params, at)
     return _laid(look, item, picture, running, treated)
 
 

@@ -6,7 +6,7 @@ import numpy as np
 
 from wenditas.core.colour.fast import ZERO, angle, oklab
 from wenditas.core.colour.oklab import oklch_from_rgb
-from wenditas.core.kernel import Floats, Picture, kernel
+from wenditas.core.kernel import Floats, Picture, finite, kernel
 
 COLUMNS, ROWS = 180, 64
 LEAST_CHROMA = 0.02  # below it a hue is noise
@@ -42,7 +42,7 @@ def census(picture: Picture, columns: int = COLUMNS, rows: int = ROWS, least: fl
     chroma are left out.
     """
     sums, counts = np.zeros((3, rows, columns)), np.zeros((rows, columns))
-    _count(picture, columns, rows, np.float32(least), up == "chroma", sums, counts)
+    _count(finite(picture), columns, rows, np.float32(least), up == "chroma", sums, counts)
     return counts, sums / np.maximum(counts, 1)
 
 

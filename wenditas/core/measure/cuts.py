@@ -5,7 +5,7 @@ import numpy as np
 import numpy.typing as npt
 
 from wenditas.core.colour.oklab import oklab_from_rgb
-from wenditas.core.kernel import Floats, Picture
+from wenditas.core.kernel import Floats, Picture, finite
 
 COLUMNS, ROWS = 32, 18
 CHANGE, STANDS_OUT = 0.06, 3.0  # the least mean change of a cut, in Oklab; how many times that of the frames around it
@@ -14,7 +14,7 @@ AROUND = 3
 
 def glimpse(picture: Picture) -> Floats:
     """What two frames are compared by: a picture `(3, h, w)` as `(3, ROWS, COLUMNS)` in Oklab."""
-    small = np.stack([cv2.resize(plane, (COLUMNS, ROWS), interpolation=cv2.INTER_AREA) for plane in np.clip(picture, 0, 1.25)])
+    small = np.stack([cv2.resize(plane, (COLUMNS, ROWS), interpolation=cv2.INTER_AREA) for plane in np.clip(finite(picture), 0, 1.25)])
     return oklab_from_rgb(small)
 
 

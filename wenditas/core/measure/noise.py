@@ -12,7 +12,7 @@ import cv2
 import numpy as np
 
 from wenditas.core.colour.ycbcr import differences
-from wenditas.core.kernel import Floats, Picture, as_picture
+from wenditas.core.kernel import Floats, Picture, as_picture, finite
 from wenditas.core.select.calm import Noise
 
 ROBUST = 0.6745  # the median of the absolute values of a standard normal distribution
@@ -54,7 +54,7 @@ def sigma_of(picture: Picture) -> float:
 
     Source: see above; the median estimator by definition, the sizes of steps by our own fit.
     """
-    planes = as_picture(differences(np.clip(picture, 0, 1)))
+    planes = as_picture(differences(np.clip(finite(picture), 0, 1)))
     _, height, width = picture.shape
     if min(height, width) < 4 * BLOCK:
         return 0.0

@@ -9,7 +9,7 @@ from typing import Literal, get_args
 import numpy as np
 import numpy.typing as npt
 
-from wenditas.core.kernel import Matte, Picture, kernel
+from wenditas.core.kernel import Matte, Picture, finite, kernel
 from wenditas.core.treat.parts.tables import KB, KG, KR
 
 Scope = Literal["waveform", "parade", "vectorscope", "histogram"]
@@ -68,6 +68,7 @@ def chroma_of(picture: Picture, matte: Matte, side: int = SIDE) -> Counts:
 
 def histogram_of(plane: Matte, matte: Matte, bins: int = BINS) -> Counts:
     """Shares of pixels in even bins over 0-1, values beyond counted at the ends. Sums to 1 where anything is counted."""
+    plane, matte = finite(plane), finite(matte)
     places = np.minimum((np.clip(plane, 0, 1) * bins).astype(np.int32), bins - 1)
     counts = np.bincount(places.ravel(), matte.ravel(), bins)
     return np.asarray(counts / max(float(matte.sum()), 1e-6), np.float32)

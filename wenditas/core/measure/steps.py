@@ -3,7 +3,7 @@
 import cv2
 import numpy as np
 
-from wenditas.core.kernel import Picture, as_picture
+from wenditas.core.kernel import Picture, as_picture, finite
 
 TIMES, SIGMA = 16.0, 12.0  # how much larger; pixels of a 1080-line picture over which the mean is taken that is left out
 
@@ -13,6 +13,6 @@ def amplified(picture: Picture) -> Picture:
 
     Source: unsharp residual (common practice).
     """
-    codes = np.rint(np.clip(picture, 0, 1) * 255).astype(np.float32) / np.float32(255)
+    codes = np.rint(np.clip(finite(picture), 0, 1) * 255).astype(np.float32) / np.float32(255)
     sigma = max(2.0, SIGMA * picture.shape[1] / 1080)
     return as_picture([(plane - cv2.GaussianBlur(plane, (0, 0), sigma)) * TIMES + 0.5 for plane in codes])

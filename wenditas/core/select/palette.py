@@ -5,7 +5,7 @@ import numpy as np
 
 from wenditas.core.colour.hexes import hex_from_rgb
 from wenditas.core.colour.oklab import oklab_from_rgb, rgb_from_oklab
-from wenditas.core.kernel import Picture
+from wenditas.core.kernel import Picture, finite
 
 SAMPLES, SEED, ATTEMPTS = 12_000, 7, 3
 LEAST, MOST = 2, 12
@@ -17,7 +17,7 @@ def palette_of(picture: Picture, count: int) -> list[str]:
     picture: `(3, h, w)`, gamma-coded. The middles of clusters in Oklab (k-means, Lloyd 1982, begun as k-means++).
     Source: Oklab (Ottosson 2020) for distance and order.
     """
-    pixels = np.clip(picture.reshape(3, -1), 0, 1)
+    pixels = np.clip(finite(picture).reshape(3, -1), 0, 1)
     rng = np.random.default_rng(SEED)
     chosen = pixels[:, rng.choice(pixels.shape[1], min(SAMPLES, pixels.shape[1]), replace=False)]
     points = np.ascontiguousarray(oklab_from_rgb(chosen).T, np.float32)

@@ -5,7 +5,7 @@ from typing import Annotated
 import numpy as np
 from pydantic import Field
 
-from wenditas.core.kernel import Picture
+from wenditas.core.kernel import Picture, finite
 from wenditas.core.params import Params
 
 Channel = Annotated[float, Field(ge=-4, le=4)]
@@ -34,7 +34,7 @@ def sample_box(picture: Picture, x: float, y: float, width: float, height: float
     top, bottom = np.clip([(y - height / 2) * rows, (y + height / 2) * rows], 0, rows).astype(int)
     if right - left < 1 or bottom - top < 1:
         return sample(picture, x, y, 1)
-    r, g, b = np.median(picture[:, top:bottom, left:right].reshape(3, -1), axis=1)
+    r, g, b = np.median(finite(picture[:, top:bottom, left:right]).reshape(3, -1), axis=1)
     return float(r), float(g), float(b)
 
 
@@ -47,6 +47,6 @@ def sample(picture: Picture, x: float, y: float, patch: int) -> tuple[float, flo
     _, height, width = picture.shape
     column, row = min(int(x * width), width - 1), min(int(y * height), height - 1)
     reach = patch // 2
-    square = picture[:, max(0, row - reach) : row + reach + 1, max(0, column - reach) : column + reach + 1]
+    square = finite(picture[:, max(0, row - reach) : row + reach + 1, max(0, column - reach) : column + reach + 1])
     r, g, b = np.median(square.reshape(3, -1), axis=1)
     return float(r), float(g), float(b)

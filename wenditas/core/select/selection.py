@@ -8,7 +8,7 @@ import numpy as np
 from pydantic import Field, field_validator
 
 from wenditas.core.files import NO_FILES, Files
-from wenditas.core.kernel import Matte, Picture
+from wenditas.core.kernel import Matte, Picture, bound
 from wenditas.core.named import named
 from wenditas.core.params import Params
 from wenditas.core.select.calm import NO_NOISE, Noise, calmed
@@ -135,12 +135,13 @@ def prepare_keys(selection: Selection) -> FillMatte:
     def fill(tile: Picture, matte: Matte) -> None:
         if len(parts) == 1 and parts[0][1] == "add":
             parts[0][0](tile, matte)
+            bound(matte)
             return
         matte.fill(ground)
         part = np.empty_like(matte)
         for fill_part, how in parts:
             fill_part(tile, part)
-            _combine(matte, part, how)
+            _combine(matte, bound(part), how)
 
     return fill
 

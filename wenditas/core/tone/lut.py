@@ -5,7 +5,7 @@ from functools import cached_property
 
 import numpy as np
 
-from wenditas.core.kernel import Floats, Picture, as_picture, kernel
+from wenditas.core.kernel import Floats, Picture, as_picture, cell, kernel
 
 ZERO, ONE = np.float32(0), np.float32(1)
 G, B = np.uint32(1), np.uint32(2)
@@ -88,7 +88,7 @@ def cube_tile(tile, flat, size, low, scale, out):  # type: ignore[no-untyped-def
             pr = min(max((r[x] - low[0]) * scale[0], ZERO), last)
             pg = min(max((g[x] - low[1]) * scale[1], ZERO), last)
             pb = min(max((b[x] - low[2]) * scale[2], ZERO), last)
-            nr, ng, nb = min(np.int32(pr), top), min(np.int32(pg), top), min(np.int32(pb), top)
+            nr, ng, nb = cell(pr, top), cell(pg, top), cell(pb, top)
             fr, fg, fb = pr - np.float32(nr), pg - np.float32(ng), pb - np.float32(nb)
             most, least = max(max(fr, fg), fb), min(min(fr, fg), fb)
             middle = max(min(fr, fg), min(max(fr, fg), fb))
@@ -114,7 +114,7 @@ def line_tile(tile, table, low, scale, out):  # type: ignore[no-untyped-def]
         for y in range(tile.shape[1]):
             for x in range(tile.shape[2]):
                 p = min(max((tile[c, y, x] - low[c]) * scale[c], ZERO), last)
-                n = min(np.int32(p), top)
+                n = cell(p, top)
                 u = np.uint32(n)
                 out[c, y, x] = table[u, c] + (table[u + np.uint32(1), c] - table[u, c]) * (p - np.float32(n))
 

@@ -57,6 +57,10 @@ TREATMENT = Treatment(
     source="Stated formula, our own",
     check="NumPy: only values of the picture occur; the share of moved blocks meets the density (binomial test)",
     params=BlockDisplacement,
+    neutral=(
+        {"density": 0},
+        {"across": 0, "down": 0},
+    ),
     reference=block_displacement,
     prepare=prepare,
     reach=on_frames,

@@ -81,6 +81,7 @@ TREATMENT = Treatment(
     source="ASC CDL 1.2",
     check="OpenColorIO CDLTransform, ASC style",
     params=Cdl,
+    neutral=(Cdl().model_dump(),),
     reference=cdl,
     prepare=prepare,
     example={"slope_red": 1.2, "slope_blue": 0.8, "offset_blue": 0.06, "power_green": 1.2, "saturation": 1.3},

@@ -52,6 +52,7 @@ TREATMENT = Treatment(
     source="Matrix product, by definition",
     check="NumPy matrix product; OpenColorIO MatrixTransform",
     params=ChannelMixer,
+    neutral=({f"{to}_{of}": 100 if to == of else 0 for to in CHANNELS for of in CHANNELS},),
     reference=channel_mixer,
     prepare=lambda params: prepare_matrix(_matrix(params)),
     presets={

@@ -58,6 +58,7 @@ TREATMENT = Treatment(
     source="Bilinear interpolation",
     check="SciPy ndimage.shift, order 1, mode nearest",
     params=ChannelOffset,
+    neutral=({f"{channel}_{axis}": 0 for channel in ("red", "green", "blue") for axis in ("x", "y")},),
     reference=channel_offset,
     prepare=prepare,
     reach=on_frames,

@@ -38,6 +38,7 @@ TREATMENT = Treatment(
     source="A straight line through the pivot, by definition",
     check="OpenColorIO MatrixTransform with offset",
     params=Contrast,
+    neutral=({"contrast": 100},),
     reference=contrast,
     prepare=lambda params: prepare_matrix(*_matrix(params)),
     example={"contrast": 170},

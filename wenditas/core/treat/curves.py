@@ -6,6 +6,7 @@ from wenditas.core.kernel import Floats, Picture, as_picture
 from wenditas.core.params import Curve, Params, curve
 from wenditas.core.tone.curves import look_up, table
 from wenditas.core.treat.parts.tables import by_channel, prepare_by_channel
+from wenditas.core.treat.neutral import diagonal
 from wenditas.core.treat.record import At, Treatment
 
 STRAIGHT = ((0, 0), (100, 100))
@@ -43,6 +44,7 @@ TREATMENT = Treatment(
     source="Monotone cubic interpolation, Fritsch and Carlson 1980",
     check="SciPy PchipInterpolator",
     params=Curves,
+    neutral=(dict.fromkeys(("master", "red", "green", "blue"), diagonal),),
     reference=curves,
     prepare=lambda params: prepare_by_channel(_tables(params)),
     presets={

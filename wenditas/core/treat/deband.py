@@ -72,6 +72,7 @@ TREATMENT = Treatment(
     source="Stated formula; Ulichney 1993 (blue noise)",
     check="SciPy gaussian_filter on a banded ramp; the mean is kept",
     params=Deband,
+    neutral=({"threshold": 0, "dither": 0},),
     reference=deband,
     prepare=prepare,
     reach=on_frames,

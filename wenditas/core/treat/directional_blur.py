@@ -73,6 +73,7 @@ TREATMENT = Treatment(
     source="Box filter along a line, as a product of two-point means",
     check="SciPy ndimage.uniform_filter1d along the axes",
     params=DirectionalBlur,
+    neutral=({"length": 0},),
     reference=directional_blur,
     prepare=prepare,
     reach=on_frames,

@@ -70,6 +70,7 @@ TREATMENT = Treatment(
     source="Stated formula; Euclidean distance transform",
     check="SciPy distance_transform_edt with indices",
     params=EdgeColour,
+    neutral=({"strength": 0},),
     reference=edge_colour,
     prepare=prepare,
     reach=on_frames,

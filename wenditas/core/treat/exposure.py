@@ -36,6 +36,7 @@ TREATMENT = Treatment(
     source="A factor of two a stop (common practice); IEC 61966-2-1",
     check="OpenColorIO ExposureContrastTransform, linear style; colour-science transfer functions",
     params=Exposure,
+    neutral=({"stops": 0},),
     reference=exposure,
     prepare=lambda params: prepare_linear_matrix(_gain(params)),
     example={"stops": -1.5},

@@ -52,6 +52,7 @@ TREATMENT = Treatment(
     source="Lateral chromatic aberration to first order",
     check="SciPy ndimage.affine_transform, order 1",
     params=Fringing,
+    neutral=({"strength": 0},),
     reference=fringing,
     prepare=prepare,
     reach=on_frames,

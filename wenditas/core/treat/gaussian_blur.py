@@ -54,6 +54,7 @@ TREATMENT = Treatment(
     source="Definition of the Gaussian",
     check="SciPy ndimage.gaussian_filter",
     params=GaussianBlur,
+    neutral=({"radius": 0},),
     reference=gaussian_blur,
     prepare=prepare,
     reach=on_frames,

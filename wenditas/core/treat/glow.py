@@ -89,6 +89,7 @@ TREATMENT = Treatment(
     source="Stated formula in linear light (common practice)",
     check="SciPy gaussian_filter on linear light; a point of light keeps its energy",
     params=Glow,
+    neutral=({"intensity": 0},),
     reference=glow,
     begins="from inside",
     prepare=prepare,

@@ -113,6 +113,7 @@ TREATMENT = Treatment(
     source="Stated formula; lattice value noise",
     check="SciPy: mean, spread and evenness of the noise (Kolmogorov-Smirnov); spectrum by NumPy",
     params=Grain,
+    neutral=({"strength": 0},),
     reference=grain,
     prepare=prepare,
     example={"strength": 80, "size": 4},

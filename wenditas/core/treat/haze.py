@@ -55,6 +55,7 @@ TREATMENT = Treatment(
     source="Lighten of W3C Compositing 1, 9.1; Gaussian by definition",
     check="SciPy gaussian_filter and NumPy maximum",
     params=Haze,
+    neutral=({"spread": 0, "veil": 0},),
     reference=haze,
     prepare=prepare,
     reach=on_frames,

@@ -56,6 +56,7 @@ TREATMENT = Treatment(
     source="Stated formula, our own",
     check="NumPy: the curve of luma never falls, its ends stay, its slope at black is 1 + shadows",
     params=HighlightsShadows,
+    neutral=({"highlights": 0, "shadows": 0},),
     reference=highlights_shadows,
     prepare=prepare,
     example={"highlights": -80, "shadows": 80},

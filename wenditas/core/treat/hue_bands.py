@@ -73,6 +73,7 @@ TREATMENT = Treatment(
     source="Oklab (Ottosson 2020); periodic monotone cubic (Fritsch and Carlson 1980) through the bands",
     check="coloraide OkLCh of single colours; SciPy on the tripled domain for the curve",
     params=HueBands,
+    neutral=({"bands": lambda bands: all((b.saturation, b.turn, b.lightness) == (100, 0, 0) for b in bands)},),
     takes_palette=bands_at,
     reference=hue_bands,
     begins="everywhere",

@@ -3,6 +3,7 @@
 from wenditas.core.kernel import Picture
 from wenditas.core.params import Params, degrees, percent
 from wenditas.core.treat.parts.rotate import prepare_rotate, rotate
+from wenditas.core.treat.neutral import whole_turns
 from wenditas.core.treat.record import At, Treatment
 
 
@@ -32,6 +33,7 @@ TREATMENT = Treatment(
     source="OkLCh (Ottosson 2020)",
     check="coloraide, OkLCh with the hue turned",
     params=HueShift,
+    neutral=({"shift": whole_turns, "chroma": 100, "lightness": 0},),
     reference=hue_shift,
     prepare=lambda p: prepare_rotate(p.shift, p.chroma / 100, p.lightness / 100),
     example={"shift": 140},

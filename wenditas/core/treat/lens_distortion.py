@@ -48,6 +48,7 @@ TREATMENT = Treatment(
     source="First radial term of Brown 1971",
     check="OpenCV initUndistortRectifyMap with the same coefficient",
     params=LensDistortion,
+    neutral=({"bulge": 0},),
     reference=lens_distortion,
     prepare=prepare,
     reach=on_frames,

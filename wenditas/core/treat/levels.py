@@ -44,6 +44,7 @@ TREATMENT = Treatment(
     source="Stated formula; the identity at 0, 1, 100, 0, 100",
     check="scikit-image rescale_intensity and adjust_gamma",
     params=Levels,
+    neutral=({"in_black": 0, "gamma": 1, "in_white": 100, "out_black": 0, "out_white": 100},),
     reference=levels,
     prepare=lambda params: prepare_powers(*_values(params)),
     example={"in_black": 12, "gamma": 1.4, "in_white": 82},

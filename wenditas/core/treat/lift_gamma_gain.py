@@ -72,6 +72,7 @@ TREATMENT = Treatment(
     source="Stated formula (common practice in this form); the identity at 0, 1, 1, 0",
     check="OpenColorIO CDL where the two coincide; algebraic identities",
     params=LiftGammaGain,
+    neutral=(LiftGammaGain().model_dump(),),
     reference=lift_gamma_gain,
     prepare=lambda params: prepare_powers(*_values(params)),
     presets={

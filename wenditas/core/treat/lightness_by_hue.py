@@ -3,6 +3,7 @@
 from wenditas.core.kernel import Floats, Picture
 from wenditas.core.params import Curve, Params, curve
 from wenditas.core.treat.parts.by_hue import by_hue, prepare_by_hue, tables
+from wenditas.core.treat.neutral import level
 from wenditas.core.treat.record import At, Treatment
 
 
@@ -34,6 +35,7 @@ TREATMENT = Treatment(
     source="Oklab (Ottosson 2020); periodic monotone cubic (Fritsch and Carlson 1980)",
     check="coloraide OkLCh of single colours; SciPy on the tripled domain for the curve",
     params=LightnessByHue,
+    neutral=({"lightness": level(0)},),
     reference=lightness_by_hue,
     prepare=lambda params: prepare_by_hue(_tables(params)),
     example={"lightness": [[30, -25], [100, 20], [250, -35]]},

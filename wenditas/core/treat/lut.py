@@ -48,6 +48,7 @@ TREATMENT = Treatment(
     source="Kasson, Nin, Plouffe & Hafner 1995; the published .cube description",
     check="OpenColorIO with tetrahedral interpolation, 33 samples an edge",
     params=LutParams,
+    neutral=({"lut": ""},),
     reference=lut,
     prepare=prepare,
 )

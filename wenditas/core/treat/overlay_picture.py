@@ -86,6 +86,7 @@ TREATMENT = Treatment(
     source="Source-over, W3C Compositing 1, 5.1",
     check="Pillow's alpha_composite at full size",
     params=OverlayPicture,
+    neutral=({"picture": ""},),
     reference=overlay_picture,
     begins="everywhere",
     prepare=prepare,

@@ -57,6 +57,10 @@ TREATMENT = Treatment(
     source="Stated formula, our own",
     check="NumPy: only values of the picture occur; the share that strays meets the setting (binomial test)",
     params=PixelScatter,
+    neutral=(
+        {"distance": 0},
+        {"share": 0},
+    ),
     reference=pixel_scatter,
     prepare=prepare,
     reach=on_frames,

@@ -7,7 +7,7 @@ import numpy as np
 
 from wenditas.core.colour.hexes import rgb_from_hex
 from wenditas.core.colour.ycbcr import luma
-from wenditas.core.kernel import Floats, Picture, as_picture, inline, kernel
+from wenditas.core.kernel import Floats, Picture, as_picture, cell, inline, kernel
 from wenditas.core.params import Colours, Params, choice, colours, number, percent, pixels, switch
 from wenditas.core.tone.patterns import bayer, blue_noise, salt_of, uniform, uniform_fast
 from wenditas.core.treat.parts.tables import KB, KG, KR
@@ -102,7 +102,7 @@ def _posterize_tile(tile, per, palette, t, out):  # type: ignore[no-untyped-def]
                 if per == KEPT:
                     out[c, y, x] = tile[c, y, x] + (n / steps - min(max(grey, ZERO), np.float32(1)))
                 else:
-                    out[c, y, x] = palette[np.uint32(n), c]
+                    out[c, y, x] = palette[np.uint32(cell(n, np.int32(palette.shape[0] - 1))), c]
 
 
 @kernel

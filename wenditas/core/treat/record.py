@@ -7,6 +7,7 @@ from typing import Any, Literal
 from wenditas.core.files import NO_FILES, Files
 from wenditas.core.kernel import Matte, Picture
 from wenditas.core.params import Params
+from wenditas.core.treat.neutral import Neutral, holds
 
 Group = Literal["remove", "shift", "map", "fill", "tone", "soften", "break"]
 GROUPS: tuple[Group, ...] = ("remove", "shift", "map", "fill", "tone", "soften", "break")
@@ -84,6 +85,7 @@ class Treatment:
     begins: where a new pass of it applies that has a selection to go by; else by its group. follows_picks: the parameter that is the mean colour
     of the picks of the pass's selection, as long as the pass is on the side where it begins. takes_palette: given its parameters and colours from
     dark to light, the parameters that these change, as plain data.
+    neutral: sets of values at each of which it gives back its input, whatever its other parameters are.
     intents: what people who look for it may call what they are after, beyond its name and summary.
     """
 
@@ -107,7 +109,13 @@ class Treatment:
     begins: Begins | None = None
     follows_picks: str | None = None
     takes_palette: Callable[[Any, Sequence[str]], dict[str, Any]] | None = None
+    neutral: tuple[Neutral, ...] = ()
     intents: tuple[str, ...] = ()
+
+
+def idle(treatment: Treatment, params: Any) -> bool:
+    """Whether a treatment gives back its input, bit for bit and beyond 0-1 too."""
+    return any(holds(neutral, params) for neutral in treatment.neutral)
 
 
 def beginning(treatment: Treatment) -> Begins:

@@ -38,6 +38,7 @@ TREATMENT = Treatment(
     source="ASC CDL 1.2, saturation",
     check="OpenColorIO, CDL saturation",
     params=Saturation,
+    neutral=({"saturation": 100},),
     reference=saturation,
     prepare=lambda params: prepare_matrix(_matrix(params)),
     example={"saturation": 190},

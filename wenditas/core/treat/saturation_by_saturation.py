@@ -3,6 +3,7 @@
 from wenditas.core.kernel import Picture
 from wenditas.core.params import Curve, Params, curve
 from wenditas.core.treat.parts.chroma import chroma_table, prepare_scale_chroma, scale_chroma
+from wenditas.core.treat.neutral import level
 from wenditas.core.treat.record import At, Treatment
 
 
@@ -30,6 +31,7 @@ TREATMENT = Treatment(
     source="Oklab (Ottosson 2020); monotone cubic (Fritsch and Carlson 1980)",
     check="coloraide OkLCh of single colours; SciPy PCHIP for the curve",
     params=SaturationBySaturation,
+    neutral=({"saturation": level(100)},),
     reference=saturation_by_saturation,
     prepare=lambda params: prepare_scale_chroma(chroma_table(params.saturation), "saturation"),
     example={"saturation": [[0, 0], [25, 0], [45, 130], [100, 130]]},

@@ -50,6 +50,7 @@ TREATMENT = Treatment(
     source="Unsharp mask (common practice)",
     check="scikit-image unsharp_mask",
     params=Sharpen,
+    neutral=({"sharpness": 0},),
     reference=sharpen,
     prepare=prepare,
     reach=on_frames,

@@ -79,6 +79,7 @@ TREATMENT = Treatment(
     source="Source-over of W3C Compositing 1, 5.1; affine resampling, by definition; nearest frame in time",
     check="coloraide's source-over; SciPy ndimage.affine_transform",
     params=ShotLaidIn,
+    neutral=({"shot": ""},),
     reference=shot_laid_in,
     begins="everywhere",
     prepare=prepare,

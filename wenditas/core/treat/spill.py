@@ -98,6 +98,7 @@ TREATMENT = Treatment(
     source="Stated formula in Cb and Cr of BT.709; Euclidean distance transform",
     check="SciPy distance_transform_edt; luma by colour-science stays",
     params=Spill,
+    neutral=({"strength": 0},),
     reference=spill,
     begins="outside",
     follows_picks="colour",

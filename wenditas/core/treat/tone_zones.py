@@ -118,6 +118,9 @@ TREATMENT = Treatment(
     source="Stated formula; smoothsteps between zones, whose weights sum to one",
     check="NumPy: luma is kept by tints; a zone alone equals the plain saturation of ASC CDL 1.2",
     params=ToneZones,
+    neutral=(
+        {f"{zone}_{key}": value for zone in ("shadows", "midtones", "highlights") for key, value in (("tint", 0), ("brightness", 0), ("saturation", 100))},
+    ),
     reference=tone_zones,
     prepare=prepare,
     presets={

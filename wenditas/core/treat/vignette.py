@@ -73,6 +73,7 @@ TREATMENT = Treatment(
     source="Smoothstep of an elliptical distance, by definition",
     check="NumPy: the centre stays, corners take the full strength at radius 0; symmetry",
     params=Vignette,
+    neutral=({"strength": 0},),
     reference=vignette,
     prepare=prepare,
     example={"strength": 90, "radius": 30},

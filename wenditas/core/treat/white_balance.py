@@ -66,6 +66,7 @@ TREATMENT = Treatment(
     source="Krystek 1985; Bradford chromatic adaptation (Lam 1985)",
     check="colour-science: Krystek locus and Bradford adaptation matrix",
     params=WhiteBalance,
+    neutral=({"temperature": 6500, "tint": 0},),
     reference=white_balance,
     prepare=lambda params: prepare_linear_matrix(adaptation(params)),
     example={"temperature": 3600},

@@ -1,3 +1,4 @@
+import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 
 import type { Command, ReelView } from "../../api/types";
@@ -5,10 +6,11 @@ import { Document, type Answer, type Path, type Server } from "../document";
 import { carriedOut } from "../commands";
 import { around, noOutbox, numbered, silent } from "../testing";
 import { addSpan, flash, moveItem, nextJoin, nudgeItem, removeItems, setJoin, spanCommands, split, toCut, trim } from "./edits";
+import { itemAt, shownAt } from "./layout";
 import { ReelEngine } from "./reel";
 
 const shot = { name: "A", footage_id: "f", revision: 3, gone: false, fps: "24", length: 100, width: 64, height: 36, still: false, sound: true };
-const viewOf = (document: object): ReelView => ({ reel_id: "r", project_id: "p", revision: 1, document, shots: { a: shot, b: { ...shot, name: "B" } }, undo: null, redo: null }) as unknown as ReelView;
+const viewOf = (document: object, of = shot): ReelView => ({ reel_id: "r", project_id: "p", revision: 1, document, shots: { a: of, b: { ...of, name: "B" } }, undo: null, redo: null }) as unknown as ReelView;
 const items = ["i", "j", "k"].map((id, n) => ({ id, shot: n % 2 ? "b" : "a", first: 10, last: 29 }));
 
 /** A server that does what it is told, and keeps the words. */
@@ -27,9 +29,9 @@ class Told implements Server<ReelView> {
   back = () => Promise.resolve();
 }
 
-const opened = (more: object = {}) => {
+const opened = (more: object = {}, of = shot) => {
   const said: string[] = [];
-  const server = new Told(viewOf({ items, joins: [], spans: [], ...more }));
+  const server = new Told(viewOf({ items, joins: [], spans: [], ...more }, of));
   const reel = new ReelEngine(new Document<ReelView>(server.view, server, noOutbox, silent, "page", numbered("e")), around({ say: (text) => said.push(text) }));
   return { reel, server, said, ids: () => reel.shown.items!.map((item) => [item.id, item.first, item.last]) };
 };
@@ -133,5 +135,27 @@ describe("edits of a reel", () => {
     removeItems(reel, reel.layout.items.slice(1));
     await reel.document.idle();
     expect(reel.timeline.frame).toBe(19);
+  });
+});
+
+describe("a split", () => {
+  const rates = fc.constantFrom("24000/1001", "24", "25", "30000/1001", "30", "48", "50", "60000/1001", "60");
+
+  it("moves nothing and changes no picture, at any two rates", async () => {
+    await fc.assert(
+      fc.asyncProperty(rates, rates, fc.integer({ min: 0, max: 60 }), fc.integer({ min: 0, max: 39 }), fc.array(fc.nat(120), { minLength: 1, maxLength: 4 }), async (fps, own, first, more, places) => {
+        const { reel, server } = opened({ fps, items: [{ id: "i", shot: "a", first, last: first + more }, { id: "j", shot: "b", first: 5, last: 9 }] }, { ...shot, fps: own });
+        const shown = () => Array.from({ length: reel.layout.length }, (_, n) => ((p) => [p.item.shot, shownAt(p, fps, n - p.first)])(itemAt(reel.layout, n)!));
+        const before = shown();
+        for (const place of places) {
+          reel.timeline.put(place % before.length);
+          split(reel);
+          await reel.document.idle();
+        }
+        expect(shown()).toEqual(before);
+        expect(reel.layout.items.length).toBe(2 + server.words.length);
+      }),
+      { numRuns: 400 },
+    );
   });
 });

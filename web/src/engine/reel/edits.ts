@@ -132,7 +132,7 @@ export function placeAt(engine: ReelEngine, frame: number): ReelSpan["start"] | 
   const { layout } = engine;
   const at = Math.min(Math.max(frame, 0), layout.length - 1);
   const here = itemAt(layout, at);
-  return here && { item: here.item.id, frame: Math.min(shownAt(here, layout.fps, at - here.first), here.item.last) };
+  return here && { item: here.item.id, frame: shownAt(here, layout.fps, at - here.first) };
 }
 
 /** What makes a span begin, end or lie elsewhere. */

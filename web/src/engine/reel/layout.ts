@@ -1,7 +1,8 @@
 /** Where everything of a reel lies, in frames of the reel: reckoned as the server does, also for what is only being dragged. */
 import type { ReelDocument, ReelItem, ReelJoin, ReelSpan, StandingShot } from "../../api/types";
 
-export type Placed = { item: ReelItem; shot: StandingShot | null; first: number; frames: number; rate: [number, number] };
+/** An item where it stands. anchor: the frame of its shot from which its frames are counted, and the frame of the reel that shows it. */
+export type Placed = { item: ReelItem; shot: StandingShot | null; first: number; frames: number; rate: [number, number]; anchor: { first: number; at: number } };
 export type Overlap = { join: ReelJoin; cut: number; before: number; behind: number; heldOut: number; heldIn: number };
 export type Laid = { span: ReelSpan; first: number; last: number };
 export type ReelLayout = { width: number; height: number; fps: string; rate: number; length: number; items: Placed[]; joins: Overlap[]; spans: Laid[]; lost: ReelSpan[] };
@@ -20,13 +21,21 @@ const conformed = (frames: number, [fromN, fromD]: [number, number], [toN, toD]:
   return Math.floor((2 * over + under) / (2 * under));
 };
 
-/** The frame of its shot that an item shows, so many frames of the reel after its first. */
-export const shownAt = (placed: Placed, fps: string, into: number) => placed.item.first + conformed(into, ratio(fps), placed.rate);
+/** The first frame at which the nearest in time is a frame of another rate, or a later one. */
+const firstShown = (frame: number, [fromN, fromD]: [number, number], [toN, toD]: [number, number]) => Math.ceil(((2 * frame - 1) * fromD * toN) / (2 * fromN * toD));
 
-/** Frames of the reel after an item's first one at which a frame of its shot is shown. */
-const placeOf = (placed: Placed, fps: string, frame: number) => {
-  const inside = Math.min(Math.max(frame, placed.item.first), placed.item.last) - placed.item.first;
-  return placed.first + Math.min(conformed(inside, placed.rate, ratio(fps)), placed.frames - 1);
+/** The frame of its shot that an item shows, so many frames of the reel after its first: the nearest in time of its own. */
+export const shownAt = (placed: Placed, fps: string, into: number) => {
+  const frame = placed.anchor.first + conformed(placed.first + into - placed.anchor.at, ratio(fps), placed.rate);
+  return Math.min(Math.max(frame, placed.item.first), placed.item.last);
+};
+
+/** The first frame of the reel at which an item shows a frame of its shot, or a later one; for a last frame the last at which it shows that, or an earlier one. */
+const placeOf = (placed: Placed, fps: string, frame: number, last = false) => {
+  if (last && frame >= placed.item.last) return placed.first + placed.frames - 1; // it is held until the item ends
+  const inside = frame - placed.anchor.first;
+  const at = placed.anchor.at + (last ? firstShown(inside + 1, placed.rate, ratio(fps)) - 1 : firstShown(inside, placed.rate, ratio(fps)));
+  return Math.min(Math.max(at, placed.first), placed.first + placed.frames - 1);
 };
 
 export function layoutOf(document: ReelDocument, shots: Record<string, StandingShot>): ReelLayout {
@@ -35,14 +44,21 @@ export function layoutOf(document: ReelDocument, shots: Record<string, StandingS
   const fps = document.fps ?? lead?.fps ?? EMPTY.fps;
   const [width, height] = document.width && document.height ? [document.width, document.height] : [lead?.width ?? EMPTY.width, lead?.height ?? EMPTY.height];
   const to = ratio(fps);
+  const ends = items.map((item) => {
+    const shot = shots[item.shot] ?? null;
+    const last = Math.min(item.last, shot && !shot.still ? shot.length - 1 : Infinity);
+    return { ...item, first: Math.min(item.first, last), last };
+  });
+  const goesOn = (n: number) => n > 0 && n < ends.length && ends[n - 1]!.shot === ends[n]!.shot && ends[n]!.first === ends[n - 1]!.last + 1;
   let at = 0;
-  const placed = items.map((item): Placed => {
+  let anchor = { first: 0, at: 0 };
+  const placed = ends.map((item, n): Placed => {
     const shot = shots[item.shot] ?? null;
     const rate = ratio(shot?.fps ?? fps);
-    const longest = shot && !shot.still ? shot.length - 1 : Infinity;
-    const last = Math.min(item.last, longest);
-    const first = Math.min(item.first, last);
-    const here = { item: { ...item, first, last }, shot, first: at, frames: Math.max(1, conformed(last - first + 1, rate, to)), rate };
+    if (!goesOn(n)) anchor = { first: item.first, at }; // items that go on in what the one before shows are counted together: a split moves nothing
+    const count = item.last + 1 - anchor.first;
+    const end = anchor.at + (goesOn(n + 1) ? firstShown(count, rate, to) : Math.max(1, conformed(count, rate, to)));
+    const here = { item, shot, first: at, frames: Math.max(end, at + 1) - at, rate, anchor };
     at += here.frames;
     return here;
   });
@@ -52,7 +68,7 @@ export function layoutOf(document: ReelDocument, shots: Record<string, StandingS
   for (const span of document.spans ?? []) {
     const [start, end] = [byId.get(span.start.item), byId.get(span.end.item)];
     const first = start && placeOf(start, fps, span.start.frame);
-    const last = end && placeOf(end, fps, span.end.frame);
+    const last = end && placeOf(end, fps, span.end.frame, true);
     if (first !== undefined && last !== undefined && first <= last) spans.push({ span, first, last });
     else lost.push(span);
   }
@@ -71,10 +87,10 @@ function overlaps(document: ReelDocument, placed: Placed[], to: [number, number]
       const early = Math.floor(((join.frames ?? 24) * EARLY[join.at ?? "centred"]) / 100 + 0.5);
       const before = Math.min(early, here.frames - taken);
       behind = Math.min((join.frames ?? 24) - early, next.frames);
-      const ahead = (p: Placed) => Math.floor((p.item.first * p.rate[1] * to[0]) / (p.rate[0] * to[1]));
+      const ahead = Math.floor((next.anchor.first * next.rate[1] * to[0]) / (next.rate[0] * to[1])) + next.first - next.anchor.at;
       const length = here.shot && !here.shot.still ? here.shot.length : here.item.last + 1;
-      const there = Math.max(1, conformed(length - here.item.first, here.rate, to)) - here.frames;
-      if (before + behind) found.push({ join, cut: next.first, before, behind, heldOut: Math.max(behind - there, 0), heldIn: Math.max(before - ahead(next), 0) });
+      const there = Math.max(here.anchor.at + Math.max(1, conformed(length - here.anchor.first, here.rate, to)) - here.first - here.frames, 0);
+      if (before + behind) found.push({ join, cut: next.first, before, behind, heldOut: Math.max(behind - there, 0), heldIn: Math.max(before - ahead, 0) });
     }
     taken = behind;
   });

@@ -7,7 +7,7 @@ import numpy as np
 from wenditas.core.colour.fast import angle_of, oklab
 from wenditas.core.colour.oklab import lch_from_lab, limited_oklab
 from wenditas.core.colour.ycbcr import LUMA_709, luma
-from wenditas.core.kernel import Floats, Picture, as_picture, inline, kernel
+from wenditas.core.kernel import Floats, Picture, as_picture, cell, inline, kernel
 from wenditas.core.tone.curves import HIGH, LOW, look_up
 from wenditas.core.treat.record import Apply
 
@@ -25,7 +25,7 @@ def at_place(values, place):  # type: ignore[no-untyped-def]
     """Linear interpolation in a table at a place counted in samples, held at both ends."""
     last = values.shape[0] - 1
     place = min(max(place, ZERO), np.float32(last))
-    n = min(np.int32(place), np.int32(last - 1))
+    n = cell(place, np.int32(last - 1))
     u = np.uint32(n)
     left, right = values[u], values[u + np.uint32(1)]
     return left + (right - left) * (place - np.float32(n))
@@ -42,7 +42,7 @@ def _find(row, low, scale, last, places, shares):  # type: ignore[no-untyped-def
     end, top = np.float32(last), np.int32(last - 1)
     for x in range(row.shape[0]):
         place = min(max((row[x] - low) * scale, ZERO), end)
-        n = min(np.int32(place), top)
+        n = cell(place, top)
         places[x], shares[x] = n, place - np.float32(n)
 
 
