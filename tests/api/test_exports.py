@@ -5,7 +5,7 @@ from pathlib import Path
 import pytest
 from fastapi.testclient import TestClient
 
-from tests.api.conftest import BASE, send, wait_for
+from tests.api.conftest import BASE, edited, send, wait_for
 from tests.media.clips import make_clip, read_independently
 from wenditas.api.app import create_app
 
@@ -133,3 +133,86 @@ def test_an_estimate_of_what_cannot_be_exported_says_so(client: TestClient, shot
     url = f"/api/shots/{shot['shot']['id']}/exports/estimate"
     assert client.post(url, json={"revision": shot["revision"], "options": {"kind": "matte"}}).status_code in (400, 404, 422)
     assert client.post(url, json={"revision": 9999}).status_code == 404
+
+
+def state_of(client: TestClient, project: str, id: str) -> dict:
+    return next(e for e in exports(client, project) if e["id"] == id)
+
+
+def shot_of(client: TestClient, footage_id: str) -> dict:
+    made = client.post(f"/api/footage/{footage_id}/shots").json()
+    return client.get(f"/api/shots/{made['id']}").json()
+
+
+def media_of(tmp_path: Path, view: dict) -> Path:
+    return next((tmp_path / "data" / "media").glob(f"{view['shot']['footage_id']}.mp4"))
+
+
+def test_what_is_not_there_is_not_asked_for_in_vain(client: TestClient, shot: dict, tmp_path: Path) -> None:
+    media_of(tmp_path, shot).unlink()
+    answer = client.post(f"/api/shots/{shot['shot']['id']}/exports", json={"revision": shot["revision"]})
+    assert answer.status_code == 404 and "missing from the data folder" in answer.json()["message"]
+
+
+def test_footage_that_is_replaced_under_a_waiting_export(client: TestClient, project: str, long_shot: dict, shot: dict, tmp_path: Path) -> None:
+    """The new film does not come into the old one's segments: the export says so and stops."""
+    first, second = start(client, long_shot), start(client, shot)
+    wait_for(lambda: state_of(client, project, first["id"])["done"] > 0)
+    client.post(f"/api/exports/{first['id']}/pause")
+    client.post(f"/api/exports/{second['id']}/cancel")
+    lying = media_of(tmp_path, long_shot)
+    make_clip(lying, width=960, height=540, count=400, full_range=True)
+    wait_for(lambda: state_of(client, project, first["id"])["state"] == "paused")
+    client.post(f"/api/exports/{first['id']}/go-on")
+    failed = wait_for(lambda: (e := state_of(client, project, first["id"]))["state"] == "failed" and e)
+    assert "is another than was taken in" in failed["message"]
+    assert client.get(f"/api/projects/{project}").status_code == 200
+
+
+def test_a_waiting_export_keeps_the_shots_that_are_laid_in(client: TestClient, project: str, long_shot: dict, shot: dict) -> None:
+    """Later edits of a shot that is laid in are not taken along."""
+    lays = {"id": "l", "name": "l", "treatment": "shot-laid-in", "params": {"shot": shot["shot"]["id"], "size": 50}}
+    outer = shot_of(client, shot["shot"]["footage_id"])
+    outer = edited(client, outer, [{"do": "add", "target": "look/passes", "value": lays}]).json()
+    before = start(client, outer)
+    wait_for(lambda: state_of(client, project, before["id"])["state"] == "done")
+    blocking = start(client, long_shot)
+    waiting = start(client, outer)
+    grey = {"do": "add", "target": "look/passes", "value": {"id": "g", "name": "g", "treatment": "monochrome"}}
+    assert edited(client, shot, [grey]).status_code == 200
+    client.post(f"/api/exports/{blocking['id']}/cancel")
+    wait_for(lambda: state_of(client, project, waiting["id"])["state"] == "done")
+    assert state_of(client, project, waiting["id"])["digest"] == state_of(client, project, before["id"])["digest"]
+    later = start(client, outer)
+    wait_for(lambda: state_of(client, project, later["id"])["state"] == "done")
+    assert state_of(client, project, later["id"])["digest"] != state_of(client, project, before["id"])["digest"]
+
+
+def test_a_damaged_index_is_made_anew(client: TestClient, project: str, shot: dict, tmp_path: Path) -> None:
+    index = next((tmp_path / "data" / "media").glob("*.index.npz"))
+    index.write_bytes(b"garbage")
+    made = start(client, shot)
+    assert wait_for(lambda: state_of(client, project, made["id"])["state"] in ("done", "failed")) and state_of(client, project, made["id"])["state"] == "done"
+
+
+def test_footage_whose_title_is_no_utf8_is_exported_with_its_sound(client: TestClient, project: str, tmp_path: Path) -> None:
+    import av
+
+    from tests.media.clips import sound_of
+
+    path = make_clip(tmp_path / "t.mp4", count=24, sound="aac")
+    with av.open(str(path)) as container, av.open(str(tmp_path / "u.mkv"), "w", format="matroska", options={"fflags": "+bitexact"}) as out:
+        out.metadata["title"] = "CafX"
+        streams = {s.index: out.add_stream_from_template(s) for s in container.streams}
+        for packet in container.demux():
+            if packet.dts is not None:
+                packet.stream = streams[packet.stream.index]
+                out.mux(packet)
+    (tmp_path / "u.mkv").write_bytes((tmp_path / "u.mkv").read_bytes().replace(b"CafX", b"Caf\xe9"))
+    footage = send(client, project, tmp_path / "u.mkv").json()
+    view = shot_of(client, footage["id"])
+    made = start(client, view)
+    wait_for(lambda: state_of(client, project, made["id"])["state"] in ("done", "failed"))
+    assert state_of(client, project, made["id"])["state"] == "done", state_of(client, project, made["id"])["message"]
+    (tmp_path / "got.mp4").write_bytes(client.get(f"/api/exports/{made['id']}/file").content)
+    assert abs(sound_of(tmp_path / "got.mp4")[0]).max() > 0.2

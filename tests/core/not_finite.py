@@ -30,7 +30,7 @@ from wenditas.core.select.fit import fit_to_picks
 from wenditas.core.select.islands import islands
 from wenditas.core.select.keys import HueKey
 from wenditas.core.select.palette import palette_of
-from wenditas.core.select.picks import Pick, sample
+from wenditas.core.select.picks import sample
 from wenditas.core.select.selection import Moment, selection_matte
 from wenditas.core.select.suggest import main_colours
 from wenditas.core.shelf.carry import carried
@@ -133,7 +133,7 @@ def main() -> None:
                 wrong.append(f"{kind} / {name}: {found}")
             elif isinstance(found, np.ndarray) and not np.isfinite(found).all():
                 wrong.append(f"{kind} / {name}: not finite")
-            elif name.startswith("matte") and not (0 <= found.min() and found.max() <= 1):
+            elif name.startswith("matte") and not (found.min() >= 0 and found.max() <= 1):
                 wrong.append(f"{kind} / {name}: from {found.min()} to {found.max()}")
     json.dump(wrong, sys.stderr)
 

@@ -7,7 +7,6 @@ import sys
 import numpy as np
 import pytest
 
-from tests.core.treatments import one_pass
 from wenditas.core.errors import BadFile
 from wenditas.core.files import Files
 from wenditas.core.kernel import MOST_VALUE

@@ -12,7 +12,7 @@ from wenditas.core.look.document import parse_look
 from wenditas.core.look.plan import compile_look, run_on_picture
 from wenditas.core.measure.coverage import lasting_falls, weak_frames
 from wenditas.core.measure.cuts import change, cuts, glimpse
-from wenditas.core.select.fit import explodes, fit_to_picks
+from wenditas.core.select.fit import fit_to_picks, startles
 from wenditas.core.select.islands import fence_around, islands
 from wenditas.core.select.keys import HueKey
 from wenditas.core.select.picks import Pick, sample
@@ -99,7 +99,7 @@ def test_a_fit_on_a_dark_garment_does_not_explode() -> None:
     matte = selection_matte(Selection(id="s", name="S", keys=(fit.key,)), picture)
     assert fit.key.tolerance < 46 and fit.key.softness == 4
     assert 100 * matte.mean() < 25 and matte[garment].mean() > 2 * matte[~garment].mean()
-    assert explodes(3.8, 75.8) and not explodes(3.8, 7.2) and not explodes(40, 60)
+    assert startles(3.8, 75.8) and not startles(3.8, 7.2) and not startles(40, 60)
 
 
 def test_main_colours_are_the_balls() -> None:

@@ -15,7 +15,7 @@ from wenditas.core.select.fit import fit_to_picks
 from wenditas.core.select.keys import HueKey
 from wenditas.core.select.keys.hue import hue_key
 from wenditas.core.select.picks import Pick, sample
-from wenditas.core.select.selection import Selection
+from wenditas.core.select.selection import Selection, keyed
 from wenditas.core.shelf.carry import carried, without_shapes
 
 BOX = np.zeros((120, 200), np.float32)
@@ -83,6 +83,63 @@ def test_what_has_no_picks_stays_and_shapes_are_left_out() -> None:
     look = parse_look({"selections": [{"id": "s", "name": "S", "keys": [], "shapes": [shape]}], "lanes": [lane]})
     bare, had = without_shapes(look)
     assert had and bare.selections[0].shapes == () and bare.lanes == () and without_shapes(bare) == (bare, False)
+
+
+def two(first: float, second: float) -> Picture:
+    """Two boxes of different hues side by side on grey."""
+    left, right = scene(first), scene(second)
+    return np.concatenate([left[:, :, :100], right[:, :, 100:]], axis=2)
+
+
+def picked(picture: Picture, x: float, **more: object) -> HueKey:
+    pick = Pick(id=f"p{x}", colour=sample(picture, x, 0.5, 5), x=x, y=0.5, frame=0)
+    return fit_to_picks(HueKey(picks=(pick,), **more), lambda _: picture).key
+
+
+LEFT, RIGHT = BOX * (np.arange(200) < 100), BOX * (np.arange(200) >= 100)
+
+
+def share(selection: Selection, picture: Picture, where: Matte) -> float:
+    return float((keyed(selection, picture) > 0.5)[where > 0].mean())
+
+
+@pytest.mark.parametrize("turned", [0, 10])
+def test_each_key_is_carried_for_itself(turned: float) -> None:
+    """Red and blue stay two keys; red without orange takes the orange away, and selects the red."""
+    here, there = two(30, 250), two(30 + turned, 250 + turned)
+    both = Selection(id="s", name="S", keys=(picked(here, 0.4, id="a"), picked(here, 0.6, id="b")))
+    made, told = over(both, there)
+    assert told.how in ("as it was", "fitted again") and share(made, there, LEFT) > 0.9 and share(made, there, RIGHT) > 0.9
+    assert float((keyed(made, there) > 0.5)[BOX == 0].mean()) < 0.02
+
+    here, there = two(25, 70), two(25 + turned, 70 + turned)
+    without = Selection(id="s", name="S", keys=(picked(here, 0.4, id="a"), picked(here, 0.6, id="b", combine="subtract")))
+    made, told = over(without, there)
+    assert told.how in ("as it was", "fitted again") and share(made, there, LEFT) > 0.9 and share(made, there, RIGHT) < 0.1
+
+
+def test_picks_of_two_colours_in_one_key_stay_two() -> None:
+    here, there = two(30, 250), two(40, 262)
+    picks = (*picked(here, 0.4).picks, *picked(here, 0.6).picks)
+    made, told = over(Selection(id="s", name="S", keys=(fit_to_picks(HueKey(picks=picks), lambda _: here).key,)), there)
+    assert told.how == "fitted again" and share(made, there, LEFT) > 0.9 and share(made, there, RIGHT) > 0.9
+
+
+def test_what_is_gone_is_told_key_by_key() -> None:
+    here, there = two(30, 250), two(30, 30)
+    made, told = over(Selection(id="s", name="S", keys=(picked(here, 0.4, id="a"), picked(here, 0.6, id="b"))), there)
+    assert told.how == "needs a pick" and made.keys[0].picks and not made.keys[1].picks  # the red one is kept
+    made, told = over(Selection(id="s", name="S", keys=(picked(here, 0.4, id="a"), picked(here, 0.6, id="b", combine="subtract"))), there)
+    assert told.how == "fitted again" and "to take away" in told.words and not made.keys[1].on and share(made, there, BOX) > 0.9
+
+
+@settings(max_examples=60, deadline=None)
+@given(st.lists(st.floats(0, 359), min_size=2, max_size=2), st.floats(-40, 40), st.sampled_from(["add", "subtract", "intersect"]))
+def test_what_is_called_fitted_selects_something_and_not_the_frame(hue: list[float], turned: float, how: str) -> None:
+    here, there = two(*hue), two(*(h + turned for h in hue))
+    made, told = over(Selection(id="s", name="S", keys=(picked(here, 0.4, id="a"), picked(here, 0.6, id="b", combine=how))), there)
+    if told.how == "fitted again":
+        assert 0.0005 <= float((keyed(made, there) > 0.5).mean()) <= 3 * float(BOX.mean())
 
 
 @settings(max_examples=20, deadline=None)

@@ -8,7 +8,8 @@ import pytest
 from PIL import Image
 from skimage.restoration import estimate_sigma
 
-from wenditas.core.measure.noise import block_steps, robust_sigma, sigma_of
+from wenditas.core.film import Footage
+from wenditas.core.measure.noise import block_steps, noise_of, robust_sigma, sigma_of
 from wenditas.core.select.calm import NEARNESS, Noise, calmed
 
 
@@ -61,3 +62,12 @@ def test_calming_flat_noise_is_a_weighted_mean() -> None:
     full = np.tensordot((0.2126, 0.7152, 0.0722), after, 1)
     lifted = cv2.resize(expected, (80, 60), interpolation=cv2.INTER_LINEAR)  # bilinear, centres aligned: joint upsampling where luma is even
     assert ((after[2] - full) / 1.8556)[4:-4, 4:-4] == pytest.approx(lifted[4:-4, 4:-4], abs=1e-4)
+
+
+def test_noise_of_noise_is_bounded_where_it_is_measured() -> None:
+    """A picture of coloured noise, which the model of footage did not take: nothing of it could be opened any more."""
+    picture = np.kron(np.random.default_rng(1).integers(0, 2, (3, 16, 24)), np.ones((8, 8))).astype(np.float32)
+    assert sigma_of(picture) > 1
+    found = noise_of([picture])
+    assert found.sigma == 1
+    assert Footage(content="a", width=192, height=128, fps="24", frames=1, noise=found.sigma).noise == 1

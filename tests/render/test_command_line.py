@@ -4,9 +4,18 @@ import json
 from functools import partial
 from pathlib import Path
 
+import cv2
+import numpy as np
+import pytest
+
 from tests.command_line import run, run_here
 from tests.media.clips import make_clip, read_independently
 from tests.render.test_render import LOOK
+from wenditas.core.look.document import Look
+from wenditas.formats.look_json import write_look
+from wenditas.media.probe import inspect
+from wenditas.media.reader import Reader
+from wenditas.media.reading import through, tone_mapping
 
 
 def test_command_line(tmp_path: Path) -> None:
@@ -70,3 +79,20 @@ def test_many_files_facts_and_look_check(tmp_path: Path) -> None:
     for words in (("look", "check", "a.mp4"), ("facts", "none.mp4"), ("lut", "a.mp4", "x.cube")):
         refused = here(*words)
         assert refused.returncode == 1 and refused.stderr and "Traceback" not in refused.stderr
+
+
+@pytest.mark.parametrize(("transfer", "kind"), [(18, "hlg"), (16, "pq")])
+def test_hlg_and_pq_are_read_as_in_the_application(tmp_path: Path, transfer: int, kind: str) -> None:
+    """A frame and a film, against the tone mapping on the decoded frame (ITU-R BT.2446 A, itself checked in tests/references/test_hdr.py)."""
+    clip = make_clip(tmp_path / "in.mp4", transfer=transfer, matrix=9, count=4)
+    (tmp_path / "look.json").write_text(write_look(Look(), "Nothing"))
+    here = partial(run_here, cwd=tmp_path)
+    for target in ("out.png", "out.mkv"):
+        done = here("apply", "look.json", "in.mp4", target)
+        assert done.returncode == 0, done.stderr
+    facts, index = inspect(clip)
+    wanted = through(tone_mapping(kind), Reader(clip, facts, index).picture(0))
+    still = cv2.imread(str(tmp_path / "out.png"))[..., ::-1].transpose(2, 0, 1) / 255
+    assert np.abs(still - np.clip(wanted, 0, 1)).max() < 1.5 / 255
+    film = Reader(tmp_path / "out.mkv", *inspect(tmp_path / "out.mkv")).picture(0)
+    assert np.abs(film - np.clip(wanted, 0, 1)).max() < 1e-3

@@ -143,6 +143,37 @@ def test_islands() -> None:
         assert islands.measure(three(TEXTURE, quiet)) == []  # type: ignore[arg-type]
 
 
+def flying(step: float, start: float = 30, frames: int = 3) -> list[tuple[np.ndarray, np.ndarray]]:
+    """A red ball that flies to the right: what is filmed, and its matte, frame by frame."""
+    found = []
+    for n in range(frames):
+        ball = np.clip(9.5 - np.hypot(X - start - step * n, Y - 60), 0, 1)
+        found.append((TEXTURE * (1 - ball) + np.array([0.8, 0.15, 0.1])[:, None, None] * ball, ball.astype(np.float32)))
+    return found
+
+
+def flown(frames: list[tuple[np.ndarray, np.ndarray]], look: Look = KEYED) -> Seen:
+    before, now, after = (seen(picture, picture, look, mattes={"s": matte}) for picture, matte in frames)
+    return replace(now, before=before, after=after)
+
+
+@pytest.mark.parametrize("step", [12, 22, 60, 132])
+def test_a_ball_that_flies_is_no_island(step: float) -> None:
+    """At 132 of 180 lines a frame (792 pixels of 1080) too, and where it comes into the frame or leaves it."""
+    assert islands.measure(flown(flying(step))) == []
+    assert islands.measure(flown(flying(step, start=-30))) == []
+    assert islands.measure(flown(flying(step, start=350 - 2 * step))) == []
+
+
+def test_what_is_elsewhere_by_chance_is_an_island() -> None:
+    ball, (empty, nothing) = flying(0, start=100)[0], (TEXTURE, DISC * 0)
+    assert len(islands.measure(flown([(empty, nothing), ball, (empty, nothing)]))) == 1
+    to_and_fro = [flying(0, start=x)[0] for x in (60, 250, 100)]
+    assert len(islands.measure(flown(to_and_fro))) == 1
+    other = [(np.stack([p[2], p[1], p[0]]), m) for p, m in flying(60)]  # blue before and after
+    assert len(islands.measure(flown([other[0], flying(60)[1], other[2]]))) == 1
+
+
 def test_noisy_key() -> None:
     rng = np.random.default_rng(4)
     wavering = [np.clip(DISC * 0.7 + rng.normal(0, 0.15, DISC.shape), 0, 1) * (DISC > 0.5) for _ in range(3)]

@@ -1,7 +1,7 @@
 """Exports as jobs: where a project's documents and files meet the process that renders them."""
 
-from collections.abc import Mapping
 from pathlib import Path
+from typing import Any
 
 from wenditas.core.errors import BadRequest
 from wenditas.core.film import Footage, Node, all_within, sound
@@ -11,9 +11,9 @@ from wenditas.media.reading import MAPPED
 from wenditas.project.benched import APART, Bench, Benched
 from wenditas.project.files import Files
 from wenditas.project.library import id_of
-from wenditas.project.nodes import Nodes
+from wenditas.project.nodes import Nodes, Stood
 from wenditas.project.reels import Reels
-from wenditas.render.job import Heard, Job, MediaFile, UsedFile
+from wenditas.render.job import Heard, Job, MediaFile, UsedFile, stamp_of
 from wenditas.render.options import ExportOptions
 from wenditas.store import files as file_store
 from wenditas.store import footage
@@ -26,11 +26,13 @@ def job_of(bench: Bench, row: ExportRow) -> Job:
     library = bench.reels.nodes.library
     id = APART.join((row.document_id, row.part)) if row.part else row.document_id
     made = job_for(bench, id, row.revision, options, row.shots)
+    if row.pin and made.pin != row.pin:
+        raise BadRequest("What it is made of is not what it was when you asked for it: footage was replaced, or is read otherwise. Ask for it anew.")
     target, segments = library.export_path(row.id, options.suffix).resolve(), library.cache_path(f"segments/{row.id}").resolve()
     return Job.model_validate({**dict(made), "target": target, "segments": segments})
 
 
-def job_for(bench: Bench, id: str, revision: int, options: ExportOptions, stood: Mapping[str, int] | None = None) -> Job:
+def job_for(bench: Bench, id: str, revision: int, options: ExportOptions, stood: Stood = None) -> Job:
     """Everything that an export of a shot, a reel, or a part of one that is on the Bench, at a revision depends on.
 
     Its target is a name by itself. stood: see `Reels.made`.
@@ -42,14 +44,14 @@ def job_for(bench: Bench, id: str, revision: int, options: ExportOptions, stood:
     if options.shows != "result":
         benched.look.selection(options.selection or "")
     node = benched.shown(benched.look) if options.shows == "result" else benched.worn(benched.look)
-    return _of_part(bench.reels, benched, node, options) if benched.kind != "shot" else _of_shot(bench.reels.nodes, id, revision, options)
+    return _of_part(bench.reels, benched, node, options) if benched.kind != "shot" else _of_shot(bench.reels.nodes, id, revision, options, stood)
 
 
 def _of_part(reels: Reels, benched: Benched, node: Node, options: ExportOptions) -> Job:
     return _job(reels.nodes, node, benched.ends, options, mix_of(reels, node, benched.ends) if options.heard else ())
 
 
-def _of_reel(reels: Reels, id: str, revision: int, options: ExportOptions, stood: Mapping[str, int] | None) -> Job:
+def _of_reel(reels: Reels, id: str, revision: int, options: ExportOptions, stood: Stood) -> Job:
     made = reels.made(id, reels.nodes.documents.load_reel(id, revision).document, stood)
     if made.node is None:
         raise BadRequest("The reel is empty: there is nothing to export yet.")
@@ -74,8 +76,8 @@ def mix_of(reels: Reels, node: Node, stretch: tuple[int, int]) -> tuple[Piece, .
     return tuple(found)
 
 
-def _of_shot(nodes: Nodes, shot_id: str, revision: int, options: ExportOptions) -> Job:
-    node, (first, last), facts = nodes.exported(shot_id, revision)
+def _of_shot(nodes: Nodes, shot_id: str, revision: int, options: ExportOptions, stood: Stood) -> Job:
+    node, (first, last), facts = nodes.exported(shot_id, revision, stood)
     library = nodes.library
     piece = footage.footage(library.db, id_of(node.of.content))  # type: ignore[union-attr]
     path = library.media_path(piece).resolve()
@@ -105,7 +107,10 @@ def _media(nodes: Nodes, content: str) -> MediaFile:
     piece, facts = footage.footage(library.db, id), library.facts(id)
     applied = library.reading(piece).applied(facts.signal)
     lut = library.lut_path(applied) if applied and applied not in MAPPED else None
-    about = {"path": library.media_path(piece).resolve(), "index": library.index_path(id).resolve(), "digest": piece.digest}
+    library.check_here(piece)
+    library.index(id)  # made anew where it is damaged, for those that only read it
+    path = library.media_path(piece).resolve()
+    about: dict[str, Any] = {"path": path, "index": library.index_path(id).resolve(), "digest": piece.digest, "stamp": stamp_of(path)}
     return MediaFile(**about, facts=facts, mapped=applied if applied in MAPPED else "", lut=None if lut is None else lut.resolve())
 
 

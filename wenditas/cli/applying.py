@@ -22,13 +22,14 @@ from wenditas.media.as_node import footage_of
 from wenditas.media.noise import measured
 from wenditas.media.probe import inspect
 from wenditas.media.reader import Reader
+from wenditas.media.reading import tone_mapping
 from wenditas.media.writing import FORMATS
 from wenditas.media.writing.record import Quality
 from wenditas.project.kinds import SUFFIXES
 from wenditas.project.names import named_by
 from wenditas.render.cluster import Cluster
 from wenditas.render.export import export_still
-from wenditas.render.from_file import job_from_file
+from wenditas.render.from_file import job_from_file, mapped
 from wenditas.render.options import ExportOptions
 from wenditas.render.perform import Executor, Here, Processes, perform
 from wenditas.render.sources import FileSources
@@ -180,7 +181,8 @@ def render_file(how: How, source: Path, target: Path) -> None:
     if options is None:
         footage = footage_of("input", facts)
         node = Shot(of=footage, first=0, last=footage.length - 1, look=how.look, files=tuple(how.carried.used))
-        reader = {purpose: Reader(source, facts, index) for purpose in ("in order", "beside")}
+        through = tone_mapping(mapped(facts)) if mapped(facts) else None
+        reader = {purpose: Reader(source, facts, index, lut=through) for purpose in ("in order", "beside")}
         export_still(node, how.first, target, FileSources(lambda content, purpose, number: reader[purpose]), how.carried.files)
         return
     with _beside(target) as work, frames_bar() as bar:

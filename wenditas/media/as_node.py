@@ -1,6 +1,7 @@
 """Footage as a node, from what is known of its file."""
 
 from wenditas.core.film import Footage
+from wenditas.core.select.calm import MOST_NOISE
 from wenditas.media.facts import Facts
 
 
@@ -14,5 +15,5 @@ def footage_of(content: str, facts: Facts) -> Footage:
         frames=facts.length,
         still=facts.kind == "still",
         alpha=facts.alpha,
-        noise=facts.noise or 0.0,
+        noise=min(facts.noise or 0.0, MOST_NOISE),  # facts of before it was bounded where it is measured
     )

@@ -12,12 +12,25 @@ def picture_stream(container: av.container.InputContainer) -> av.video.stream.Vi
     return next(s for s in container.streams.video if not s.disposition & av.stream.Disposition.attached_pic)
 
 
-def decoded(container: av.container.InputContainer, stream: av.stream.Stream, failed: Callable[[], None] = lambda: None) -> Iterator[Any]:
-    """The frames of a stream, in order. `failed` is called for each packet that cannot be decoded, and where the file cannot be read on."""
+WITH_ALPHA = {"vp8": "libvpx", "vp9": "libvpx-vp9"}  # decoders that bring the alpha channel along that WebM keeps beside the picture
+
+
+def decoder_of(stream: av.video.stream.VideoStream) -> Any:
+    """What decodes a stream of pictures: its own decoder, or one that brings its alpha channel along."""
+    named = WITH_ALPHA.get(stream.codec_context.name) if stream.metadata.get("alpha_mode") == "1" else None
+    return stream.codec_context if named is None else av.CodecContext.create(named, "r")
+
+
+def decoded(container: av.container.InputContainer, stream: av.stream.Stream, failed: Callable[[], None] = lambda: None, decoder: Any = None) -> Iterator[Any]:
+    """The frames of a stream, in order.
+
+    failed: called for each packet that cannot be decoded, and where the file cannot be read on. decoder: the stream's own by default.
+    """
+    decoder = stream.codec_context if decoder is None else decoder
     try:
         for packet in container.demux(stream):
             try:
-                frames = packet.decode()
+                frames = decoder.decode(packet)
             except av.error.FFmpegError:
                 failed()
                 continue
@@ -25,4 +38,4 @@ def decoded(container: av.container.InputContainer, stream: av.stream.Stream, fa
     except av.error.FFmpegError:
         failed()
         with contextlib.suppress(av.error.FFmpegError):
-            yield from stream.codec_context.decode(None)  # what the decoder still holds
+            yield from decoder.decode(None)  # what the decoder still holds

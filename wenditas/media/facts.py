@@ -6,6 +6,7 @@ from typing import Literal
 from pydantic import BaseModel
 
 Kind = Literal["video", "still"]
+Fields = Literal["", "one a frame", "one a field"]
 Signal = Literal["display", "hlg", "pq", "log", "linear"]
 CENTRED = ("mjpeg", "webp", "mpeg1video")  # JFIF 1.02, 9; RFC 9649 (as JPEG, common practice); ISO 11172-2, 2.4.1
 STILL_SECONDS = 5
@@ -21,6 +22,8 @@ class Facts(BaseModel):
     not measured yet. damage: what of the file cannot be used, and what is done about it, a
     sentence each. signal: what it is coded for, by its tags. origin: what it was made from, in words, where that is no single file;
     headroom: what its values were divided by, so that they fit. wave: whether its picture is the wave of sound that came without pictures.
+    interlaced: whether its frames hold fields that were filmed one after another; fields: what is made of these, one frame of each
+    frame, one of each field, or nothing.
     """
 
     kind: Kind
@@ -47,6 +50,8 @@ class Facts(BaseModel):
     origin: str = ""
     headroom: float = 1.0
     wave: bool = False
+    interlaced: bool = False
+    fields: Fields = ""
 
     @property
     def frame_rate(self) -> Fraction:

@@ -3,16 +3,19 @@
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
+from zipfile import BadZipFile
 
 import av
 import numpy as np
 
 from wenditas.core.errors import FootageRefused
+from wenditas.media.npz import bounded_npz
 
 STANDARD_RATES = [Fraction(n) for n in (12, 15, 24, 25, 30, 48, 50, 60, 100, 120)] + [Fraction(n * 1000, 1001) for n in (24, 30, 48, 60, 120)]
 RATE_LIMITS = (Fraction(1), Fraction(240))
 NEAR_STANDARD = Fraction(1, 400)  # share by which a measured rate may miss a standard one and still be taken for it
 MOST_SECONDS = 24 * 3600
+MOST_BYTES = 512 << 20  # of an index, unpacked: a day at 240 frames a second
 
 
 @dataclass(frozen=True)
@@ -37,10 +40,26 @@ class Index:
 
     @classmethod
     def read(cls, path: Path) -> "Index":
-        """Read from an .npz file."""
-        with np.load(path) as data:
-            base_n, base_d, rate_n, rate_d, variable = (int(v) for v in data["numbers"])
-            return cls(data["times"], data["keys"], Fraction(base_n, base_d), Fraction(rate_n, rate_d), bool(variable), data["order"])
+        """Read from an .npz file. Raises `FootageRefused` where it is none, or holds what no index can be."""
+        try:
+            with bounded_npz(path, MOST_BYTES) as data:
+                base_n, base_d, rate_n, rate_d, variable = (int(v) for v in data["numbers"])
+                found = cls(data["times"], data["keys"], Fraction(base_n, base_d), Fraction(rate_n, rate_d), bool(variable), data["order"])
+        except FileNotFoundError as error:
+            raise FootageRefused("The frame index of this footage is missing.") from error
+        except (OSError, ValueError, KeyError, EOFError, ZeroDivisionError, BadZipFile) as error:
+            raise FootageRefused("The frame index of this footage is damaged.") from error
+        found.check()
+        return found
+
+    def check(self) -> None:
+        """Raises `FootageRefused` where it is no index: frames that are not there, times that are none, rates out of range."""
+        kinds = (self.times.dtype == np.int64, self.keys.dtype == bool, self.order.dtype == np.int32)
+        sizes = 0 < len(self.times) == len(self.keys) and self.times.ndim == self.order.ndim == 1 and len(self.order) > 0
+        if not (all(kinds) and sizes and self.time_base > 0 and RATE_LIMITS[0] <= self.rate <= 2 * RATE_LIMITS[1]):
+            raise FootageRefused("The frame index of this footage is damaged.")
+        if int(self.order.min()) < 0 or int(self.order.max()) >= len(self.times) or (np.diff(self.times) <= 0).any():
+            raise FootageRefused("The frame index of this footage is damaged.")
 
     def conformed(self, rate: Fraction) -> "Index":
         """The same frames shown at another, even rate. Raises `FootageRefused` where it is out of range."""

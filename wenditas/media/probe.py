@@ -10,6 +10,7 @@ from wenditas.core.errors import FootageDamaged, FootageRefused, OnlySound
 from wenditas.media.apart import answer, asked
 from wenditas.media.facts import STILL_RATE, STILL_SECONDS, Facts, Signal
 from wenditas.media.index import Found, Index, build_index
+from wenditas.media.opening import open_media
 from wenditas.media.scan import scan_picture, scan_sound
 
 SECONDS = 120  # that a file may take
@@ -66,7 +67,7 @@ def _open(path: Path) -> av.container.InputContainer:
     if path.stat().st_size == 0:
         raise FootageRefused("The file is empty (zero bytes).")
     try:
-        return av.open(str(path), metadata_errors="replace")
+        return open_media(path)
     except av.error.FFmpegError as error:
         reason = "It may be cut short, or not be what its name says" if "Invalid data" in str(error) else f"The reader says: {error.strerror}"
         raise FootageRefused(f"The file cannot be read. {reason}. Wenditas takes {ACCEPTED}.") from error
@@ -110,7 +111,8 @@ def inspect(path: Path, take: bool = False) -> tuple[Facts, Index]:
         if damage and not take:
             raise FootageDamaged(damage)
         facts = _facts(container, stream, seen.first, int(seen.first.rotation) % 360, found.index, still)
-        return facts.model_copy(update={"damage": tuple(damage)}), found.index
+        woven: dict[str, Any] = {"interlaced": True, "fields": "one a frame"} if seen.interlaced and not still else {}
+        return facts.model_copy(update={"damage": tuple(damage), **woven}), found.index
 
 
 def _cut_short(found: Found, still: bool) -> list[str]:

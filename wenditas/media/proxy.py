@@ -14,6 +14,7 @@ import numpy as np
 from wenditas.core.errors import Cancelled
 from wenditas.media.facts import Facts
 from wenditas.media.index import Index
+from wenditas.media.opening import open_media
 from wenditas.media.reader import Reader, fit
 from wenditas.media.stills import encode_jpeg
 
@@ -81,9 +82,10 @@ def open_proxy(path: Path, facts: Facts) -> Reader:
             "full_range": True,
             "alpha": False,
             "headroom": 1.0,
+            "fields": "",
         }
     )
-    with av.open(str(path)) as container:  # its frames are evenly spaced and all are key frames: there is no need to look for them
+    with open_media(path) as container:  # its frames are evenly spaced and all are key frames: there is no need to look for them
         base = Fraction(container.streams.video[0].time_base)
     rate, order = Fraction(facts.rate), np.arange(facts.length, dtype=np.int32)
     times = np.rint(order * float(1 / (rate * base))).astype(np.int64)

@@ -15,9 +15,11 @@ from wenditas.core.errors import FootageRefused
 from wenditas.core.kernel import Matte, Picture, as_picture
 from wenditas.core.tone.lut import Lut
 from wenditas.media.convert import Planes
-from wenditas.media.decode import decoded, picture_stream
+from wenditas.media.decode import decoded, decoder_of, picture_stream
 from wenditas.media.facts import Facts
+from wenditas.media.fields import BESIDE, deinterlaced
 from wenditas.media.index import Index
+from wenditas.media.opening import open_media
 from wenditas.media.reading import through
 
 WEIGHTS = {"bt709": LUMA_709, "bt601": LUMA_601, "bt2020": LUMA_2020}
@@ -51,6 +53,7 @@ class Reader:
         self._lock = threading.Lock()
         self._kept: OrderedDict[int, av.VideoFrame] = OrderedDict()
         self._asked: OrderedDict[int, av.VideoFrame] = OrderedDict()
+        self._made: OrderedDict[tuple[int, int | None], av.VideoFrame] = OrderedDict()  # of fields
         self._last: tuple[int, av.VideoFrame] | None = None  # what decoding gave last: held where the next ones are damaged
         self._container: av.container.InputContainer | None = None
         self._next = 0  # source frame that decoding will give next
@@ -58,11 +61,12 @@ class Reader:
 
     def _open(self) -> None:
         self._release()
-        self._container = av.open(str(self._path), metadata_errors="replace")
+        self._container = open_media(self._path)
         self._stream = picture_stream(self._container)
-        self._stream.thread_type = "AUTO"
-        self._stream.codec_context.thread_count = self._threads
-        self._decoding = decoded(self._container, self._stream)
+        self._decoder = decoder_of(self._stream)
+        self._decoder.thread_type = "AUTO"
+        self._decoder.thread_count = self._threads
+        self._decoding = decoded(self._container, self._stream, decoder=self._decoder)
         self._last, self._next, self._started = None, 0, 0
 
     def _release(self) -> None:
@@ -77,6 +81,7 @@ class Reader:
             self._release()
             self._kept.clear()
             self._asked.clear()
+            self._made.clear()
 
     def __del__(self) -> None:
         # A container and its decoder hold each other; left to the collector they would stay open, threads and all.
@@ -97,19 +102,39 @@ class Reader:
         """The decoded frame; for one that is damaged the one before it. Raises `FootageRefused` where none can be decoded."""
         wanted = self.source_frame(number)
         with self._lock:
-            found = self._asked.get(wanted, self._kept.get(wanted))
-            if found is not None:
-                return found
             try:
-                if self._container is None:
-                    self._open()
-                found = self._decode(wanted)
-                _keep(self._asked, wanted, found, self._fitting(ASKED))
-                return found
+                return self._whole(wanted, number % 2) if self.facts.fields else self._found(wanted)
             except (av.error.FFmpegError, StopIteration) as error:
                 with contextlib.suppress(av.error.FFmpegError):
                     self._open()
                 raise FootageRefused(f"Frame {number} of this footage cannot be decoded.") from error
+
+    def _found(self, wanted: int) -> av.VideoFrame:
+        """A source frame as it is coded."""
+        found = self._asked.get(wanted, self._kept.get(wanted))
+        if found is None:
+            if self._container is None:
+                self._open()
+            found = self._decode(wanted)
+            _keep(self._asked, wanted, found, self._fitting(ASKED))
+        return found
+
+    def _whole(self, wanted: int, half: int) -> av.VideoFrame:
+        """A source frame, or one of its fields, as a whole picture: with those beside it, of which the last may not be decodable."""
+        field = half if self.facts.fields == "one a field" else None
+        found = self._made.get((wanted, field))
+        if found is None:
+            around = []
+            for n in range(max(wanted - BESIDE, 0), min(wanted + BESIDE, len(self.index.times) - 1) + 1):
+                frame = self._found(n)
+                if not around or frame is not around[-1]:  # one that is damaged is held
+                    around.append(frame)
+            here = self._found(wanted)
+            found = deinterlaced(around, next(n for n, frame in enumerate(around) if frame is here), field)
+            self._made[wanted, field] = found
+            while len(self._made) > self._fitting(ASKED):
+                self._made.popitem(last=False)
+        return found
 
     def _decode(self, wanted: int) -> av.VideoFrame:
         if not self._goes_on_to(wanted):
@@ -158,7 +183,8 @@ class Reader:
         return not len(keys) or int(keys[-1]) <= self._next + SEEK
 
     def _fitting(self, most: int) -> int:
-        return max(1, min(most, KEPT_BYTES // 2 // self.frame_bytes))
+        least = 1 + 2 * BESIDE if self.facts.fields else 1
+        return max(least, min(most, KEPT_BYTES // 2 // self.frame_bytes))
 
     @property
     def frame_bytes(self) -> int:
@@ -178,8 +204,8 @@ class Reader:
             self._open()
             return
         self._container.seek(int(self.index.times[start]), stream=self._stream, backward=True)
-        self._stream.codec_context.flush_buffers()
-        self._decoding = decoded(self._container, self._stream)
+        self._decoder.flush_buffers()
+        self._decoding = decoded(self._container, self._stream, decoder=self._decoder)
         self._last, self._next = None, start
 
     def planes(self, number: int) -> Planes | None:

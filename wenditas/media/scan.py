@@ -7,8 +7,9 @@ from pathlib import Path
 import av
 import numpy as np
 
-from wenditas.media.decode import decoded
+from wenditas.media.decode import decoded, decoder_of
 from wenditas.media.index import Index
+from wenditas.media.opening import open_media
 
 SECONDS = 5.0  # for the picture, and again for the sound; beyond that the end alone is looked at
 MOST_NAMED = 4  # stretches of frames that a sentence names
@@ -16,10 +17,11 @@ MOST_NAMED = 4  # stretches of frames that a sentence names
 
 @dataclass(frozen=True)
 class Scan:
-    """The first picture, None where there is none; and a sentence for what cannot be decoded."""
+    """The first picture, None where there is none; a sentence for what cannot be decoded; whether most frames are interlaced."""
 
     first: av.VideoFrame | None
     damage: tuple[str, ...]
+    interlaced: bool = False
 
 
 class Failures:
@@ -36,12 +38,14 @@ def scan_picture(path: Path, stream_index: int, index: Index) -> Scan:
     """Decode a video stream. Packets without a picture of their own are damage only where the decoder complained."""
     failures, began = Failures(), time.monotonic()
     given = np.zeros(len(index.times), bool)
-    first, finished = None, True
-    with av.open(str(path), metadata_errors="replace") as container:
+    first, finished, woven, seen = None, True, 0, 0
+    with open_media(path) as container:
         stream = container.streams.video[[s.index for s in container.streams.video].index(stream_index)]
-        stream.thread_type = "AUTO"
-        for frame in decoded(container, stream, failures):
+        decoder = decoder_of(stream)
+        decoder.thread_type = "AUTO"
+        for frame in decoded(container, stream, failures, decoder):
             first = first or frame
+            woven, seen = woven + bool(frame.interlaced_frame), seen + 1
             if frame.pts is not None:
                 at = int(np.searchsorted(index.times, frame.pts, side="right")) - 1
                 given[max(at, 0)] = not frame.is_corrupt
@@ -49,10 +53,10 @@ def scan_picture(path: Path, stream_index: int, index: Index) -> Scan:
                 finished = False
                 break
     if not finished:
-        return Scan(first, _end_missing(path, stream_index, index))
+        return Scan(first, _end_missing(path, stream_index, index), 2 * woven > seen)
     if not failures.count or first is None:
-        return Scan(first, ())
-    return Scan(first, _missing(np.flatnonzero(~given), index))
+        return Scan(first, (), 2 * woven > seen)
+    return Scan(first, _missing(np.flatnonzero(~given), index), 2 * woven > seen)
 
 
 def _missing(source: np.ndarray, index: Index) -> tuple[str, ...]:
@@ -68,10 +72,10 @@ def _missing(source: np.ndarray, index: Index) -> tuple[str, ...]:
 
 def _end_missing(path: Path, stream_index: int, index: Index) -> tuple[str, ...]:
     """A file cut short in its last group of pictures shows there."""
-    with av.open(str(path), metadata_errors="replace") as container:
+    with open_media(path) as container:
         stream = container.streams.video[[s.index for s in container.streams.video].index(stream_index)]
         container.seek(int(index.times[-1]), stream=stream)
-        if any(True for _ in decoded(container, stream)):
+        if any(True for _ in decoded(container, stream, decoder=decoder_of(stream))):
             return ()
     return ("The end of the picture cannot be decoded: the last picture that can be is held.",)
 
@@ -80,7 +84,7 @@ def scan_sound(path: Path) -> tuple[str, ...]:
     """Decode the first sound stream; a sentence where a part of it cannot be."""
     failures, began = Failures(), time.monotonic()
     given = 0
-    with av.open(str(path), metadata_errors="replace") as container:
+    with open_media(path) as container:
         for frame in decoded(container, container.streams.audio[0], failures):
             given += frame.samples
             if time.monotonic() - began > SECONDS:

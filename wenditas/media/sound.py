@@ -7,6 +7,7 @@ import av
 import numpy as np
 
 from wenditas.media.decode import decoded
+from wenditas.media.opening import open_media
 
 PLAY_RATE = 48000
 ENCODED_RATES = (48000, 44100, 32000)  # of AAC-LC (ISO 14496-3) those that plays everywhere (common practice); others become the first
@@ -17,7 +18,7 @@ SILENCE = 1 << 16  # samples of silence given at once
 
 def sound_rate(path: Path) -> int | None:
     """The sample rate that the first sound stream is written at, or None."""
-    with av.open(str(path)) as container:
+    with open_media(path) as container:
         if not container.streams.audio:
             return None
         own = container.streams.audio[0].sample_rate
@@ -49,7 +50,7 @@ def _placed(path: Path, start: float, rate: int) -> Iterator[tuple[int, np.ndarr
 
     Each run of frames that follow one another is resampled as one; where the times jump, a new one begins.
     """
-    with av.open(str(path)) as container:
+    with open_media(path) as container:
         stream = container.streams.audio[0]
         if start > 0:
             container.seek(int(max(0.0, start - 0.5) * av.time_base))

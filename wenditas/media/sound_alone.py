@@ -18,6 +18,7 @@ from wenditas.media.apart import answer, asked
 from wenditas.media.decode import decoded
 from wenditas.media.facts import Facts
 from wenditas.media.index import Index
+from wenditas.media.opening import open_media
 from wenditas.media.probe import inspect
 from wenditas.media.scan import scan_sound
 from wenditas.media.sound import peaks, stretch
@@ -33,7 +34,7 @@ CALLED = {"wav": "WAV", "flac": "FLAC", "mp3": "MP3", "mov,mp4,m4a,3gp,3g2,mj2":
 def extent(path: Path) -> tuple[float, float]:
     """When the first sound stream begins and how long it is, in seconds of its own time. Raises `FootageRefused` where none of it can be decoded."""
     start, end = None, 0.0
-    with av.open(str(path), metadata_errors="replace") as container:
+    with open_media(path) as container:
         for frame in decoded(container, container.streams.audio[0]):
             at = end if frame.pts is None else float(frame.pts * frame.time_base)
             start = at if start is None else start
@@ -60,7 +61,7 @@ def convert(source: Path, target: Path, take: bool = False) -> tuple[Facts, Inde
     damage = scan_sound(source)
     if damage and not take:
         raise FootageDamaged(damage)
-    with av.open(str(source), metadata_errors="replace") as container:
+    with open_media(source) as container:
         sound = container.streams.audio[0]
         kind, rate = container.format, min(sound.sample_rate, MOST_RATE)
         was = f"{LAYOUTS.get(sound.channels, f'{sound.channels} channels')}, {sound.sample_rate / 1000:g} kHz"

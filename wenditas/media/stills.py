@@ -5,7 +5,7 @@ import numpy as np
 import numpy.typing as npt
 import simplejpeg
 
-from wenditas.core.kernel import Picture
+from wenditas.core.kernel import Matte, Picture
 from wenditas.media.convert import to_jpeg_planes, to_rgb8
 
 LIVE_QUALITY = 90
@@ -24,9 +24,12 @@ def encode_bytes(picture: npt.NDArray[np.uint8]) -> bytes:
     return bytes(data)
 
 
-def encode_png(picture: Picture, level: int = 1) -> bytes:
-    """8-bit PNG, lossless after dither."""
-    ok, data = cv2.imencode(".png", to_rgb8(picture)[:, :, ::-1], [cv2.IMWRITE_PNG_COMPRESSION, level])
+def encode_png(picture: Picture, level: int = 1, alpha: Matte | None = None) -> bytes:
+    """8-bit PNG, lossless after dither. alpha: `(h, w)`, 0-1, straight."""
+    pixels = to_rgb8(picture)[:, :, ::-1]
+    if alpha is not None:
+        pixels = np.dstack([pixels, np.rint(np.clip(alpha, 0, 1) * 255).astype(np.uint8)])
+    ok, data = cv2.imencode(".png", pixels, [cv2.IMWRITE_PNG_COMPRESSION, level])
     if not ok:
         raise ValueError("PNG encoding failed")
     return bytes(data)

@@ -1,6 +1,6 @@
 """What opens on the Bench: a shot, a span of a reel, a reveal. Each is a look in a document, over something that moves."""
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
 from threading import Lock
@@ -18,7 +18,7 @@ from wenditas.core.look.targets import join as target
 from wenditas.media.facts import Facts
 from wenditas.project.documents import Loaded
 from wenditas.project.library import id_of
-from wenditas.project.nodes import Nodes
+from wenditas.project.nodes import Nodes, Stood
 from wenditas.project.reels import Made, Reels
 from wenditas.store import footage, reels, shots
 
@@ -81,9 +81,9 @@ class Bench:
         self._kept: LRUCache[str, tuple[Made, Benched]] = LRUCache(KEPT)
         self._lock = Lock()
 
-    def open(self, id: str, revision: int | None = None, stood: Mapping[str, int] | None = None) -> Benched:
+    def open(self, id: str, revision: int | None = None, stood: Stood = None) -> Benched:
         """A look at a revision, the newest by default. stood: at which revisions the shots under a part of a reel are, see `Reels.made`. Raises `NotFound`."""
-        return self._part(id, revision, stood) if APART in id else self._shot(id, revision)
+        return self._part(id, revision, stood) if APART in id else self._shot(id, revision, stood)
 
     def document_of(self, id: str) -> str:
         """The document that what is on the Bench under a name is part of. Its history is the one that is stepped through."""
@@ -126,9 +126,9 @@ class Bench:
             noise=0.0,
         )
 
-    def _shot(self, id: str, revision: int | None) -> Benched:
+    def _shot(self, id: str, revision: int | None, stood: Stood) -> Benched:
         row, loaded = shots.shot(self._nodes.library.db, id), self._documents.load(id, revision)
-        document, node = loaded.document, partial(self._nodes.shot, row.footage_id)
+        document, node = loaded.document, partial(self._nodes.shot, row.footage_id, stood=stood)
         return Benched(
             id=id,
             kind="shot",
@@ -146,7 +146,7 @@ class Bench:
             worn=node,
         )
 
-    def _part(self, id: str, revision: int | None, stood: Mapping[str, int] | None) -> Benched:
+    def _part(self, id: str, revision: int | None, stood: Stood) -> Benched:
         reel_id, list_name, name = (*id.split(APART, 2), "", "")[:3]
         if list_name not in LISTS:
             raise NotFound(f"There is nothing on the Bench under the name {id!r}.")
@@ -157,12 +157,12 @@ class Bench:
         if kept is not None and kept[0] is made:  # the same nodes for the same reel, so that what is known of them is found again
             return kept[1]
         about: dict[str, Any] = {"id": id, "project_id": row.project_id, "document_id": reel_id, "within": (list_name, name), "loaded": loaded}
-        found = self._span(made, name, about) if list_name == "spans" else self._reveal(made, name, about)
+        found = self._span(made, name, about, stood) if list_name == "spans" else self._reveal(made, name, about, stood)
         with self._lock:
             self._kept[id] = made, found
         return found
 
-    def _span(self, made: Made, id: str, about: dict[str, Any]) -> Benched:
+    def _span(self, made: Made, id: str, about: dict[str, Any], stood: Stood) -> Benched:
         span = _named(made.document.spans, id, "span")
         ends, under = made.spans.get(id), made.under(id)
         if ends is None or under is None:
@@ -171,10 +171,10 @@ class Bench:
         stretch = Parts(parts=(Part(of=under, first=min(ends.first, last), last=last),))
 
         def dressed(look: Look) -> dict[str, Any]:
-            return {"look": look, "files": self._nodes.digests(look), "laid": self._nodes.inlaid(look)}
+            return {"look": look, "files": self._nodes.digests(look), "laid": self._nodes.inlaid(look, stood=stood)}
 
         def shown(look: Look) -> Node:
-            laid = self.reels.laid(span, ends)
+            laid = self.reels.laid(span, ends, stood)
             return Span(of=stretch, first=0, last=stretch.length - 1, amount=laid.amount, blend=laid.blend, rise=laid.rise, fall=laid.fall, **dressed(look))
 
         def worn(look: Look) -> Shot:
@@ -193,7 +193,7 @@ class Bench:
             **about,
         )
 
-    def _reveal(self, made: Made, id: str, about: dict[str, Any]) -> Benched:
+    def _reveal(self, made: Made, id: str, about: dict[str, Any], stood: Stood) -> Benched:
         join = _named(made.document.joins, id, "join")
         if join.kind != "reveal":
             raise NotFound("This join is no reveal any more: it has no selection to work on.")
@@ -215,7 +215,7 @@ class Bench:
             begins=cuts[join.after] - overlap.before,
             footage=id_of(filmed.of.content) if isinstance(filmed.of, Footage) else None,
             shown=lambda look: _opened(fitted, look),
-            worn=lambda look: filmed.model_copy(update={"look": look, "files": self._nodes.digests(look), "laid": self._nodes.inlaid(look)}),
+            worn=lambda look: filmed.model_copy(update={"look": look, "files": self._nodes.digests(look), "laid": self._nodes.inlaid(look, stood=stood)}),
             **about,
         )
 

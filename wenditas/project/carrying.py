@@ -17,7 +17,7 @@ from wenditas.core.measure.standing import standing
 from wenditas.core.select.calm import calmed
 from wenditas.core.select.selection import Selection
 from wenditas.core.shelf import PICK, dress
-from wenditas.core.shelf.carry import Carried, How, carried, picked_colours, without_shapes
+from wenditas.core.shelf.carry import HOWS, Carried, How, carried, picked_colours, without_shapes
 from wenditas.project import edits
 from wenditas.project.columns import Column, Columns
 from wenditas.project.documents import Documents, Edit
@@ -29,7 +29,6 @@ KEPT = 4096  # cells
 LOOKED_AT = 9  # frames of a shot, of which one stands for it
 MOST_SKY = 0.06  # share of the frame from which a bright sky is warned of
 SMALL, KEYED = 96, 640  # widths at which frames are looked at, and keys fitted
-HOWS: tuple[How, ...] = ("as it was", "fitted again", "asks", "needs a pick")  # the further on, the more is to be said
 PictureAt = Callable[[Footage, int, int], Picture]  # of footage, at a frame and a width
 
 

@@ -2,19 +2,23 @@
 
 import os
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 from fractions import Fraction
 from pathlib import Path
 from typing import Literal
+
+import numpy as np
 
 from wenditas.core.errors import BadRequest, FootageRefused, InUse, NotFound
 from wenditas.core.film import Footage
 from wenditas.core.tone.lut import Lut
 from wenditas.formats.cube import load_lut
 from wenditas.media.as_node import footage_of
-from wenditas.media.facts import Facts
+from wenditas.media.facts import Facts, Fields
 from wenditas.media.index import Index
 from wenditas.media.noise import measured
 from wenditas.media.opened import Opened
+from wenditas.media.probe import probe
 from wenditas.media.reading import MAPPED, Reading, tone_mapping
 from wenditas.project.one import OneAtATime
 from wenditas.store import files as file_store
@@ -48,7 +52,7 @@ class Library:
             stat = self.media_path(row).stat()
         except OSError:
             return "missing"
-        return "changed" if row.lies is not None and (stat.st_size, stat.st_mtime_ns) != (row.bytes, row.changed) else "here"
+        return "changed" if stat.st_size != row.bytes or (row.lies is not None and stat.st_mtime_ns != row.changed) else "here"
 
     def reading(self, row: store.FootageRow) -> Reading:
         """How a piece of footage is read."""
@@ -102,14 +106,36 @@ class Library:
 
         Raises `InUse` where a shot counts its frames already, `FootageRefused` where it has no rate or none like that.
         """
+        row, facts = self._unused(footage_id, "A still has no frame rate of its own.")
+        if facts.fields == "one a field":
+            raise FootageRefused("Every field of it is a frame already. Make one frame a frame of it first; then it can have another rate.")
+        index = self.index(footage_id).conformed(rate)
+        return self._as_other(row, index, facts.model_copy(update={"rate": str(index.rate), "length": len(index.order), "variable_rate": True}))
+
+    def weave(self, footage_id: str, fields: Fields) -> store.FootageRow:
+        """What is made of the fields of interlaced footage: as footage of another id, since its frames are others. Raises as `conform`."""
+        row, facts = self._unused(footage_id, "A still has no fields.")
+        if not facts.interlaced:
+            raise FootageRefused(f"“{row.name}” is not interlaced: its frames are whole.")
+        index = self.index(footage_id)
+        was, now = facts.fields == "one a field", fields == "one a field"
+        order = np.repeat(index.order, 2) if now and not was else index.order[::2] if was and not now else index.order
+        rate = index.rate * 2 if now and not was else index.rate / 2 if was and not now else index.rate
+        changed = facts.model_copy(update={"rate": str(rate), "length": len(order), "fields": fields})
+        return self._as_other(row, replace(index, order=order, rate=rate), changed)
+
+    def _unused(self, footage_id: str, of_stills: str) -> tuple[store.FootageRow, Facts]:
+        """Footage whose frames may become others. Raises `InUse`, `FootageRefused`."""
         row = store.footage(self.db, footage_id)
         facts = Facts.model_validate(row.facts)
         if facts.kind == "still":
-            raise FootageRefused("A still has no frame rate of its own.")
+            raise FootageRefused(of_stills)
         if shots.use_footage(self.db, footage_id):
             raise InUse(f"“{row.name}” has shots already, whose frames and keyframes would move. Remove it, and bring it in again for another rate.")
-        index = Index.read(self.index_path(footage_id)).conformed(rate)
-        changed = facts.model_copy(update={"rate": str(index.rate), "length": len(index.order), "variable_rate": True})
+        return row, facts
+
+    def _as_other(self, row: store.FootageRow, index: Index, changed: Facts) -> store.FootageRow:
+        """The same file as footage of another id, with another index."""
         made = row.model_copy(update={"id": new_id(), "facts": changed.model_dump()})
         try:
             index.save(self.index_path(made.id))
@@ -151,12 +177,37 @@ class Library:
     def open(self, content: str) -> Opened:
         """The media file of a piece of footage, ready to be read. Raises `NotFound` where it is missing, or another by now."""
         row = store.footage(self.db, id_of(content))
+        self.check_here(row)
+        facts = Facts.model_validate(row.facts)
+        return Opened(self.media_path(row), facts, self.index(row.id), self.lut_of(row, facts))
+
+    def index(self, footage_id: str) -> Index:
+        """The frame index of a piece of footage, made anew where it is gone or damaged. Raises `FootageRefused`, `NotFound`."""
+        path = self.index_path(footage_id)
+        try:
+            return Index.read(path)
+        except FootageRefused:
+            row = store.footage(self.db, footage_id)
+            self.check_here(row)
+            facts = Facts.model_validate(row.facts)
+            with self._making.one(f"index {row.id}"):
+                probe(self.media_path(row), path, take=True)
+                found = Index.read(path)
+                rate = facts.frame_rate / 2 if facts.fields == "one a field" else facts.frame_rate
+                if found.rate != rate:
+                    found = found.conformed(rate)
+                if facts.fields == "one a field":
+                    found = replace(found, order=np.repeat(found.order, 2), rate=facts.frame_rate)
+                found.save(path)
+                return found
+
+    def check_here(self, row: store.FootageRow) -> None:
+        """Raises `NotFound` where the file of a piece of footage is missing, or another by now."""
         state = self.state(row)
         if state != "here":
-            where = GONE["missing here"] if row.lies is None else GONE[state].format(Path(row.lies).parent)
+            key = "missing here" if row.lies is None and state == "missing" else state
+            where = GONE[key].format(Path(row.lies).parent if row.lies else "the data folder")
             raise NotFound(f"The file of “{row.name}” is {where}. The Footage room finds it again.")
-        facts = Facts.model_validate(row.facts)
-        return Opened(self.media_path(row), facts, Index.read(self.index_path(row.id)), self.lut_of(row, facts))
 
     def lut_of(self, row: store.FootageRow, facts: Facts) -> Lut | None:
         """What the signal of a piece of footage is read through; None for nothing."""

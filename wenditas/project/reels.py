@@ -14,7 +14,7 @@ from wenditas.core.film import Blank, Item, Join, Joint, Laid, Node, Overlap, Re
 from wenditas.core.film.document import EARLY, ReelDocument, ReelItem, ReelJoin, ReelSpan
 from wenditas.core.look.document import Look, Pass
 from wenditas.core.look.lanes import Keyframe
-from wenditas.project.nodes import Nodes
+from wenditas.project.nodes import Nodes, Stood
 from wenditas.store import reels
 from wenditas.store.reels import StandingRow
 
@@ -142,7 +142,7 @@ class Reels:
     def _rows(self, reel_id: str) -> dict[str, StandingRow]:
         return reels.standing(self.nodes.library.db, reels.reel(self.nodes.library.db, reel_id).project_id)
 
-    def made(self, reel_id: str, document: ReelDocument, stood: Mapping[str, int] | None = None) -> Made:
+    def made(self, reel_id: str, document: ReelDocument, stood: Stood = None) -> Made:
         """A document of a reel as nodes, its shots as they stand now, or stood at revisions; the same object while nothing about it changes."""
         rows = self._rows(reel_id)
         rows.update({id: rows[id].model_copy(update={"head": head, "gone": False}) for id, head in (stood or {}).items() if id in rows})
@@ -152,16 +152,16 @@ class Reels:
             kept = self._made.get(key)
         if kept is not None and kept[0] is document and not any(isinstance(i.of, Shot) and i.of.laid for i in (kept[1].reel.items if kept[1].reel else ())):
             return kept[1]
-        made = self._make(document, rows)
+        made = self._make(document, rows, stood)
         with self._lock:
             self._made[key] = (document, made)  # holding the document keeps its id from being used again
         return made
 
-    def _make(self, document: ReelDocument, rows: Mapping[str, StandingRow]) -> Made:
+    def _make(self, document: ReelDocument, rows: Mapping[str, StandingRow], stood: Stood) -> Made:
         longest: dict[str, int] = {}
         for item in document.items:
             longest[item.shot] = max(item.last + 1, longest.get(item.shot, 0))
-        nodes = {i: self._shot(rows[i], longest[i]) for i in longest.keys() & rows.keys()}
+        nodes = {i: self._shot(rows[i], longest[i], stood) for i in longest.keys() & rows.keys()}
         first = next((nodes[item.shot] for item in document.items if item.shot in nodes), None)
         width, height = first.size if first else EMPTY_SIZE
         if document.width and document.height:
@@ -173,16 +173,16 @@ class Reels:
         plain = Reel(items=items, width=width, height=height, fps=fps)
         joins = tuple(_joint(join) for join in document.joins)
         ends = span_ends(document, plain)
-        shown = tuple(self.laid(span, ends[span.id]) for span in document.spans if span.id in ends and span.on)
+        shown = tuple(self.laid(span, ends[span.id], stood) for span in document.spans if span.id in ends and span.on)
         track = self._track(document)
         return Made(document, width, height, fps, plain.model_copy(update={"joins": joins, "spans": shown, "track": track}), ends)
 
-    def _shot(self, row: StandingRow, longest: int) -> Node:
+    def _shot(self, row: StandingRow, longest: int, stood: Stood) -> Node:
         """A shot of all its footage, a still as long as its items are drawn; what lies there where it is gone."""
         facts = self.nodes.library.facts(row.footage_id)
         if row.gone:
             return Blank(width=facts.width, height=facts.height, fps=facts.rate, frames=facts.length, colour=GAP)
-        shot = self.nodes.standing(row.footage_id, self.nodes.documents.load(row.id, row.head).document.look, (row.id, row.head))
+        shot = self.nodes.standing(row.footage_id, self.nodes.documents.load(row.id, row.head).document.look, (row.id, row.head), stood)
         return _lasting(shot, longest) if facts.kind == "still" and longest > shot.length else shot
 
     def _item(self, item: ReelItem, node: Node | None, size: tuple[int, int], fps: str) -> Item:
@@ -192,10 +192,10 @@ class Reels:
         placing = {key: getattr(item, key) for key in PLACING}
         return Item(id=item.id, of=node, first=min(item.first, last), last=last, **placing)
 
-    def laid(self, span: ReelSpan, ends: Ends) -> Laid:
+    def laid(self, span: ReelSpan, ends: Ends, stood: Stood = None) -> Laid:
         """A span where it lies, with what its look uses."""
         look = span.look
-        within = self.nodes.inlaid(look)
+        within = self.nodes.inlaid(look, stood=stood)
         amount = span.amounts or (Keyframe(frame=0, value=span.amount),)
         more: dict[str, Any] = {"files": self.nodes.digests(look), "laid": within, "rise": span.rise, "fall": span.fall}
         return Laid(id=span.id, first=ends.first, last=ends.last, look=look, amount=amount, blend=span.blend, **more)

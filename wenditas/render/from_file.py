@@ -8,8 +8,14 @@ from wenditas.core.look.document import Look
 from wenditas.media.as_node import footage_of
 from wenditas.media.facts import Facts
 from wenditas.media.index import Index
+from wenditas.media.reading import Reading
 from wenditas.render.job import Heard, Job, MediaFile, UsedFile
 from wenditas.render.options import ExportOptions
+
+
+def mapped(facts: Facts) -> str:
+    """The tone mapping that a file is read through, as the application reads it until something else is chosen: "hlg", "pq", or none."""
+    return Reading().applied(facts.signal)
 
 
 def job_from_file(
@@ -31,7 +37,7 @@ def job_from_file(
         options=options,
         target=target.resolve(),
         segments=work.resolve() / "segments",
-        media={"input": MediaFile(path=source.resolve(), index=index_path.resolve(), facts=facts, digest=digest)},
+        media={"input": MediaFile(path=source.resolve(), index=index_path.resolve(), facts=facts, digest=digest, mapped=mapped(facts))},
         files=dict(files),
         sound=Heard(path=source.resolve(), start=start) if heard else None,
     )

@@ -31,7 +31,10 @@ SECONDS = 4  # of a segment: long enough for its encoder, short enough to lose l
 
 
 class MediaFile(BaseModel):
-    """A media file of a job, and its frame index. digest: of the file, where it is known. mapped, lut: how its signal is read."""
+    """A media file of a job, and its frame index. digest: of the file, where it is known. mapped, lut: how its signal is read.
+
+    stamp: its bytes and when it was changed last, as it was when the job was made; empty where nobody looked.
+    """
 
     path: Path
     index: Path
@@ -39,11 +42,27 @@ class MediaFile(BaseModel):
     digest: str = ""
     mapped: str = ""
     lut: Path | None = None
+    stamp: str = ""
+
+    def check(self) -> None:
+        """Raises `NotFound` where the file is not there any more, or another."""
+        if self.stamp and self.stamp != stamp_of(self.path):
+            what = "was changed" if self.path.exists() else "is not there any more"
+            raise NotFound(f"The media file “{self.path.name}” {what}, so that the film would be made of two. Ask for the export anew.")
 
     @property
     def read_through(self) -> Lut | None:
         """The LUT that its signal is read through."""
         return tone_mapping(self.mapped) if self.mapped else None if self.lut is None else load_lut(self.lut)
+
+
+def stamp_of(path: Path) -> str:
+    """What tells a file from one that has taken its place: bytes and time of its last change; empty where it is not there."""
+    try:
+        stat = path.stat()
+    except OSError:
+        return ""
+    return f"{stat.st_size} {stat.st_mtime_ns}"
 
 
 class UsedFile(BaseModel):
@@ -110,6 +129,17 @@ class Job(BaseModel):
         media = {content: file.digest or str(file.path) for content, file in self.media.items()}
         return _digest(plain, media, sorted(self.files), engine(), av.__version__)
 
+    @property
+    def pin(self) -> str:
+        """Names what it is made of, whatever makes it: a job that has waited is the same as long as this is."""
+        plain = self.model_dump(mode="json", context=WHOLE, include={"node", "matte", "options", "first", "last", "sound", "mix"})
+        return _digest(plain, {content: file.digest or str(file.path) for content, file in self.media.items()}, sorted(self.files))
+
+    def check_media(self) -> None:
+        """Raises `NotFound` where a media file is not the one that it was when the job was made."""
+        for file in self.media.values():
+            file.check()
+
     def segment(self, stretch: Stretch) -> Path:
         """Where a segment is kept."""
         return self.segments / f"{stretch.name}{self.options.made.segment_suffix or self.options.made.suffix}"
@@ -130,6 +160,7 @@ class JobMedia:
         if content not in self._files or not self._files[content].path.exists():
             raise NotFound("A media file of this export is missing.")
         file = self._files[content]
+        file.check()
         return Opened(file.path, file.facts, Index.read(file.index), file.read_through)
 
 

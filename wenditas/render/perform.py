@@ -1,5 +1,6 @@
 """Doing a job: its segments, here, in several processes or on several machines; then the file, which is verified."""
 
+import json
 import multiprocessing
 import os
 import shutil
@@ -10,9 +11,9 @@ from concurrent.futures import FIRST_COMPLETED, ProcessPoolExecutor, wait
 from concurrent.futures.process import BrokenProcessPool
 from contextlib import contextmanager
 from dataclasses import dataclass
-from multiprocessing.queues import SimpleQueue
+from multiprocessing.connection import Connection
 from pathlib import Path
-from typing import Any, Protocol
+from typing import Protocol
 
 import av
 
@@ -107,9 +108,9 @@ class Processes:
 
     def _run(self, job: Job, stretches: list[Stretch], done, on_the_way, cancelled: Check) -> None:  # type: ignore[no-untyped-def]
         context = multiprocessing.get_context("spawn")
-        said: SimpleQueue[Any] = context.SimpleQueue()
+        heard, said = context.Pipe(duplex=False)
         by_name = {s.name: s for s in stretches}
-        listener = threading.Thread(target=_listen, args=(said, lambda name, count: on_the_way(by_name[name], count)), daemon=True)
+        listener = threading.Thread(target=_listen, args=(heard, lambda name, count: on_the_way(by_name[name], count)), daemon=True)
         listener.start()
         count = min(self.count, len(stretches))
         with _fewer_threads(max(1, (os.cpu_count() or 1) // count)):
@@ -129,8 +130,10 @@ class Processes:
                 for process in processes if stopped_early else ():
                     process.kill()
                     process.join()
-                said.put(None)
+                _say(said)
                 listener.join()
+                said.close()
+                heard.close()
 
 
 @contextmanager
@@ -147,8 +150,13 @@ def _fewer_threads(count: int) -> Iterator[None]:
             os.environ[THREADS] = before
 
 
-def _listen(said: "SimpleQueue[Any]", tell: Callable[[str, int], None]) -> None:
-    while (message := said.get()) is not None:
+def _say(said: Connection, *message: str | int) -> None:
+    """Send a message of a few bytes: the system writes it as one, so that processes need no lock, which one that is killed would keep."""
+    said.send_bytes(json.dumps(message).encode())
+
+
+def _listen(heard: Connection, tell: Callable[[str, int], None]) -> None:
+    while message := json.loads(heard.recv_bytes()):
         tell(*message)
 
 
@@ -169,10 +177,10 @@ class Renderer:
         render_segment(job.node, one.frames, target, job.options, self._sources, self._files, progress, cancelled, job.matte)
 
 
-_worker: tuple[Renderer, "SimpleQueue[Any]"] | None = None  # of a process that renders segments of one job, which it was started for
+_worker: tuple[Renderer, Connection] | None = None  # of a process that renders segments of one job, which it was started for
 
 
-def _begin(parent: int, job: Job, said: "SimpleQueue[Any]") -> None:
+def _begin(parent: int, job: Job, said: Connection) -> None:
     global _worker
     threading.Thread(target=_end_with, args=(parent,), daemon=True).start()
     _worker = Renderer(job), said
@@ -188,7 +196,7 @@ def _end_with(parent: int) -> None:
 def _segment(one: Stretch) -> None:
     assert _worker is not None
     renderer, said = _worker
-    renderer.segment(one, lambda count: said.put((one.name, count)))
+    renderer.segment(one, lambda count: _say(said, one.name, count))
 
 
 def processes_for(job: Job, asked: int | None = None) -> int:
@@ -216,6 +224,7 @@ def perform(job: Job, progress: Progress = lambda done, total: None, cancelled: 
     executor.run(job, missing, counter.done, counter.on_the_way, cancelled)
     if cancelled():
         raise Cancelled("The export was cancelled.")
+    job.check_media()  # else some segments may be made of one file and some of another
     made = _join(job, stretches, total)
     shutil.rmtree(job.segments, ignore_errors=True)
     return made

@@ -4,12 +4,12 @@ import hashlib
 import zipfile
 from pathlib import Path
 
-import av
 import cv2
 import numpy as np
 from pydantic import BaseModel
 
 from wenditas.core.errors import ExportFailed
+from wenditas.media.opening import open_media
 from wenditas.media.writing.record import Canvas
 from wenditas.render.options import ExportOptions
 
@@ -69,7 +69,7 @@ def _loop(path: Path, canvas: Canvas) -> tuple[int, str]:
 
 def _video(path: Path, canvas: Canvas, heard: bool) -> tuple[int, str]:
     """Frames, and what was looked at; packets are counted, and the first frame decoded for its tags."""
-    with av.open(str(path)) as container:
+    with open_media(path) as container:
         stream = container.streams.video[0]
         frame = next(container.decode(stream))
         tags = int(stream.codec_context.color_primaries), int(stream.codec_context.color_trc), int(frame.colorspace), int(frame.color_range)
@@ -79,7 +79,7 @@ def _video(path: Path, canvas: Canvas, heard: bool) -> tuple[int, str]:
         if heard != bool(container.streams.audio):
             raise ExportFailed("The file was read back, and its sound is missing. It was not kept.")
     count, ends = 0, {"video": 0.0, "audio": 0.0}
-    with av.open(str(path)) as container:
+    with open_media(path) as container:
         for packet in container.demux([container.streams.video[0], *container.streams.audio[:1]]):
             if not packet.size:
                 continue

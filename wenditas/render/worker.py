@@ -8,6 +8,7 @@ import json
 import os
 import sys
 import threading
+import traceback
 from pathlib import Path
 
 from wenditas.core.errors import Cancelled, DiskFull, WenditasError
@@ -49,6 +50,9 @@ def main(path: Path) -> int:
         _say(failed=str(error))
     except (OSError, MemoryError) as error:
         _say(failed=f"{getattr(error, 'strerror', None) or error or 'there is not enough memory'}.")
+    except Exception as error:  # a fault of ours: it is not tried again, and what is known of it is kept for whoever looks for it
+        traceback.print_exc()
+        _say(failed=f"Wenditas met something it did not expect ({type(error).__name__}). Its log says where; what is done is kept.")
     return 1
 
 

@@ -19,6 +19,7 @@ class ExportRow(BaseModel):
     """A rendered file, or the job that makes it. done, total: frames. shots: the revisions at which the shots of a reel stood, by id.
 
     place: in the order in which those that wait are taken. digest: SHA-256 of the file. part: the span of a reel that is shown, by id.
+    pin: names what it was made of when it was asked for (see `Job.pin`).
     """
 
     id: str
@@ -37,6 +38,7 @@ class ExportRow(BaseModel):
     place: float = 0
     digest: str = ""
     part: str = ""
+    pin: str = ""
 
 
 class PresetRow(BaseModel):
@@ -85,15 +87,16 @@ def next_waiting(db: Database, without: set[str]) -> ExportRow | None:
 
 
 def add_export(
-    db: Database, document_id: str, revision: int, name: str, options: dict[str, Any], total: int, stood: Mapping[str, int] | None = None, part: str = ""
-) -> ExportRow:
+    db: Database, document_id: str, revision: int, name: str, options: dict[str, Any], total: int, stood: Mapping[str, int] | None = None, part: str = "",
+    pin: str = "",
+) -> ExportRow:  # fmt: skip
     """A new export, waiting, after all others."""
     id = new_id()
-    values = (id, document_id, revision, name, json.dumps(options), total, now(), json.dumps(dict(stood or {})), part)
+    values = (id, document_id, revision, name, json.dumps(options), total, now(), json.dumps(dict(stood or {})), part, pin)
     with db.atomic() as writer:
         sql = """
-            INSERT INTO exports (id, document_id, revision, name, options, state, total, created, shots, part, place)
-            VALUES (?, ?, ?, ?, ?, 'waiting', ?, ?, ?, ?, (SELECT COALESCE(MAX(place), 0) + 1 FROM exports))
+            INSERT INTO exports (id, document_id, revision, name, options, state, total, created, shots, part, pin, place)
+            VALUES (?, ?, ?, ?, ?, 'waiting', ?, ?, ?, ?, ?, (SELECT COALESCE(MAX(place), 0) + 1 FROM exports))
         """
         writer.execute(sql, values)
     return export(db, id)

@@ -398,6 +398,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/footage/{footage_id}/fields": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fields
+         * @description What is made of the fields of interlaced footage that has no shots yet. It has another id then.
+         */
+        post: operations["fields_api_footage__footage_id__fields_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/footage/{footage_id}/conform": {
         parameters: {
             query?: never;
@@ -2399,7 +2419,7 @@ export interface paths {
         };
         /**
          * Frame File
-         * @description One finished frame at full size, as a PNG to keep.
+         * @description One frame at full size, as a PNG to keep: the finished picture, a selection's matte, or the picture with the matte as its alpha channel.
          */
         get: operations["frame_file_api_shots__shot_id__frames__revision___frame__png_get"];
         put?: never;
@@ -3254,6 +3274,11 @@ export interface components {
              * @default
              */
             part: string;
+            /**
+             * Pin
+             * @default
+             */
+            pin: string;
             /** Shot Name */
             shot_name: string;
             /** Seconds Left */
@@ -3291,6 +3316,8 @@ export interface components {
          *     not measured yet. damage: what of the file cannot be used, and what is done about it, a
          *     sentence each. signal: what it is coded for, by its tags. origin: what it was made from, in words, where that is no single file;
          *     headroom: what its values were divided by, so that they fit. wave: whether its picture is the wave of sound that came without pictures.
+         *     interlaced: whether its frames hold fields that were filmed one after another; fields: what is made of these, one frame of each
+         *     frame, one of each field, or nothing.
          */
         Facts: {
             /**
@@ -3363,6 +3390,17 @@ export interface components {
              * @default false
              */
             wave: boolean;
+            /**
+             * Interlaced
+             * @default false
+             */
+            interlaced: boolean;
+            /**
+             * Fields
+             * @default
+             * @enum {string}
+             */
+            fields: "" | "one a frame" | "one a field";
         };
         /**
          * FenceAnswer
@@ -3400,6 +3438,17 @@ export interface components {
              * @default false
              */
             keep: boolean;
+        };
+        /**
+         * FieldsRequest
+         * @description What is made of the fields of interlaced footage: one frame of each frame, one of each field, or nothing.
+         */
+        FieldsRequest: {
+            /**
+             * Fields
+             * @enum {string}
+             */
+            fields: "" | "one a frame" | "one a field";
         };
         /**
          * FileRow
@@ -6187,6 +6236,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    fields_api_footage__footage_id__fields_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                footage_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FieldsRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Footage"];
+                };
             };
             /** @description Validation Error */
             422: {
@@ -9725,7 +9809,10 @@ export interface operations {
     };
     frame_file_api_shots__shot_id__frames__revision___frame__png_get: {
         parameters: {
-            query?: never;
+            query?: {
+                shows?: "result" | "matte" | "alpha";
+                selection?: string | null;
+            };
             header?: never;
             path: {
                 shot_id: string;

@@ -5,7 +5,7 @@ from typing import Literal
 from pydantic import BaseModel, Field
 
 from wenditas.api.models.asked import Asked
-from wenditas.media.facts import Facts
+from wenditas.media.facts import Facts, Fields
 from wenditas.media.reading import Reading
 from wenditas.media.sequence import Alpha
 
@@ -114,6 +114,12 @@ class TakenView(Footage):
     """A piece of footage that has come in; already: it was here before."""
 
     already: bool = False
+
+
+class FieldsRequest(Asked):
+    """What is made of the fields of interlaced footage: one frame of each frame, one of each field, or nothing."""
+
+    fields: Fields
 
 
 class ConformRequest(Asked):

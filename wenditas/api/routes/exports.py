@@ -33,7 +33,7 @@ from wenditas.media.writing import FORMATS
 from wenditas.project.benched import APART, Benched
 from wenditas.project.names import name_by
 from wenditas.render.estimate import estimate
-from wenditas.render.options import ExportOptions
+from wenditas.render.options import ExportOptions, Shows
 from wenditas.render.request import Request
 from wenditas.store import exports, footage, projects, reels, shots
 from wenditas.store.exports import PresetRow
@@ -69,7 +69,7 @@ def list_exports(services: Shared, project_id: str) -> list[ExportView]:
 def start(services: Shared, shot_id: str, request: ExportRequest) -> ExportView:
     """Export a shot from its in to its out, or a span or a reveal of a reel over its stretch."""
     benched = services.bench.open(shot_id, request.revision)
-    stood = services.reels.standing(benched.document_id) if benched.within else None
+    stood = services.reels.standing(benched.document_id) if benched.within else services.nodes.stood(benched.look)
     return _started(services, shot_id, benched.document_id, request, benched.name, stood, APART.join(benched.within))
 
 
@@ -85,7 +85,7 @@ def _started(services: Services, id: str, document_id: str, request: ExportReque
     if request.name:  # it may be a pattern
         canvas, project = request.options.canvas(job.node), projects.project(services.db, _project_of(services, document_id))
         called = name_by(request.name, {"project": project.name, "shot": name, "look": "own look", "size": f"{canvas.width}x{canvas.height}"})
-    row = exports.add_export(services.db, document_id, request.revision, called, plain, len(job.frames), stood, part)
+    row = exports.add_export(services.db, document_id, request.revision, called, plain, len(job.frames), stood, part, job.pin)
     services.exports.submit(row.id)
     return export_view(services, row)
 
@@ -263,8 +263,12 @@ def lut_loss(services: Shared, shot_id: str, revision: int, frame: int, size: in
 
 
 @router.get("/api/shots/{shot_id}/frames/{revision}/{frame}.png", response_class=Response)
-def frame_file(services: Shared, shot_id: str, revision: int, frame: int) -> Response:
-    """One finished frame at full size, as a PNG to keep."""
+def frame_file(services: Shared, shot_id: str, revision: int, frame: int, shows: Shows = "result", selection: str | None = None) -> Response:
+    """One frame at full size, as a PNG to keep: the finished picture, a selection's matte, or the picture with the matte as its alpha channel."""
+    ExportOptions(format="png-8", shows=shows, selection=selection).check()
     benched = services.bench.open(shot_id, revision)
-    data = encode_png(services.pictures.picture(Request(node=benched.shown(benched.look), frame=frame)), level=6)
+    request = Request(node=benched.shown(benched.look), frame=frame)
+    matte = None if shows == "result" else services.pictures.picture(request.but(view="matte", selection=selection))
+    picture = matte if matte is not None and shows == "matte" else services.pictures.picture(request)
+    data = encode_png(picture, level=6, alpha=matte[0] if matte is not None and shows == "alpha" else None)
     return Response(data, media_type="image/png", headers=attachment(f"{benched.name} {frame}.png"))

@@ -11,7 +11,7 @@ from fastapi import Request as Http
 from fastapi.responses import FileResponse, Response
 
 from wenditas.api.answers import IfNoneMatch, by_content
-from wenditas.api.models.footage import ConformRequest, Footage, TakenView
+from wenditas.api.models.footage import ConformRequest, FieldsRequest, Footage, TakenView
 from wenditas.api.services import Services, Shared
 from wenditas.api.views import footage_view
 from wenditas.core.errors import DiskFull, NotFound, TooLarge
@@ -82,6 +82,15 @@ def taken_view(services: Services, taken: Taken) -> TakenView:
         services.hub.publish(kind="project", id=taken.row.project_id)
         services.later(services.make_ready, taken.row.id)
     return TakenView(**footage_view(services, taken.row).model_dump(), already=taken.already)
+
+
+@router.post("/api/footage/{footage_id}/fields")
+def fields(services: Shared, footage_id: str, request: FieldsRequest) -> Footage:
+    """What is made of the fields of interlaced footage that has no shots yet. It has another id then."""
+    row = services.library.weave(footage_id, request.fields)
+    changed(services, row.id)
+    services.later(services.make_ready, row.id)
+    return footage_view(services, row)
 
 
 @router.post("/api/footage/{footage_id}/conform")

@@ -21,7 +21,7 @@ from wenditas.core.look.commands import Command, Set
 from wenditas.core.measure.coverage import weak_frames
 from wenditas.core.measure.cuts import cuts
 from wenditas.core.select.calm import calmed
-from wenditas.core.select.fit import explodes, fit_to_picks
+from wenditas.core.select.fit import fit_to_picks, startles
 from wenditas.core.select.islands import Island, islands
 from wenditas.core.select.keys import HueKey
 from wenditas.core.select.suggest import main_colours
@@ -57,7 +57,7 @@ def fit(services: Shared, shot_id: str, request: FitRequest) -> FitAnswer:
     fitted = services.bench.changed(benched, commands).look
     nodes = (benched.worn(look) for look in (benched.look, fitted))
     before, after = (services.coverage.at(node, request.frame, selection.id) for node in nodes)
-    asks = explodes(before, after) and not request.sure
+    asks = startles(before, after) and not request.sure
     done = stored(services, shot_id, request, [] if asks else commands, f"{selection.name} fitted to its picks")
     words = f"{found.words} It covers {after:.1f} % of the frame, {before:.1f} % before."
     told = {"words": words, "apart": found.apart, "asks": asks, "inside": found.inside, "outside": found.outside, "before": before, "after": after}

@@ -17,7 +17,7 @@ from wenditas.core.errors import BadLook
 from wenditas.core.look.document import Look
 from wenditas.core.look.lanes import Keyframe
 from wenditas.core.params import Colour, Params
-from wenditas.core.select.calm import NO_NOISE, Noise
+from wenditas.core.select.calm import MOST_NOISE, NO_NOISE, Noise
 
 MOST_FRAMES, MOST_SIDE = 10_000_000, 16_384
 Side = Annotated[int, Field(ge=1, le=MOST_SIDE)]
@@ -47,7 +47,7 @@ class Footage(Params):
     frames: int = Field(ge=1, le=MOST_FRAMES)
     still: bool = False
     alpha: bool = False
-    noise: float = Field(0, ge=0, le=1)
+    noise: float = Field(0, ge=0, le=MOST_NOISE)
 
     @property
     def length(self) -> int:
@@ -169,9 +169,9 @@ class Placed(Stretched):
 
     first: the frame of `of` at the frame `ahead` of this node; what lies before it comes before. Each frame shows the one of `of` that is
     nearest in time; where they are an item's own, the nearest of these. fit: all of it (with bars), the frame filled (cropped), or its own
-    size. across, down: where it lies in the room that is left, or which part is shown, in percent. Then scaled (percent) and turned (degrees, clockwise) about its middle; mirrored before
-    all that. behind: what is seen where it is not. heard, gain: whether its sound is, and by how many dB louder. rise, fall: the frames
-    between which its sound fades in and out.
+    size. across, down: where it lies in the room that is left, or which part is shown, in percent. Then scaled (percent) and turned
+    (degrees, clockwise) about its middle; mirrored before all that. behind: what is seen where it is not. heard, gain: whether its sound
+    is, and by how many dB louder. rise, fall: the frames between which its sound fades in and out.
     """
 
     type: Literal["placed"] = "placed"

@@ -13,7 +13,7 @@ import numpy as np
 
 from wenditas.core.colour.ycbcr import differences
 from wenditas.core.kernel import Floats, Picture, as_picture, finite
-from wenditas.core.select.calm import Noise
+from wenditas.core.select.calm import MOST_NOISE, Noise
 
 ROBUST = 0.6745  # the median of the absolute values of a standard normal distribution
 BLOCK, MIDDLE = 4, 1  # samples of a block; the step within it that is furthest from its edges
@@ -68,4 +68,4 @@ def noise_of(pictures: Sequence[Picture]) -> Noise:
     """The noise of footage from some of its pictures, at its own size: the median of what each shows."""
     if not pictures:
         return Noise()
-    return Noise(round(float(np.median([sigma_of(p) for p in pictures])), 5), pictures[0].shape[1])
+    return Noise(round(min(float(np.median([sigma_of(p) for p in pictures])), MOST_NOISE), 5), pictures[0].shape[1])

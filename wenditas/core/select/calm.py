@@ -19,6 +19,7 @@ from wenditas.core.tiles import run_tiles
 RADIUS, SMALL_RADIUS = 3, 2  # in samples of chroma at half size; of pictures that are smaller than the footage, whose chroma is averaged already
 CHROMA_REACH, LUMA_REACH = 10.0, 16.0  # differences that count as nothing to do with each other, in standard deviations of the noise
 LIFT_REACH, LIFT_LEAST = 0.12, 1e-3  # difference in luma at which a sample no longer speaks for a pixel; the least that it does all the same
+MOST_NOISE = 1.0  # a standard deviation as large as white: there is nothing to be told from noise
 LEAST_NOISE = 1e-3  # a quarter of a code value of 8 bits: nothing to calm
 NATIVE = 0.75  # of the footage's lines from which a picture of it still has chroma at half size
 KR, KG, KB = (np.float32(k) for k in LUMA_709)

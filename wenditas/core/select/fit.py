@@ -24,6 +24,7 @@ PART, MARGIN, WIDEST = 97, 1.0, 45.0  # percentile of the picked hues that toler
 FLOOR = 3  # percentile of the picked chroma that counts as the least
 GATE = 0.5  # where the gate begins, and how wide it is, as a share of that
 ENOUGH = 0.75  # share of each group that must fall on its own side for colour to tell them apart
+NOTHING = 0.05  # percent of the frame that is nothing
 JUMP, LEAST_JUMP = 2.0, 5.0  # a fit that takes more than so many times the area, and so much more in percent of the frame, is asked about
 
 
@@ -51,9 +52,9 @@ class Fit:
         return f"{found} {shares}" if self.apart else f"{found} Colour tells them apart only in part: {shares} Draw a shape around one of them."
 
 
-def explodes(before: float, after: float) -> bool:
-    """Whether a coverage in percent grows so much that it is asked about first."""
-    return after > before * JUMP and after - before > LEAST_JUMP
+def startles(before: float, after: float) -> bool:
+    """Whether a coverage in percent grows so much, or to nothing, that it is asked about first."""
+    return (after > before * JUMP and after - before > LEAST_JUMP) or (after < NOTHING <= before)
 
 
 def same_thing(picture: Picture, pick: Pick) -> tuple[Picture, Floats]:

@@ -21,11 +21,12 @@ from wenditas.core.select.fit import fit_to_picks
 from wenditas.core.select.keys import ColourKey, HueKey, Key
 from wenditas.core.select.keys.hue import hue_key, hues
 from wenditas.core.select.picks import Pick, sample
-from wenditas.core.select.selection import Selection
+from wenditas.core.select.selection import Selection, keyed
 from wenditas.core.select.suggest import MainColour, main_colours
 
 Mask = npt.NDArray[np.bool_]
 How = Literal["as it was", "fitted again", "asks", "needs a pick"]
+HOWS: tuple[How, ...] = ("as it was", "fitted again", "asks", "needs a pick")  # the further on, the more is to be said
 HUE, CHROMA, LIGHTNESS = 14.0, 0.6, 0.3  # how far a colour may be and still be much like another: degrees, log of the ratio, Oklab
 NEAR, FAR = 20.0, 48.0  # degrees of hue up to which a colour is taken for the same; up to which it is asked about
 LEAST_RATIO = 0.4  # of the chroma that was picked
@@ -35,6 +36,7 @@ PLACES = (25, 50, 80)  # percentiles of lightness that are picked
 SMALL = 320  # width at which main colours are sought
 LESS, COLOURFUL = 0.6, 0.5  # of the most colourful of a hue, what is taken at least; log of a ratio of chroma that is alike
 BETTER = 0.03  # by how much intersection over union is to grow for a key to be fitted again
+NOTHING, SEVERAL, MUCH = 0.0005, 3.0, 0.05  # share of the frame that is nothing; how many times the area is several; share of the frame from which that is told
 LEAST = 0.4  # intersection over union with what is like the colour that a key has to reach
 
 
@@ -48,6 +50,17 @@ class Carried:
     colour: tuple[float, float, float] | None = None
 
 
+@dataclass(frozen=True)
+class _Part:
+    """What became of a key: how the group of `How` has it, words of what was found, its colour, and where what is like it lies."""
+
+    key: Key
+    how: How
+    words: str = ""
+    colour: tuple[float, float, float] | None = None
+    like: Matte | None = None
+
+
 def picked_colours(selection: Selection) -> list[Pick]:
     """The picks of a selection's keys by hue and by colour: what is sought in another shot."""
     return [pick for key in selection.keys if isinstance(key, HueKey | ColourKey) for pick in key.picks]
@@ -56,38 +69,87 @@ def picked_colours(selection: Selection) -> list[Pick]:
 def carried(selection: Selection, pictures: Sequence[tuple[int, Picture]], new_id: Callable[[], str], sure: bool = False) -> tuple[Selection, Carried]:
     """A selection on another shot, and what became of it. Without picks it stays as it is; its shapes are left out (see `without_shapes`).
 
-    pictures: some frames of the shot, with their numbers, as they are keyed. sure: whether a colour that would be asked about is taken.
-    Where nothing near enough is found the selection is left without picks, and needs one.
+    Every key is sought and fitted for itself, and each colour of those that it was picked from. pictures: some frames of the shot, with
+    their numbers, as they are keyed. sure: whether a colour that would be asked about is taken.
+    Where nothing near enough is found a key is left without picks, and the selection needs one; a key that takes away is switched off.
     """
-    picks = picked_colours(selection)
-    if not picks:
+    if not picked_colours(selection):
         return selection, Carried(selection.id, "as it was", "")
-    wanted = _mean(picks)
-    found = _sought(wanted, pictures)
-    if found is None:
-        return _emptied(selection), Carried(selection.id, "needs a pick", "nothing like it here")
-    number, main, apart = found
-    if apart > NEAR and not sure:
-        words = f"only {main.name.lower()} here, {apart:.0f}° away"
-        return _emptied(selection), Carried(selection.id, "asks", words, main.colour)
-    picture = dict(pictures)[number]
-    like = like_it(picture, main, wanted)
-    put = _picks_on(picture, number, largest(like), main, new_id)
-    keys: list[Key] = []
-    told: list[str] = []
-    for key in selection.keys:
-        fitted, words = _refitted(key, put, dict(pictures))
-        if isinstance(key, HueKey) and isinstance(fitted, HueKey) and key.picks:
-            was, now = _agrees(key, picture, like), _agrees(fitted, picture, like)
-            if max(was, now) < LEAST:
-                return _emptied(selection), Carried(selection.id, "needs a pick", "too much here is like it", main.colour)
-            if was >= now - BETTER:
-                fitted, words = key, ""
-        keys.append(fitted)
-        told += [words] if words else []
-    if not told:
-        return selection, Carried(selection.id, "as it was", "as it was", main.colour)
-    return selection.model_copy(update={"keys": tuple(keys)}), Carried(selection.id, "fitted again", f"fitted again: {told[0]}", main.colour)
+    parts = [_carried(key, pictures, new_id, sure) for key in selection.keys]
+    worst = max((part.how for part in parts), key=HOWS.index)
+    told = [part.words for part in parts if part.how == worst and part.words]
+    colour = next(
+        (part.colour for part in parts if part.how == worst and part.colour is not None), next((p.colour for p in parts if p.colour is not None), None)
+    )
+    made = selection.model_copy(update={"keys": tuple(part.key for part in parts)})
+    if worst in ("asks", "needs a pick"):
+        lost = all(part.how == worst for part in parts if isinstance(part.key, HueKey | ColourKey))
+        return _emptied(selection) if lost else made, Carried(selection.id, worst, told[0] if told else "", colour)
+    if worst == "as it was":
+        return selection, Carried(selection.id, "as it was", "as it was", colour)
+    wrong = _amiss(made, parts, dict(pictures))
+    if wrong:
+        return _emptied(selection), Carried(selection.id, "needs a pick", wrong, colour)
+    return made, Carried(selection.id, "fitted again", f"fitted again: {', '.join(told)}", colour)
+
+
+def _carried(key: Key, pictures: Sequence[tuple[int, Picture]], new_id: Callable[[], str], sure: bool) -> _Part:
+    """One key on another shot."""
+    if not isinstance(key, HueKey | ColourKey) or not key.picks:
+        return _Part(key, "as it was")
+    put: list[Pick] = []
+    likes: list[tuple[Picture, Matte]] = []
+    main: MainColour | None = None
+    takes = key.combine == "subtract"
+    for picks in groups(key.picks):
+        wanted = _mean(picks)
+        found = _sought(wanted, pictures)
+        if found is None or (takes and found[2] > NEAR and not sure):
+            if takes:  # there is nothing to take away
+                return _Part(key.model_copy(update={"on": False}), "fitted again", f"no {_named(picks[0].colour)} here to take away")
+            return _Part(key.model_copy(update={"picks": (), "refused": ()}), "needs a pick", "nothing like it here")
+        number, main, apart = found
+        if apart > NEAR and not sure:
+            words = f"only {main.name.lower()} here, {apart:.0f}° away"
+            return _Part(key.model_copy(update={"picks": (), "refused": ()}), "asks", words, main.colour)
+        picture = dict(pictures)[number]
+        like = like_it(picture, main, wanted)
+        likes.append((picture, like))
+        put += _picks_on(picture, number, largest(like), main, new_id)
+    assert main is not None
+    fitted, words = _refitted(key, tuple(put), dict(pictures))
+    picture, like = likes[0]
+    if len(likes) == 1 and isinstance(key, HueKey) and isinstance(fitted, HueKey):
+        was, now = _agrees(key, picture, like), _agrees(fitted, picture, like)
+        if max(was, now) < LEAST and not takes:
+            return _Part(key.model_copy(update={"picks": (), "refused": ()}), "needs a pick", "too much here is like it", main.colour)
+        if was >= now - BETTER:
+            return _Part(key, "as it was", "", main.colour, like)
+    return _Part(fitted, "fitted again", words, main.colour, like)
+
+
+def groups(picks: Sequence[Pick]) -> list[list[Pick]]:
+    """Picks by what they were taken from: those whose hues lie within `FAR` of the first one's of a group are of one thing."""
+    found: list[tuple[float, list[Pick]]] = []
+    for pick in picks:
+        hue = float(lch_from_lab(oklab_from_rgb(np.clip(pick.colour, 0, 1.25)))[2])
+        own = next((members for first, members in found if float(hue_distance(hue, first)) < FAR), None)
+        if own is None:
+            found.append((hue, [pick]))
+        else:
+            own.append(pick)
+    return [members for _, members in found]
+
+
+def _amiss(selection: Selection, parts: Sequence[_Part], pictures: dict[int, Picture]) -> str:
+    """What is wrong with fitted keys together, in words: they select nothing, or several times what is like the colours that were found."""
+    if selection.needs_alpha or not any(part.like is not None for part in parts):
+        return ""
+    shares = [float((keyed(selection, picture) > 0.5).mean()) for picture in pictures.values()]
+    like = sum(float(part.like.mean()) for part in parts if part.like is not None and getattr(part.key, "combine", "add") != "subtract")
+    if max(shares) < NOTHING:
+        return "nothing is left of it here"
+    return "too much here is like it" if min(shares) > max(SEVERAL * like, MUCH) else ""
 
 
 def without_shapes(look: Look) -> tuple[Look, bool]:

@@ -5,8 +5,8 @@ import numpy as np
 from wenditas.core.kernel import Floats, Picture, as_picture
 from wenditas.core.params import Curve, Params, curve
 from wenditas.core.tone.curves import look_up, table
-from wenditas.core.treat.parts.tables import by_channel, prepare_by_channel
 from wenditas.core.treat.neutral import diagonal
+from wenditas.core.treat.parts.tables import by_channel, prepare_by_channel
 from wenditas.core.treat.record import At, Treatment
 
 STRAIGHT = ((0, 0), (100, 100))

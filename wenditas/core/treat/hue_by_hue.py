@@ -2,8 +2,8 @@
 
 from wenditas.core.kernel import Floats, Picture
 from wenditas.core.params import Curve, Params, curve
-from wenditas.core.treat.parts.by_hue import by_hue, prepare_by_hue, tables
 from wenditas.core.treat.neutral import level
+from wenditas.core.treat.parts.by_hue import by_hue, prepare_by_hue, tables
 from wenditas.core.treat.record import At, Treatment
 
 

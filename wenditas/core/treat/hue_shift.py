@@ -2,8 +2,8 @@
 
 from wenditas.core.kernel import Picture
 from wenditas.core.params import Params, degrees, percent
-from wenditas.core.treat.parts.rotate import prepare_rotate, rotate
 from wenditas.core.treat.neutral import whole_turns
+from wenditas.core.treat.parts.rotate import prepare_rotate, rotate
 from wenditas.core.treat.record import At, Treatment
 
 

@@ -2,8 +2,8 @@
 
 from wenditas.core.kernel import Picture
 from wenditas.core.params import Curve, Params, curve
-from wenditas.core.treat.parts.chroma import chroma_table, prepare_scale_chroma, scale_chroma
 from wenditas.core.treat.neutral import level
+from wenditas.core.treat.parts.chroma import chroma_table, prepare_scale_chroma, scale_chroma
 from wenditas.core.treat.record import At, Treatment
 
 

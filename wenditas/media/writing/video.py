@@ -16,6 +16,7 @@ from wenditas.core.colour.ycbcr import Signal
 from wenditas.core.errors import ExportFailed
 from wenditas.core.kernel import Matte
 from wenditas.media.convert import Out420, OutRgb16, OutWide
+from wenditas.media.opening import open_media
 from wenditas.media.writing.record import Canvas, Format, Quality, Slot, SoundOf
 
 BT709, RGB = 1, 0  # ITU-T H.273: the code points for BT.709 primaries, transfer and matrix; and for a matrix of none
@@ -152,7 +153,7 @@ def join_video(parts: Sequence[Path], target: Path, canvas: Canvas, frames: int,
     """Put the packets of segments one after another into a file, with the sound. The packets are not touched."""
     options = {"fflags": "+bitexact"} | ({"movflags": "+faststart"} if coding.container in ("mp4", "mov") else {})
     rate, at = canvas.rate, 0
-    with av.open(str(parts[0])) as first:
+    with open_media(parts[0]) as first:
         template = first.streams.video[0]
         extradata = template.codec_context.extradata
         out = av.open(str(target), "w", format=coding.container, options=options)
@@ -175,7 +176,7 @@ def join_video(parts: Sequence[Path], target: Path, canvas: Canvas, frames: int,
 def _append(out, video, path: Path, at: int, canvas: Canvas, coding: Coding, extradata: bytes | None, track: _SoundTrack) -> int:  # type: ignore[no-untyped-def]
     """Append the packets of one segment, whose first frame is number `at`. How many frames they are."""
     rate, count = canvas.rate, 0
-    with av.open(str(path)) as container:
+    with open_media(path) as container:
         stream = container.streams.video[0]
         if stream.codec_context.extradata != extradata:
             raise ExportFailed("A segment was written by another encoder than the ones before it. Start the export again.")

@@ -79,7 +79,7 @@ function Form({ onClose }: { onClose: () => void }) {
       <Found />
       <About options={options} />
       <div className="mt-4 flex items-center gap-2">
-        <a className="inline-flex h-[26px] items-center border border-strong px-2.5 font-medium hover:border-ink" href={`/api/shots/${view.shot.id}/frames/${view.revision}/${frame}.png`} download onClick={onClose}>
+        <a className="inline-flex h-[26px] items-center border border-strong px-2.5 font-medium hover:border-ink" href={`/api/shots/${view.shot.id}/frames/${view.revision}/${frame}.png${shownOnly(options)}`} download onClick={onClose}>
           This frame as PNG
         </a>
         <span className="flex-1" />
@@ -91,6 +91,9 @@ function Form({ onClose }: { onClose: () => void }) {
     </form>
   );
 }
+
+/** What a single frame shows, as its address has it. */
+const shownOnly = ({ shows, selection }: ExportOptions) => (shows === "result" || !shows || !selection ? "" : `?${new URLSearchParams({ shows, selection })}`);
 
 /** What checks have found, told before it is handed on. */
 function Found() {

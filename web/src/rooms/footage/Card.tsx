@@ -45,6 +45,10 @@ export function Card({ piece, shots, others, chosen, onChoose }: Props) {
     await ask(client.POST("/api/footage/{footage_id}/conform", { params: { path: { footage_id: piece.id } }, body: { rate } }));
     await queryClient.invalidateQueries({ queryKey: ["project"] });
   };
+  const weave = async (fields: "" | "one a frame" | "one a field") => {
+    await ask(client.POST("/api/footage/{footage_id}/fields", { params: { path: { footage_id: piece.id } }, body: { fields } }));
+    await queryClient.invalidateQueries({ queryKey: ["project"] });
+  };
   const find = async () => {
     await ask(client.POST("/api/footage/{footage_id}/find", { params: { path: { footage_id: piece.id } } }));
     await queryClient.invalidateQueries({ queryKey: ["project"] });
@@ -111,6 +115,7 @@ export function Card({ piece, shots, others, chosen, onChoose }: Props) {
               { name: "Another shot of this", onSelect: () => void addShot().catch(fail) },
               ...shots.map((s) => ({ name: `Remove the shot “${s.name}”`, onSelect: () => void removeShot(s).catch(fail) })),
               ...(piece.facts.kind === "video" && !shots.length ? [{ name: "Show at another rate…", onSelect: () => askFor({ title: `“${piece.name}” has ${rateWords(piece.facts.rate)}`, label: "Frames a second", value: piece.facts.rate, save: "Show at this rate", done: (rate) => void conform(rate).catch(fail) }) }] : []),
+              ...(piece.facts.interlaced && !shots.length ? WOVEN.filter(([fields]) => fields !== piece.facts.fields).map(([fields, name]) => ({ name, onSelect: () => void weave(fields).catch(fail) })) : []),
               ...others.map((o) => ({ name: `Put “${o.name}” in its place`, onSelect: () => void replace(o).catch(fail) })),
               "line",
               { name: "Remove this footage", onSelect: () => void remove().catch(fail) },
@@ -121,6 +126,13 @@ export function Card({ piece, shots, others, chosen, onChoose }: Props) {
     </li>
   );
 }
+
+/** What can be made of the fields of interlaced footage. */
+const WOVEN = [
+  ["one a frame", "Make one frame of each frame"],
+  ["one a field", "Make one frame of each field"],
+  ["", "Leave its fields as they are"],
+] as const;
 
 /** How far the preview copy of large footage is. */
 function Making({ piece }: { piece: Piece }) {

@@ -1,8 +1,13 @@
 """Islands: pieces of a matte that come and go."""
 
+from collections.abc import Sequence
+from dataclasses import dataclass
+
 import cv2
 import numpy as np
 
+from wenditas.core.colour.oklab import oklab_from_rgb
+from wenditas.core.kernel import Floats
 from wenditas.core.measure.checks.mending import cleaned, left_out
 from wenditas.core.measure.checks.record import Check, Command, Mark, Mend, Seen
 from wenditas.core.select.distance import EDGE
@@ -14,18 +19,73 @@ MOST_DESPECKLE, LARGER = 200.0, 1.2  # pixels of a 1080-line picture; how much l
 AROUND = 8.0  # pixels of a 1080-line picture that a fence stands off from a piece
 MOST_FENCES, MOST_CUT = 4, 0.005  # pieces that are fenced, and the share of the rest of the matte that the fences may take with them
 NEAR = 9  # pixels that a piece may move from frame to frame
+MOST_FLYING = 4  # pieces of a frame that may be things that fly: more are specks
+EVEN, LIKE_AREA, LIKE_COLOUR = 0.35, 2.0, 0.1  # how uneven its way may be, as a share of a step; how much its area and its colour (Oklab) may change
 
 
-def passing(before: np.ndarray, now: np.ndarray, after: np.ndarray) -> tuple[np.ndarray, list[int]]:
-    """Pieces of the matte now that neither neighbour has anything near: where they are, and their areas in pixels."""
-    cut = (now > EDGE).astype(np.uint8)
-    kernel = np.ones((NEAR, NEAR), np.uint8)
-    beside = cv2.dilate((before > EDGE).astype(np.uint8), kernel) | cv2.dilate((after > EDGE).astype(np.uint8), kernel)
-    count, labels, stats, _ = cv2.connectedComponentsWithStats(cut, connectivity=8)
-    kept = set(np.unique(labels[beside > 0]))
-    least = max(2, LEAST * now.size)
+@dataclass(frozen=True)
+class Piece:
+    """A connected piece of a matte: its label, its area in pixels, its middle (x, y) and the mean colour of what was filmed there (Oklab)."""
+
+    label: int
+    area: int
+    middle: Floats
+    colour: Floats
+
+
+def passing(before: Seen, now: Seen, after: Seen, id: str) -> tuple[np.ndarray, list[int]]:
+    """Pieces of a matte now that are not there before and after: where they are, and their areas in pixels.
+
+    A piece is there on a frame beside where something of the matte lies near it; or where a few pieces are left and one of them, of like
+    size and colour, lies where a thing that flies on evenly would be. Beyond the frame it may be anywhere.
+    """
+    mattes = [np.asarray(seen.mattes[id] > EDGE, np.uint8) for seen in (before, now, after)]
+    labels, found = _alone(now, mattes[1], mattes[0] | mattes[2])
+    if 0 < len(found) <= MOST_FLYING:
+        was, comes = (_alone(seen, matte, mattes[1])[1] for seen, matte in ((before, mattes[0]), (after, mattes[2])))
+        if len(was) <= MOST_FLYING and len(comes) <= MOST_FLYING:
+            found = [piece for piece in found if not _flies(piece, was, comes, (mattes[1].shape[1], mattes[1].shape[0]))]
+    return np.isin(labels, [piece.label for piece in found]) if found else np.zeros(mattes[1].shape, bool), [piece.area for piece in found]
+
+
+def _alone(seen: Seen, matte: np.ndarray, beside: np.ndarray) -> tuple[np.ndarray, list[Piece]]:
+    """The labels of a matte's pieces, and those of some size that nothing of another matte lies near."""
+    count, labels, stats, middles = cv2.connectedComponentsWithStats(matte, connectivity=8)
+    kept = set(np.unique(labels[cv2.dilate(beside, np.ones((NEAR, NEAR), np.uint8)) > 0]))
+    least = max(2, LEAST * matte.size)
     alone = [n for n in range(1, count) if n not in kept and stats[n, cv2.CC_STAT_AREA] >= least]
-    return np.isin(labels, alone) if alone else np.zeros(now.shape, bool), [int(stats[n, cv2.CC_STAT_AREA]) for n in alone]
+    few = len(alone) <= MOST_FLYING  # colours are compared of few alone
+    return labels, [Piece(n, int(stats[n, cv2.CC_STAT_AREA]), middles[n], _colour(seen, labels, n) if few else np.zeros(3)) for n in alone]
+
+
+def _colour(seen: Seen, labels: np.ndarray, label: int) -> Floats:
+    height, width = labels.shape
+    source = seen.source
+    if source.shape[1:] != (height, width):
+        source = np.stack([cv2.resize(plane, (width, height), interpolation=cv2.INTER_AREA) for plane in source])
+    return np.asarray(oklab_from_rgb(np.clip(source[:, labels == label].mean(axis=1), 0, 1.25)))
+
+
+def _flies(piece: Piece, was: Sequence[Piece], comes: Sequence[Piece], size: tuple[int, int]) -> bool:
+    """Whether a piece goes on from one before it to one after it, or from or to beyond the frame."""
+    before, after = ([other for other in others if _alike(piece, other)] for others in (was, comes))
+    for one in before:
+        for other in after:
+            step = piece.middle - one.middle
+            if np.hypot(*(other.middle - piece.middle - step)) <= EVEN * np.hypot(*step) + np.sqrt(piece.area):
+                return True
+    if before and after:
+        return False
+    return any(not _within(2 * piece.middle - other.middle, piece, size) for other in (*before, *after))
+
+
+def _alike(one: Piece, other: Piece) -> bool:
+    return max(one.area, other.area) <= LIKE_AREA * min(one.area, other.area) and float(np.linalg.norm(one.colour - other.colour)) <= LIKE_COLOUR
+
+
+def _within(place: Floats, piece: Piece, size: tuple[int, int]) -> bool:
+    room = np.sqrt(piece.area / np.pi)
+    return bool((place >= room).all() and (place <= np.array(size) - room).all())
 
 
 def _fences(selection: Selection, matte: np.ndarray, where: np.ndarray, frame: int) -> Mend | None:
@@ -54,7 +114,7 @@ def measure(seen: Seen) -> list[Mark]:
         return []
     marks = []
     for id, matte in seen.mattes.items():
-        where, areas = passing(seen.before.mattes[id], matte, seen.after.mattes[id])
+        where, areas = passing(seen.before, seen, seen.after, id)
         if len(areas) <= CHECK.threshold:
             continue
         selection = seen.selection(id)
