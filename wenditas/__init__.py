@@ -2,9 +2,10 @@
 
 import os
 
-from wenditas.compiled import use_own_cache
+from wenditas.compiled import choose_processor, use_own_cache
 
 __version__ = "0.1.0"
 
+choose_processor()  # before NumPy, OpenCV and Numba look at it
 use_own_cache()  # before anything imports Numba
 os.environ.setdefault("SVT_LOG", "1")  # the AV1 encoder tells errors alone

@@ -1,17 +1,29 @@
-"""Where compiled kernels are cached: a folder named after all sources they are made from.
+"""What makes pictures: the state of the code, the libraries that compute, the kind of processor; and where compiled kernels are cached.
 
 Numba looks only at the file of a kernel itself, not at the helpers that are folded into
 it; with one folder per state of the sources, a changed helper is never run from an old cache.
+
+Compilers and libraries use what a processor can do, and unlike ones differ in the last digit of a value. `WENDITAS_CPU=generic`, said before the
+start, lets all of them do with what every x86-64 processor can, so that unlike machines write the same bytes.
 """
 
 import hashlib
 import os
 from functools import cache
+from importlib.metadata import version
 from pathlib import Path
 
 from platformdirs import user_cache_path
 
 ROOT = Path(__file__).parent
+CPU = "WENDITAS_CPU"
+GENERIC = {  # what tells each library to use no more than that
+    "NUMBA_CPU_NAME": "generic",
+    "NUMBA_CPU_FEATURES": "",
+    "NPY_ENABLE_CPU_FEATURES": "NONE",
+    "OPENBLAS_CORETYPE": "Nehalem",
+    "OPENCV_CPU_DISABLE": "SSE4.1,SSE4.2,AVX,FP16,AVX2,AVX512-SKX",
+}
 
 
 @cache
@@ -28,3 +40,28 @@ def use_own_cache() -> None:
     beside = ROOT / "__pycache__"
     base = beside if os.access(ROOT, os.W_OK) else user_cache_path("wenditas")
     os.environ.setdefault("NUMBA_CACHE_DIR", str(base / f"kernels-{engine()}"))
+
+
+def choose_processor() -> None:
+    """Before any of the libraries is imported: use what every processor can, where that is asked for."""
+    if os.environ.get(CPU, "").lower() == "generic":
+        os.environ.update(GENERIC)
+
+
+@cache
+def processor() -> str:
+    """The kind of processor that values are computed for: "generic", or a name and a digest of what it can do."""
+    if os.environ.get(CPU, "").lower() == "generic":
+        return "generic"
+    import cv2
+    from llvmlite.binding import get_host_cpu_features, get_host_cpu_name
+
+    able = f"{sorted(k for k, on in get_host_cpu_features().items() if on)} {cv2.getCPUFeaturesLine()}"
+    return f"{get_host_cpu_name()}-{hashlib.sha256(able.encode()).hexdigest()[:8]}"
+
+
+@cache
+def made_by() -> dict[str, str]:
+    """All that decides which bytes come out, by name: the code, the kind of processor, and the libraries that compute."""
+    versions = {name: version(name) for name in ("numpy", "numba", "llvmlite", "opencv-python-headless", "av")}
+    return {"wenditas": engine(), "processor": processor(), **versions}

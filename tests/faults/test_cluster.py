@@ -104,6 +104,24 @@ def test_what_several_machines_make_is_what_one_makes_though_one_is_lost(machine
     assert (tmp_path / "out.mp4").read_bytes() == (tmp_path / "together" / "out.mp4").read_bytes()
 
 
+def test_unlike_machines_are_said_before_they_are_mixed(machines: Machines, shared: Path, tmp_path: Path) -> None:
+    """A worker that computes for another kind of processor: its 16-bit values differ in the last digit."""
+    before = len(re.findall("Registered to", machines._log("worker")))
+    env = {**os.environ, "WENDITAS_CPU": "generic"}
+    log = (machines.logs / "worker.log").open("ab")
+    words = [sys.executable, "-m", "distributed.cli.dask_worker", machines.address, "--nthreads", "1", "--no-nanny", "--no-dashboard", "--name", "other"]
+    other = subprocess.Popen(words, stdout=log, stderr=log, cwd=machines.logs, env=env)
+    try:
+        wait_for(lambda: len(re.findall("Registered to", machines._log("worker"))) > before, 60)
+        cluster = Cluster(machines.address)
+        with pytest.raises(ExportFailed, match=r"another kind of processor \(generic, here .*WENDITAS_CPU=generic"):
+            perform(job_of(shared, tmp_path / "mixed"), executor=cluster)
+        cluster.close()
+    finally:
+        other.kill()
+        other.wait()
+
+
 def test_no_scheduler_is_said(tmp_path: Path) -> None:
     with pytest.raises(ExportFailed, match="no scheduler at"):
         Cluster("tcp://127.0.0.1:9")

@@ -1,6 +1,7 @@
 """The command line, run as a user would."""
 
 import json
+import wave
 from functools import partial
 from pathlib import Path
 
@@ -16,6 +17,14 @@ from wenditas.formats.look_json import write_look
 from wenditas.media.probe import inspect
 from wenditas.media.reader import Reader
 from wenditas.media.reading import through, tone_mapping
+
+
+def make_song(path: Path) -> None:
+    with wave.open(str(path), "wb") as file:
+        file.setnchannels(2)
+        file.setsampwidth(2)
+        file.setframerate(48000)
+        file.writeframes(np.zeros((24000, 2), np.int16).tobytes())
 
 
 def test_command_line(tmp_path: Path) -> None:
@@ -69,6 +78,11 @@ def test_many_files_facts_and_look_check(tmp_path: Path) -> None:
     assert told.returncode == 0 and (found["width"], found["height"], found["length"], found["rate"]) == (320, 240, 5, "24")
     plain = here("facts", "a.mp4", str(folder / "b.mov"))
     assert plain.returncode == 1 and "320 × 240" in plain.stdout and "24 frames a second" in plain.stdout and str(folder / "b.mov") in plain.stderr
+
+    make_song(tmp_path / "song.wav")
+    song = json.loads(here("facts", "song.wav", "--json").stdout)
+    assert song["kind"] == "sound" and song["sound"] == "WAV stereo, 48 kHz" and abs(song["seconds"] - 0.5) < 0.01
+    assert "sound without pictures" in here("facts", "song.wav").stdout
 
     checked = here("look", "check", "look.json", "--upgrade", "new.json")
     assert checked.returncode == 0 and f"{len(LOOK.passes)} passes" in checked.stdout and read_look((tmp_path / "new.json").read_text())[1] == LOOK

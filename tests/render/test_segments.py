@@ -2,6 +2,8 @@
 
 import os
 import signal
+import subprocess
+import sys
 import zipfile
 from collections.abc import Callable
 from fractions import Fraction
@@ -21,6 +23,7 @@ from wenditas.core.look.document import parse_look
 from wenditas.media.probe import inspect
 from wenditas.media.reader import Reader
 from wenditas.media.writing import FORMATS
+from wenditas.media.writing.loop_times import frame_times
 from wenditas.media.writing.record import Canvas
 from wenditas.render.from_file import job_from_file
 from wenditas.render.job import Job
@@ -265,3 +268,50 @@ def test_options_that_were_stored_before_there_were_formats_are_read() -> None:
     assert [(o.shows, o.format) for o in old] == [("result", "h264"), ("matte", "h264"), ("alpha", "prores-4444"), ("alpha", "png-8")]
     with pytest.raises(ValueError, match="no format"):
         ExportOptions.model_validate({"kind": "film"})
+
+
+PRINTED = """
+import hashlib, numpy as np
+from wenditas.compiled import made_by
+from wenditas.core.look.document import parse_look
+from wenditas.core.look.plan import compile_look, run_on_picture
+kinds = ["exposure", "curves", "gaussian-blur", "hue-shift", "tone-zones"]
+look = parse_look({"passes": [{"id": k, "name": k, "treatment": k, "params": {"stops": 0.7} if k == "exposure" else {}} for k in kinds]})
+picture = np.random.default_rng(1).random((3, 90, 160), np.float32)
+print(made_by()["processor"], hashlib.sha256(run_on_picture(compile_look(look), picture).tobytes()).hexdigest())
+"""
+
+
+def test_generic_does_with_what_every_processor_can() -> None:
+    """The same bytes where the libraries are told of other processors; and segments of unlike ones never meet."""
+
+    def made(**more: str) -> list[str]:
+        done = subprocess.run([sys.executable, "-c", PRINTED], env={**os.environ, **more}, capture_output=True, text=True, timeout=300)
+        assert done.returncode == 0, done.stderr
+        return done.stdout.split()
+
+    generic = made(WENDITAS_CPU="generic")
+    lesser = {"NUMBA_CPU_NAME": "nehalem", "NUMBA_CPU_FEATURES": "+sse4.2", "OPENCV_CPU_DISABLE": "AVX2,AVX512-SKX"}
+    assert made(WENDITAS_CPU="generic", **lesser) == generic
+    assert generic[0] == "generic" and made()[0] not in ("generic", made(**lesser)[0])
+
+
+@pytest.mark.parametrize(("rate", "kept", "options"), [(60, 30, {}), (50, 50, {}), (24, 24, {}), (60, 15, {"fps": 15}), (120, 40, {})])
+def test_a_gif_holds_fifty_frames_a_second_and_says_what_it_leaves_out(tmp_path: Path, rate: int, kept: int, options: dict[str, int]) -> None:
+    """Its clock counts hundredths (GIF89a, 23), and what shows a frame for one alone shows it for ten (common practice)."""
+    clip = make_clip(tmp_path / "in.mp4", width=64, height=48, rate=Fraction(rate), count=rate)
+    made = perform(job_of(clip, tmp_path, ExportOptions(format="gif", **options), last=rate - 1), executor=Here())
+    size, times = frame_times(tmp_path / "out.gif")
+    assert size == (64, 48) and len(times) == kept and sum(times) == pytest.approx(1, abs=0.02)
+    assert ("holds at most 50" in made.told) == (kept < options.get("fps", rate))
+
+
+@pytest.mark.parametrize("id", ["gif", "webp"])
+def test_a_loop_that_is_cut_short_is_not_kept(tmp_path: Path, id: str) -> None:
+    clip = make_clip(tmp_path / "in.mp4", width=64, height=48, count=5)
+    perform(job_of(clip, tmp_path, ExportOptions(format=id), last=4), executor=Here())
+    made = next(tmp_path.glob(f"out.{id}"))
+    assert len(frame_times(made)[1]) == 5
+    made.write_bytes(made.read_bytes()[:-40])
+    with pytest.raises(ExportFailed, match="read back"):
+        frame_times(made)

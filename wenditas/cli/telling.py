@@ -10,16 +10,18 @@ from rich.markup import escape
 
 from wenditas.cli.carried import provided
 from wenditas.cli.console import app, console, errors, refuse_existing, stopping
-from wenditas.core.errors import WenditasError
+from wenditas.core.errors import OnlySound, WenditasError
 from wenditas.core.look.as_lut import SIZES, as_lut
 from wenditas.formats.cube import write_cube
 from wenditas.formats.look_json import read_files, read_look, write_look
 from wenditas.media.probe import inspect
+from wenditas.media.scan import scan_sound
+from wenditas.media.sound_alone import described, extent
 
 
 @app.command()
 def facts(
-    paths: Annotated[list[Path], typer.Argument(metavar="FILE…", help="Videos or stills.")],
+    paths: Annotated[list[Path], typer.Argument(metavar="FILE…", help="Videos, stills or sound.")],
     as_json: Annotated[bool, typer.Option("--json", help="As JSON, one object for each file.")] = False,
 ) -> None:
     """Tell what is known about files: size, rate, length, colour, and what of them is damaged."""
@@ -27,6 +29,9 @@ def facts(
     for path in paths:
         try:
             found, _ = inspect(path, take=True)
+        except OnlySound:
+            failed += _sound(path, as_json)
+            continue
         except (WenditasError, OSError) as error:
             failed += 1
             if as_json:
@@ -45,6 +50,22 @@ def facts(
             console.print(f"  {escape(line)}", highlight=False)
     if failed:
         raise typer.Exit(1)
+
+
+def _sound(path: Path, as_json: bool) -> int:
+    """Tell what is known about a file of sound alone. Returns how many failed."""
+    try:
+        words, seconds, damage = described(path), extent(path)[1], scan_sound(path)
+    except (WenditasError, OSError) as error:
+        errors.print(f"[bold]{escape(str(path))}:[/bold] {escape(str(error))}", highlight=False)
+        return 1
+    if as_json:
+        print(json.dumps({"file": str(path), "kind": "sound", "sound": words, "seconds": seconds, "damage": damage}))
+        return 0
+    console.print(f"[bold]{escape(str(path))}[/bold]", highlight=False)
+    for line in (f"sound without pictures: {words}", f"{seconds:.2f} s", *damage):
+        console.print(f"  {escape(line)}", highlight=False)
+    return 0
 
 
 looks = typer.Typer(help="Look files: what is in them, and whether they are in order.", no_args_is_help=True)

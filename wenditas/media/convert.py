@@ -11,6 +11,7 @@ import numpy as np
 from wenditas.core.colour.ycbcr import LUMA_601, Signal
 from wenditas.core.kernel import Floats, Picture, kernel
 from wenditas.core.tiles import run_tiles
+from wenditas.media.levels import levels_of
 
 HALF, QUARTER, THREE_QUARTERS, ZERO, ONE = (np.float32(v) for v in (0.5, 0.25, 0.75, 0, 1))
 
@@ -137,19 +138,30 @@ DITHER = bayer()
 
 
 @kernel
-def _store(tile, first, scales, dither, top, luma, cb, cr):  # type: ignore[no-untyped-def]
+def _thresholds(dither, levels, row, to):  # type: ignore[no-untyped-def]
+    """Thresholds of a row: those of the dither, and one half, which rounds, where the picture holds levels of its own (see `levels`)."""
+    for x in range(to.size):
+        to[x] = dither[x & 7]
+    if levels.size:
+        for x in range(to.size):
+            to[x] = HALF if levels[row, x] else to[x]
+
+
+@kernel
+def _store(tile, first, scales, dither, levels, top, luma, cb, cr):  # type: ignore[no-untyped-def]
     """Float rows to limited 4:2:0 code values; `first` and the number of rows are even."""
     width = tile.shape[2]
     kr, kg, kb = scales[0], scales[1], scales[2]
     span, black, per_cb, per_cr, zero = scales[3], scales[4], scales[5], scales[6], scales[7]
     sum_b, sum_r = np.empty(width + 2, np.float32), np.empty(width + 2, np.float32)
-    line = np.empty(width, np.float32)
+    line, at = np.empty(width, np.float32), np.empty(width, np.float32)
     for row in range(0, tile.shape[1], 2):
         sum_b[:] = np.float32(0)
         sum_r[:] = np.float32(0)
         for k in range(2):
             r, g, b = tile[0, row + k], tile[1, row + k], tile[2, row + k]
-            thresholds, out = dither[(first + row + k) & 7], luma[first + row + k]
+            out = luma[first + row + k]
+            _thresholds(dither[(first + row + k) & 7], levels, row + k, at)
             for x in range(width):
                 rx, gx, bx = min(max(r[x], ZERO), ONE), min(max(g[x], ZERO), ONE), min(max(b[x], ZERO), ONE)
                 y = kr * rx + kg * gx + kb * bx
@@ -157,15 +169,17 @@ def _store(tile, first, scales, dither, top, luma, cb, cr):  # type: ignore[no-u
                 sum_b[x + 1] += bx - y
                 sum_r[x + 1] += rx - y
             for x in range(width):
-                out[x] = np.int32(min(line[x] + thresholds[x & 7], top))
+                out[x] = np.int32(min(line[x] + at[x], top))
         sum_b[0], sum_r[0] = sum_b[2], sum_r[2]
         thresholds, half = dither[((first + row) >> 1) & 7], (first + row) >> 1
         for x in range(width >> 1):
             c = 2 * x + 1
             u = (sum_b[c - 1] + sum_b[c] + sum_b[c] + sum_b[c + 1]) * per_cb + zero
             v = (sum_r[c - 1] + sum_r[c] + sum_r[c] + sum_r[c + 1]) * per_cr + zero
-            cb[half, x] = np.int32(min(u + thresholds[x & 7], top))
-            cr[half, x] = np.int32(min(v + thresholds[x & 7], top))
+            exact = levels.size > 0 and levels[row, 2 * x] > 0 and levels[row + 1, 2 * x] > 0
+            t = HALF if exact else thresholds[x & 7]
+            cb[half, x] = np.int32(min(u + t, top))
+            cr[half, x] = np.int32(min(v + t, top))
 
 
 def _store_scales(signal: Signal) -> Floats:
@@ -177,7 +191,7 @@ def _store_scales(signal: Signal) -> Floats:
 
 
 class Out420:
-    """Planes of a 4:2:0 frame of even size being filled, ordered dither on every sample."""
+    """Planes of a 4:2:0 frame of even size being filled, ordered dither on every sample but for levels of the picture's own."""
 
     def __init__(self, planes: tuple[np.ndarray, np.ndarray, np.ndarray], signal: Signal) -> None:
         self.planes = planes
@@ -193,7 +207,7 @@ class Out420:
         if rows % 2 or width % 2:
             tile = np.ascontiguousarray(np.pad(tile, ((0, 0), (0, rows % 2), (0, width % 2)), mode="edge"))
         y, u, v = self.planes
-        _store(tile, first, self._scales, DITHER, self._top, y, u, v)
+        _store(tile, first, self._scales, DITHER, levels_of(tile), self._top, y, u, v)
 
 
 @kernel
@@ -263,18 +277,20 @@ class OutRgb16:
 
 
 @kernel
-def _store_rgb(tile, first, dither, out):  # type: ignore[no-untyped-def]
-    for c in range(3):
-        for row in range(tile.shape[1]):
-            values, thresholds = tile[c, row], dither[(first + row) & 7]
+def _store_rgb(tile, first, dither, levels, out):  # type: ignore[no-untyped-def]
+    at = np.empty(tile.shape[2], np.float32)
+    for row in range(tile.shape[1]):
+        _thresholds(dither[(first + row) & 7], levels, row, at)
+        for c in range(3):
+            values = tile[c, row]
             for x in range(tile.shape[2]):
                 value = min(max(values[x], ZERO), ONE) * np.float32(255)
-                out[first + row, x, c] = np.uint8(np.int32(value + thresholds[x & 7]))
+                out[first + row, x, c] = np.uint8(np.int32(value + at[x]))
 
 
 def store_rgb8(first: int, tile: Picture, out: np.ndarray) -> None:
-    """A tile into rows of an 8-bit `(h, w, 3)` picture, limited to 0-1, ordered dither."""
-    _store_rgb(tile, first, DITHER, out)
+    """A tile into rows of an 8-bit `(h, w, 3)` picture, limited to 0-1, ordered dither but for levels of its own."""
+    _store_rgb(tile, first, DITHER, levels_of(tile), out)
 
 
 def to_rgb8(picture: Picture) -> np.ndarray:

@@ -31,6 +31,14 @@ LAYOUTS = {1: "mono", 2: "stereo"}
 CALLED = {"wav": "WAV", "flac": "FLAC", "mp3": "MP3", "mov,mp4,m4a,3gp,3g2,mj2": "M4A", "ogg": "OGG", "aiff": "AIFF", "matroska,webm": "Matroska"}
 
 
+def described(path: Path) -> str:
+    """What a file of sound holds, in words: its kind, layout and rate."""
+    with open_media(path) as container:
+        sound, kind = container.streams.audio[0], container.format
+        layout = LAYOUTS.get(sound.channels, f"{sound.channels} channels")
+        return f"{CALLED.get(kind.name, kind.long_name)} {layout}, {sound.sample_rate / 1000:g} kHz"
+
+
 def extent(path: Path) -> tuple[float, float]:
     """When the first sound stream begins and how long it is, in seconds of its own time. Raises `FootageRefused` where none of it can be decoded."""
     start, end = None, 0.0
@@ -63,8 +71,7 @@ def convert(source: Path, target: Path, take: bool = False) -> tuple[Facts, Inde
         raise FootageDamaged(damage)
     with open_media(source) as container:
         sound = container.streams.audio[0]
-        kind, rate = container.format, min(sound.sample_rate, MOST_RATE)
-        was = f"{LAYOUTS.get(sound.channels, f'{sound.channels} channels')}, {sound.sample_rate / 1000:g} kHz"
+        rate = min(sound.sample_rate, MOST_RATE)
     wave = np.frombuffer(peaks(source, start, seconds), np.uint8).astype(np.float32) / 255
     picture = av.VideoFrame.from_ndarray(drawn(wave), format="rgb24").reformat(format="yuv420p")
     frames = max(1, round(seconds * RATE))
@@ -83,7 +90,7 @@ def convert(source: Path, target: Path, take: bool = False) -> tuple[Facts, Inde
         out.mux(video.encode(None))
         out.mux(sound.encode(None))
     facts, index = inspect(target, take=True)
-    about = {"origin": f"{CALLED.get(kind.name, kind.long_name)} {was}", "wave": True, "damage": damage}
+    about = {"origin": described(source), "wave": True, "damage": damage}
     return facts.model_copy(update=about), index
 
 

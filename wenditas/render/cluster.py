@@ -4,7 +4,9 @@ What is small (indexes, LUTs, pictures) goes along; media are read where they li
 A worker that is lost is Dask's business: its segments are given to another. Needs `wenditas[cluster]`.
 """
 
+import atexit
 import hashlib
+import shutil
 import socket
 import tempfile
 from collections.abc import Callable
@@ -12,10 +14,9 @@ from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
-import av
 from pydantic import BaseModel
 
-from wenditas.compiled import engine
+from wenditas.compiled import made_by
 from wenditas.core.errors import Cancelled, ExportFailed
 from wenditas.core.select.tracks import WHOLE
 from wenditas.render.job import Job, Stretch
@@ -30,27 +31,35 @@ class Shipment(BaseModel):
 
     job: str
     along: dict[str, bytes]
-    made_by: str
+    made_by: dict[str, str]
 
     @classmethod
     def of(cls, job: Job) -> "Shipment":
         """What a worker needs. Media are named by their real paths."""
         small = {file.index for file in job.media.values()} | {file.lut for file in job.media.values() if file.lut}
         small |= {path for file in job.files.values() for path in (file.path, file.index) if path is not None}
-        return cls(job=job.model_dump_json(context=WHOLE), along={str(p): p.read_bytes() for p in small if p is not None and p.exists()}, made_by=state())
+        return cls(job=job.model_dump_json(context=WHOLE), along={str(p): p.read_bytes() for p in small if p is not None and p.exists()}, made_by=made_by())
 
 
-def state() -> str:
-    """Names the code and the libraries that make pictures and files: machines of one state write the same bytes."""
-    return f"{engine()} {av.__version__} {av.ffmpeg_version_info}"
+def unlike(theirs: dict[str, str], where: str) -> str:
+    """What makes a machine write other bytes than this one, in a sentence; empty where nothing does."""
+    mine = made_by()
+    apart = [name for name in mine if theirs.get(name) != mine[name]]
+    if not apart:
+        return ""
+    if apart == ["processor"]:
+        told = f"has another kind of processor ({theirs['processor']}, here {mine['processor']})"
+        return f"The worker on {where} {told}: their pictures would differ in the last digit. Start all of them with WENDITAS_CPU=generic."
+    differs = ", ".join(f"{name} {theirs.get(name, 'missing')}, here {mine[name]}" for name in apart)
+    return f"The worker on {where} runs another version of Wenditas or of its libraries ({differs})."
 
 
 def render_there(shipment: dict[str, Any], stretch: dict[str, Any]) -> bytes:
     """On a worker: render a segment. Raises `ExportFailed` where this machine is not fit for it."""
     sent = Shipment.model_validate(shipment)
     where = socket.gethostname()
-    if sent.made_by != state():
-        raise ExportFailed(f"The worker on {where} runs another version of Wenditas or of its libraries.")
+    if sent.made_by != made_by():  # said from where it was sent: there the other one is known
+        raise ExportFailed(f"The worker on {where} is unlike the machine that asks: {', '.join(f'{k} {v}' for k, v in made_by().items())}.")
     renderer = _renderer(sent.job, tuple(sorted(sent.along.items())))
     one = Stretch.model_validate(stretch)
     renderer.segment(one)
@@ -64,6 +73,7 @@ def render_there(shipment: dict[str, Any], stretch: dict[str, Any]) -> bytes:
 def _renderer(text: str, along: tuple[tuple[str, bytes], ...]) -> Renderer:
     """A renderer of a job with what came along, kept between its segments."""
     folder = Path(tempfile.mkdtemp(prefix="wenditas-segments-"))
+    atexit.register(shutil.rmtree, folder, ignore_errors=True)  # one that is killed leaves it to the system
     places = {}
     for number, (path, data) in enumerate(along):
         places[path] = folder / f"{number}{''.join(Path(path).suffixes)}"
@@ -106,6 +116,7 @@ class Cluster:
         """See `Executor`."""
         from distributed import wait
 
+        self._check_workers()
         (shipment,) = self._client.scatter([Shipment.of(job).model_dump()], broadcast=True, hash=False)  # in a list: of a dict each value is sent apart
         going = {self._client.submit(render_there, shipment, s.model_dump(), pure=False, retries=TRIES, key=f"segment-{s.name}"): s for s in stretches}
         try:
@@ -122,6 +133,18 @@ class Cluster:
                     done(one)
         finally:
             self._client.cancel(list(going))
+
+    def _check_workers(self) -> None:
+        """Raises `ExportFailed` where a worker would write other bytes: before anything is mixed."""
+        told = self._client.run(_who)
+        for where, theirs in told.values():
+            if words := unlike(theirs, where):
+                raise ExportFailed(words)
+
+
+def _who() -> tuple[str, dict[str, str]]:
+    """On a worker: its machine, and what decides which bytes it writes."""
+    return socket.gethostname(), made_by()
 
 
 def _keep(path: Path, data: bytes) -> None:

@@ -9,10 +9,9 @@ from functools import cached_property
 from pathlib import Path
 from typing import Any
 
-import av
 from pydantic import BaseModel, ConfigDict
 
-from wenditas.compiled import engine
+from wenditas.compiled import made_by
 from wenditas.core.errors import NotFound
 from wenditas.core.files import Files
 from wenditas.core.film import Node
@@ -127,7 +126,7 @@ class Job(BaseModel):
         plain = self.model_dump(mode="json", context=WHOLE, include={"node", "matte", "options"})
         plain["options"].pop("sound"), plain["options"].pop("folder")
         media = {content: file.digest or str(file.path) for content, file in self.media.items()}
-        return _digest(plain, media, sorted(self.files), engine(), av.__version__)
+        return _digest(plain, media, sorted(self.files), made_by())
 
     @property
     def pin(self) -> str:

@@ -1,6 +1,7 @@
 """What an export is to be: what is shown, in which format, how finely."""
 
 from fractions import Fraction
+from math import ceil
 from typing import Any, Literal, Self
 
 from pydantic import Field, model_validator
@@ -85,13 +86,25 @@ class ExportOptions(Params):
         width, height = node.size
         if self.width is not None and self.width != width:
             width, height = self.width, max(1, round(height * self.width / width))
+        return Canvas(width, height, self.rate(node), self.quality, self.shows == "alpha", self.shows == "matte")
+
+    def rate(self, node: Node) -> Fraction:
+        """Frames a second that are written: the node's, or those asked for; an even part of them where the format cannot hold as many."""
         rate = node.rate if self.fps is None else Fraction(self.fps).limit_denominator(1001)
-        return Canvas(width, height, rate, self.quality, self.shows == "alpha", self.shows == "matte")
+        most = self.made.most_rate
+        return rate if most is None or rate <= most else rate / ceil(rate / most)
+
+    def told(self, node: Node) -> tuple[str, ...]:
+        """What a format leaves out of a node, a sentence each."""
+        asked, rate = node.rate if self.fps is None else Fraction(self.fps).limit_denominator(1001), self.rate(node)
+        if rate == asked:
+            return ()
+        return (f"{self.made.name} holds at most {self.made.most_rate} frames a second: of {float(asked):.6g} it keeps {float(rate):.6g}.",)
 
     def frames(self, node: Node, first: int, last: int) -> list[int]:
         """The frames of a node that are written, from a stretch of it: all, or for another rate the nearest in time."""
-        if self.fps is None:
+        step = node.rate / self.rate(node)
+        if step == 1:
             return list(range(first, last + 1))
-        step = node.rate / self.canvas(node).rate
         count = max(1, round((last - first + 1) / step))
         return [min(first + int(n * step + Fraction(1, 2)), last) for n in range(count)]

@@ -265,6 +265,7 @@ def _join(job: Job, stretches: list[Stretch], total: int) -> Made:
             part.mkdir()
         format.join([job.segment(s) for s in stretches], part, canvas, total, sound_of(job))
         made = verified(part, job.options, canvas, total, sound_of(job) is not None)
+        made = made.model_copy(update={"told": " ".join([f"{made.told}.", *job.options.told(job.node)]).removesuffix(".")})
         if job.target.is_dir():
             shutil.rmtree(job.target)
         part.replace(job.target)

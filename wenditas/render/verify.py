@@ -10,6 +10,7 @@ from pydantic import BaseModel
 
 from wenditas.core.errors import ExportFailed
 from wenditas.media.opening import open_media
+from wenditas.media.writing.loop_times import frame_times
 from wenditas.media.writing.record import Canvas
 from wenditas.render.options import ExportOptions
 
@@ -58,12 +59,11 @@ def _pictures(path: Path) -> int:
 
 def _loop(path: Path, canvas: Canvas) -> tuple[int, str]:
     """Frames that a loop lasts: those that are as the ones before them may be one picture, shown for longer."""
-    with path.open("rb") as file:
-        data = file.read()
-    ok, film = cv2.imdecodeanimation(np.frombuffer(data, np.uint8))
-    if not ok or not film.frames or film.frames[0].shape[:2] != (canvas.height, canvas.width):
+    size, times = frame_times(path)
+    ok, film = cv2.imdecodeanimation(np.fromfile(path, np.uint8), 0, 1)
+    if not ok or not film.frames or film.frames[0].shape[:2] != (canvas.height, canvas.width) or size != (canvas.width, canvas.height):
         raise ExportFailed("The loop was read back, and holds no pictures of the size that was asked for. It was not kept.")
-    seconds = sum(film.durations) / 1000
+    seconds = sum(times)
     return round(seconds * float(canvas.rate)), f"{seconds:.2f} s"
 
 

@@ -68,13 +68,14 @@ class PresetRequest(Asked):
 
 
 class EstimateView(BaseModel):
-    """What an export will be: frames and pixels, and about how many bytes and seconds, from frames that were measured."""
+    """What an export will be: frames and pixels, and about how many bytes and seconds, from frames that were measured. notes: what is left out."""
 
     frames: int
     width: int
     height: int
     bytes: int
     seconds: float
+    notes: tuple[str, ...] = ()
 
 
 class LeftOutView(BaseModel):

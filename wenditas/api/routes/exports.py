@@ -112,7 +112,9 @@ def _estimated(services: Services, id: str, request: ExportRequest) -> EstimateV
     job = job_for(services.bench, id, request.revision, request.options)
     found = estimate(job, services.library.folder / "cache")
     canvas = request.options.canvas(job.node)
-    return EstimateView(frames=len(job.frames), width=canvas.width, height=canvas.height, bytes=found.bytes, seconds=found.seconds)
+    return EstimateView(
+        frames=len(job.frames), width=canvas.width, height=canvas.height, bytes=found.bytes, seconds=found.seconds, notes=request.options.told(job.node)
+    )
 
 
 @router.get("/api/reels/{reel_id}/selections/{revision}")

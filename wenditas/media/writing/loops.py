@@ -108,4 +108,15 @@ WEBP = Format(
     "webp", "Animated WebP", "A loop for a page; can carry alpha.", ".webp", JOINED, PNG_16.begin, join_webp, ".zip",
     alpha=True, choose=True, loop=True,
 )  # fmt: skip
-GIF = Format("gif", "GIF", "A loop that plays everywhere: 255 colours of its own, dithered.", ".gif", JOINED, PNG_16.begin, join_gif, ".zip", loop=True)
+GIF = Format(
+    "gif",
+    "GIF",
+    "A loop that plays everywhere: 255 colours of its own, dithered.",
+    ".gif",
+    JOINED,
+    PNG_16.begin,
+    join_gif,
+    ".zip",
+    loop=True,
+    most_rate=TICKS // 2,
+)

@@ -78,8 +78,8 @@ class Format:
 
     suffix: of the file; segment_suffix: of its segments. sound: the codec of sound that goes with it, None for none. alpha: it can
     carry straight alpha. choose: qualities mean something to it. pictures: it is one file for each frame. loop: it is small,
-    plays again and again, and may have a size and rate of its own. joined: how segments become the file, in a sentence.
-    begin: starts a segment; join: `(segments, target, canvas, frames, sound)` makes the file.
+    plays again and again, and may have a size and rate of its own. most_rate: frames a second that it can hold. joined: how
+    segments become the file, in a sentence. begin: starts a segment; join: `(segments, target, canvas, frames, sound)` makes the file.
     """
 
     id: str
@@ -95,3 +95,4 @@ class Format:
     choose: bool = False
     pictures: bool = False
     loop: bool = False
+    most_rate: int | None = None
