@@ -1,10 +1,13 @@
 """Archives: out and in again, identical; what is damaged or hostile is refused whole."""
 
+import hashlib
 import io
 import json
+import resource
 import sqlite3
 import stat
 import tempfile
+import threading
 import uuid
 import zipfile
 from pathlib import Path
@@ -18,6 +21,8 @@ from tests.api.conftest import BASE, send
 from tests.media.clips import make_clip
 from tests.media.test_sound_alone import written
 from wenditas.api.app import create_app
+from wenditas.core.errors import BadFile
+from wenditas.project.archive import written as archived
 from wenditas.store.whole import rows_of
 
 CUBE = b"LUT_1D_SIZE 2\n0 0 0\n1 1 1\n"
@@ -30,6 +35,26 @@ def opened(folder: Path) -> TestClient:
 @pytest.fixture
 def film(tmp_path: Path):  # type: ignore[no-untyped-def]
     """A project with two shots, one laid in the other, edits undone and not, a take, a LUT, a reel with a span."""
+    yield from _film(tmp_path)
+
+
+@pytest.fixture(scope="module")
+def sound_archive(tmp_path_factory: pytest.TempPathFactory) -> bytes:
+    """An archive of such a project."""
+    for client, project, _ in _film(tmp_path_factory.mktemp("whole")):
+        return archive_of(client, project)
+    raise AssertionError
+
+
+@pytest.fixture(scope="module")
+def empty(tmp_path_factory: pytest.TempPathFactory):  # type: ignore[no-untyped-def]
+    """Another data folder, in which nothing of what is refused may stay."""
+    folder = tmp_path_factory.mktemp("empty")
+    with opened(folder / "two") as client:
+        yield client, folder
+
+
+def _film(tmp_path: Path):  # type: ignore[no-untyped-def]
     with opened(tmp_path / "one") as client:
         project = client.post("/api/projects", json={"name": "Film / of 2"}).json()["id"]
         footage = send(client, project, make_clip(tmp_path / "a.mp4", count=12, sound="aac")).json()
@@ -179,6 +204,48 @@ def _column(table: str, column: str, value: object):  # type: ignore[no-untyped-
 
 ABROAD = Path(tempfile.gettempdir()) / f"{uuid.uuid4().hex}.mp4"  # that nobody else has put there
 
+def _fact(key: str, value: object):  # type: ignore[no-untyped-def]
+    def change(head: dict, members: dict) -> None:
+        row = head["tables"]["footage"][0]
+        row["facts"] = json.dumps({**json.loads(row["facts"]), key: value})
+
+    return change
+
+
+def _index(**changes: object):  # type: ignore[no-untyped-def]
+    """An index with other arrays."""
+
+    def change(head: dict, members: dict) -> None:
+        name = next(n for n in members if n.endswith(".npz"))
+        with np.load(io.BytesIO(members[name])) as data:
+            arrays = {**{k: data[k] for k in data.files}, **changes}
+        out = io.BytesIO()
+        np.savez_compressed(out, **arrays)
+        _instead(head, members, name, out.getvalue())
+
+    return change
+
+
+def _instead(head: dict, members: dict, name: str, data: bytes) -> None:
+    members[name] = data
+    head["members"][name] = {"bytes": len(data), "sha256": hashlib.sha256(data).hexdigest()}
+
+
+def _media(data: bytes):  # type: ignore[no-untyped-def]
+    """Other media, whose digest is told as it is."""
+
+    def change(head: dict, members: dict) -> None:
+        name = next(n for n in members if n.endswith(".mp4"))
+        _instead(head, members, name, data)
+        head["tables"]["footage"][0]["digest"] = head["members"][name]["sha256"]
+
+    return change
+
+
+def _history(text: str):  # type: ignore[no-untyped-def]
+    return lambda head, members: head["tables"]["revisions"][-1].__setitem__("patch", text)
+
+
 HOSTILE = {
     "a name that leads up": _rename("media/../../x.mp4"),
     "an absolute name": _rename(str(ABROAD)),
@@ -188,6 +255,19 @@ HOSTILE = {
     "a file outside": _column("footage", "lies", "/etc/passwd"),
     "another digest": _column("footage", "digest", "0" * 64),
     "facts that are none": _column("footage", "facts", "{}"),
+    **{f"facts with a rate of {rate}": _fact("rate", rate) for rate in ("0", "0/0", "-24", "1/0", "nan", "1e9")},
+    **{f"facts with {key} {value}": _fact(key, value) for key, value in (
+        ("length", 10**9), ("length", 0), ("length", -1), ("width", 0), ("height", 10**6), ("coded_width", 10**6), ("rotation", 45), ("headroom", 0),
+        ("noise", float("inf")), ("bits", 0), ("length", 13), ("rate", "25"), ("codec", "vp9"), ("width", 64), ("kind", "still"),
+    )},
+    "an index of other times": _index(times=np.arange(12) * 7),
+    "an index that leads elsewhere": _index(order=np.full(12, 99, np.int32)),
+    "an index of objects": _index(times=np.array([{}] * 12, object)),
+    "an index that fills the memory": _index(times=np.zeros(1 << 27, np.int64)),
+    "an index that is none": lambda head, members: _instead(head, members, next(n for n in members if n.endswith(".npz")), b"PK garbage"),
+    "media that are none": _media(b"not a film at all"),
+    "a history that fills the memory": _history("[" + "[]," * 5_000_000 + "[]]"),
+    "a history that is too deep": _history("[" * 200_000),
     "a column of tomorrow": _column("shots", "colour", "red"),
     "a table of tomorrow": lambda head, members: head["tables"].__setitem__("secrets", [{"id": "x"}]),
     "a document that is none": _column("snapshots", "document", '{"first": -3}'),
@@ -203,16 +283,21 @@ HOSTILE = {
 
 
 @pytest.mark.parametrize("what", HOSTILE)
-def test_what_is_damaged_or_hostile_is_refused_whole(film, tmp_path: Path, what: str) -> None:  # type: ignore[no-untyped-def]
-    client, project, _ = film
-    data = rewritten(archive_of(client, project), HOSTILE[what])
-    with opened(tmp_path / "two") as other:
-        answer = bring(other, data)
-        assert answer.status_code == 422 and answer.json()["message"].endswith("."), answer.text
-        assert other.get("/api/projects").json() == []
-        for folder in ("media", "incoming", "files"):
-            assert not list((tmp_path / "two" / folder).iterdir())
-    assert not (tmp_path / "x.mp4").exists() and not ABROAD.exists()
+def test_what_is_damaged_or_hostile_is_refused_whole(sound_archive: bytes, empty, what: str) -> None:  # type: ignore[no-untyped-def]
+    other, folder = empty
+    before = _memory()
+    answer = bring(other, rewritten(sound_archive, HOSTILE[what]))
+    assert answer.status_code == 422 and answer.json()["message"].endswith("."), answer.text
+    assert _memory() - before < 600 << 20
+    assert other.get("/api/projects").json() == []
+    for name in ("media", "incoming", "files"):
+        assert not list((folder / "two" / name).iterdir())
+    assert not (folder / "x.mp4").exists() and not ABROAD.exists()
+
+
+def _memory() -> int:
+    """The most that this process has held, in bytes."""
+    return resource.getrusage(resource.RUSAGE_SELF).ru_maxrss << 10
 
 
 def test_truncated_linked_and_bombs(film, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
@@ -235,3 +320,51 @@ def test_truncated_linked_and_bombs(film, tmp_path: Path) -> None:  # type: igno
             assert answer.status_code == 422, answer.text
         assert other.get("/api/projects").json() == [] and not list((tmp_path / "two" / "media").iterdir())
         assert sqlite3.connect(tmp_path / "two" / "wenditas.db").execute("PRAGMA integrity_check").fetchone()[0] == "ok"
+
+
+def test_an_archive_is_of_one_moment(film, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+    """Edits go on while it is read from the database and written: it comes in again whole, time after time."""
+    client, project, shot = film
+    stop = threading.Event()
+
+    def edit() -> None:
+        while not stop.is_set():
+            view = client.get(f"/api/shots/{shot}").json()
+            added = {"id": uuid.uuid4().hex[:8], "name": "n", "treatment": "monochrome"}
+            body = {"base": view["revision"], "commands": [{"do": "add", "target": "look/passes", "value": added}], "words": "More"}
+            client.post(f"/api/shots/{shot}/edits", json=body)
+
+    editing = [threading.Thread(target=edit) for _ in range(2)]
+    for thread in editing:
+        thread.start()
+    archives = [archive_of(client, project) for _ in range(12)]
+    stop.set()
+    for thread in editing:
+        thread.join()
+    with opened(tmp_path / "two") as other:
+        for data in archives:
+            answer = bring(other, data)
+            assert answer.status_code == 200, answer.text
+
+
+def test_media_are_not_hashed_again_but_compared(film, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+    client, project, _ = film
+    media = next((tmp_path / "one" / "media").glob("*.mp4"))
+    data = media.read_bytes()
+    media.write_bytes(data[:-1] + bytes([data[-1] ^ 1]))  # as large as it was
+    services = client.app.state.services  # the download breaks off: what it begins with is on its way already
+    with pytest.raises(BadFile, match="another file than was taken in"):
+        list(archived(services.library, services.files, project))
+
+
+def test_a_project_is_renamed_removed_and_brought_back(film) -> None:  # type: ignore[no-untyped-def]
+    client, project, shot = film
+    assert client.patch(f"/api/projects/{project}", json={"name": "Other"}).json() == {"id": project, "name": "Other"}
+    assert client.delete(f"/api/projects/{project}").status_code == 200
+    assert client.get("/api/projects").json() == [] and [p["id"] for p in client.get("/api/projects/removed").json()] == [project]
+    assert client.get(f"/api/shots/{shot}").status_code == 200  # nothing of it is gone
+    assert client.post(f"/api/projects/{project}/restore").json()["name"] == "Other"
+    assert [p["id"] for p in client.get("/api/projects").json()] == [project] and client.get("/api/projects/removed").json() == []
+    for call in (client.delete("/api/projects/none"), client.patch("/api/projects/none", json={"name": "x"}), client.post("/api/projects/none/restore")):
+        assert call.status_code == 404
+    assert client.patch(f"/api/projects/{project}", json={"name": ""}).status_code == 422

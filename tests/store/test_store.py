@@ -1,16 +1,19 @@
 """Migrations, transactions, history, jobs."""
 
+import logging
 import os
+import shutil
 import signal
 import sqlite3
 import subprocess
 import sys
 import textwrap
+import threading
 from pathlib import Path
 
 import pytest
 
-from wenditas.core.errors import Conflict, NotFound, StaleRevision
+from wenditas.core.errors import Conflict, DataFolderError, NotFound, StaleRevision
 from wenditas.store import exports, footage, history, projects, shots, takes
 from wenditas.store.database import Database, _migrations, new_id
 
@@ -37,7 +40,7 @@ def test_migrations_run_once_and_tables_are_strict(db: Database, tmp_path: Path)
     assert again.row("PRAGMA user_version")[0] == version
     again.close()
     with pytest.raises(sqlite3.IntegrityError), db.atomic() as writer:
-        writer.execute("INSERT INTO exports VALUES ('a', 'no shot', 1, 'n', '{}', 'waiting', 'not a number', 1, '', NULL, '', NULL, '{}', 0, '', '')")
+        writer.execute("INSERT INTO exports VALUES ('a', 'no shot', 1, 'n', '{}', 'waiting', 'not a number', 1, '', NULL, '', NULL, '{}', 0, '', '', '')")
 
 
 def test_readers_cannot_write(db: Database) -> None:
@@ -196,3 +199,61 @@ def test_shots_with_their_history_become_documents(tmp_path: Path) -> None:
         made = history.insert(writer, "s", 7, history.NewRevision(words="More"))
     assert made == 8  # numbers are never used again
     db.close()
+
+
+def test_a_transaction_reads_what_it_has_written(db: Database) -> None:
+    with db.atomic():
+        made = projects.add_project(db, "Film")
+        assert [p.name for p in projects.all_projects(db)] == ["Film"]  # also in a query of another module
+        assert db.row("SELECT count(*) FROM projects")[0] == 1
+        projects.rename_project(db, made.id, "Other")
+    assert projects.project(db, made.id).name == "Other"
+
+
+def test_another_thread_does_not_read_what_is_not_stored(db: Database) -> None:
+    seen: list[int] = []
+    with db.atomic():
+        projects.add_project(db, "Film")
+        looking = threading.Thread(target=lambda: seen.append(len(projects.all_projects(db))))
+        looking.start()
+        looking.join()
+    assert seen == [0] and len(projects.all_projects(db)) == 1
+
+
+def test_a_snapshot_is_of_one_moment(db: Database) -> None:
+    with db.snapshot():
+        assert projects.all_projects(db) == []
+        writing = threading.Thread(target=lambda: projects.add_project(db, "Film"))
+        writing.start()
+        writing.join()
+        assert projects.all_projects(db) == []
+        with db.snapshot():
+            assert projects.all_projects(db) == []
+    assert len(projects.all_projects(db)) == 1
+
+
+def test_a_data_folder_that_goes_is_told_and_nothing_is_stored_into_nothing(tmp_path: Path) -> None:
+    """The folder is deleted, or another is put in its place, while the server runs: files that are open go on existing for it."""
+    folder = tmp_path / "data"
+    folder.mkdir()
+    db = Database(folder / "w.db")
+    projects.add_project(db, "Film")
+    folder.rename(tmp_path / "moved")
+    with pytest.raises(DataFolderError, match="nothing was stored"):
+        projects.add_project(db, "Into nothing")
+    folder.mkdir()
+    Database(folder / "w.db").close()
+    with pytest.raises(DataFolderError, match="is another"):
+        projects.add_project(db, "Into nothing")
+    shutil.rmtree(folder)
+    (tmp_path / "moved").rename(folder)
+    assert projects.add_project(db, "Back").name == "Back"
+    db.close()
+
+
+def test_statements_are_traced_where_that_is_asked_for(tmp_path: Path, caplog: pytest.LogCaptureFixture) -> None:
+    with caplog.at_level(logging.DEBUG, "wenditas.sql"):
+        db = Database(tmp_path / "traced.db")
+        projects.add_project(db, "Film")
+        db.close()
+    assert any("INSERT INTO projects" in record.message for record in caplog.records)

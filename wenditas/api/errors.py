@@ -21,6 +21,7 @@ STATUS: list[tuple[type[errors.WenditasError], int]] = [
     (errors.FootageRefused, 422),
     (errors.BadRequest, 422),
     (errors.DiskFull, 507),
+    (errors.DataFolderError, 503),
     (errors.Cancelled, 499),
     (errors.ExportFailed, 500),
     (errors.WenditasError, 500),

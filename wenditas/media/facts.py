@@ -1,9 +1,11 @@
 """What is known about a piece of footage."""
 
 from fractions import Fraction
-from typing import Literal
+from typing import Annotated, Literal
 
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
+
+from wenditas.core.film.nodes import MOST_FRAMES, Side
 
 Kind = Literal["video", "still"]
 Fields = Literal["", "one a frame", "one a field"]
@@ -30,25 +32,25 @@ class Facts(BaseModel):
     container: str
     codec: str
     pixel_format: str
-    bits: int
-    width: int
-    height: int
-    coded_width: int
-    coded_height: int
-    rotation: int
-    rate: str
-    length: int
+    bits: int = Field(ge=1, le=64)
+    width: Side
+    height: Side
+    coded_width: Side
+    coded_height: Side
+    rotation: Literal[0, 90, 180, 270]
+    rate: Annotated[str, Field(pattern=r"^[1-9][0-9]{0,8}(/[1-9][0-9]{0,8})?$")]
+    length: int = Field(ge=1, le=MOST_FRAMES)
     variable_rate: bool
     sound: str | None
     matrix: Literal["bt709", "bt601", "bt2020", "rgb"]
     full_range: bool
     tagged: bool
     alpha: bool
-    noise: float | None = None
+    noise: float | None = Field(None, ge=0, allow_inf_nan=False)
     damage: tuple[str, ...] = ()
     signal: Signal = "display"
     origin: str = ""
-    headroom: float = 1.0
+    headroom: float = Field(1.0, gt=0, le=65504)
     wave: bool = False
     interlaced: bool = False
     fields: Fields = ""

@@ -9,6 +9,7 @@ import av
 import numpy as np
 
 from wenditas.core.errors import FootageRefused
+from wenditas.core.film.nodes import MOST_FRAMES
 from wenditas.media.npz import bounded_npz
 
 STANDARD_RATES = [Fraction(n) for n in (12, 15, 24, 25, 30, 48, 50, 60, 100, 120)] + [Fraction(n * 1000, 1001) for n in (24, 30, 48, 60, 120)]
@@ -151,6 +152,9 @@ def build_index(container: av.container.InputContainer, stream: av.video.stream.
     if ticks and promised > seen and int(at[-1]) + 1 >= promised - 1:  # what is skipped is held, not missing
         seen = promised
         end = max(end, Fraction(int(at[0]) + promised))
+    count = len(at) if even else float((end - int(at[0])) * time_base * rate)
+    if count > MOST_FRAMES:
+        raise FootageRefused(f"The file lasts {count:.0f} frames; at most {MOST_FRAMES:,} are taken.")
     order = np.arange(len(at), dtype=np.int32) if even else conform(at, time_base, rate, end)
     return Found(Index(at, key, time_base, rate, not even, order), seen, promised)
 

@@ -21,14 +21,18 @@ from collections.abc import Callable, Iterator, Mapping
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 from pydantic import BaseModel
 
-from wenditas.core.errors import BadFile, DiskFull
+from wenditas.core.errors import BadFile, DiskFull, FootageRefused
 from wenditas.core.film.document import parse_reel
 from wenditas.core.look.document import parse_shot
 from wenditas.core.look.patch import patched
 from wenditas.core.select.tracks import Track
+from wenditas.formats.cube import load_lut
 from wenditas.media.facts import Facts
+from wenditas.media.index import Index
+from wenditas.media.probe import probe
 from wenditas.project.files import Files
 from wenditas.project.library import Library
 from wenditas.store import files as file_store
@@ -38,10 +42,12 @@ from wenditas.store.whole import COLUMNS, Row, ids_of, put, rows_of, taken_ids
 
 FORMAT, VERSION = "wenditas-archive", 1
 HEAD = "wenditas.json"
-MOST_HEAD = 512 << 20  # bytes of all documents and histories
+MOST_HEAD = 256 << 20  # bytes of all documents and histories
+MOST_PARTS = 4_000_000  # values that these hold: each takes some sixty bytes of memory once it is read
 CHUNK = 1 << 20
 WRITTEN = (1980, 1, 1, 0, 0, 0)
 DAMAGED = "Nothing was taken in."
+SAME = ("kind", "codec", "pixel_format", "width", "height", "coded_width", "coded_height", "rotation")  # of a file, whatever it was chosen to be read as
 SAFE = set("abcdefghijklmnopqrstuvwxyz0123456789.")
 
 
@@ -87,10 +93,12 @@ class _Pieces:
 
 def written(library: Library, files: Files, project_id: str, media: bool = True) -> Iterator[bytes]:
     """The bytes of an archive of a project, piece by piece. media: footage too, not only what was made of it."""
-    projects.project(library.db, project_id)
-    tables = rows_of(library.db, project_id)
-    paths = _paths(library, files, tables, media)
-    members = {name: Member(bytes=path.stat().st_size, sha256=_sha256(path)) for name, path in paths.items()}
+    with library.db.snapshot():  # of one moment, whatever is edited while it is written
+        projects.project(library.db, project_id)
+        tables = rows_of(library.db, project_id)
+        paths = _paths(library, files, tables, media)
+    known = {f"media/{row['id']}{row['suffix']}": row["digest"] for row in tables["footage"]}  # of media that are as large as they were
+    members = {name: Member(bytes=path.stat().st_size, sha256=known.get(name) or _sha256(path)) for name, path in paths.items()}
     for row in tables["footage"]:  # where it lay on this machine is nobody else's business
         row["lies"] = row["changed"] = None
     head = Head(format=FORMAT, version=VERSION, tables=tables, members=members)
@@ -99,10 +107,14 @@ def written(library: Library, files: Files, project_id: str, media: bool = True)
         archive.writestr(zipfile.ZipInfo(HEAD, WRITTEN), head.model_dump_json(), zipfile.ZIP_DEFLATED)
         yield pieces.taken()
         for name, path in paths.items():
+            digest = hashlib.sha256()
             with path.open("rb") as source, archive.open(zipfile.ZipInfo(name, WRITTEN), "w", force_zip64=True) as out:
                 while chunk := source.read(CHUNK):
+                    digest.update(chunk)
                     out.write(chunk)
                     yield pieces.taken()
+            if digest.hexdigest() != members[name].sha256:
+                raise BadFile(f"{path.name} is another file than was taken in: the archive was not finished. Bring that file in again.")
     yield pieces.taken()
 
 
@@ -143,6 +155,7 @@ def read_in(library: Library, files: Files, path: Path, said: Callable[[int, int
             placed.append(work)
             _unpack(archive, head, work, said)
         _check_rows(head, work, names)
+        _check_media(head, work, names)
         _check_documents(head.tables)
         for name in head.members:
             target = _target(library, files, name, names)
@@ -174,6 +187,9 @@ def _head(archive: zipfile.ZipFile) -> Head:
         text = file.read(MOST_HEAD + 1)
     if len(text) != info.file_size:
         raise BadFile(f"The archive is damaged: what it tells of itself has another length than it says. {DAMAGED}")
+    parts = sum(text.count(mark) for mark in (b",", b"[", b"{"))  # also of the documents that are told within texts
+    if parts > MOST_PARTS:
+        raise BadFile(f"The archive tells of {parts // 1_000_000} million things; at most {MOST_PARTS // 1_000_000} million are read. {DAMAGED}")
     plain = json.loads(text)
     if not isinstance(plain, dict) or plain.get("format") != FORMAT:
         raise BadFile(f"This is no archive of Wenditas. {DAMAGED}")
@@ -280,6 +296,49 @@ def _check_rows(head: Head, work: Path, ids: dict[str, str]) -> None:
             raise BadFile(f"The archive is damaged: “{row['name']}” in it is another file. {DAMAGED}")
     if strange := set(head.members) - names:
         raise BadFile(f"The archive holds {sorted(strange)[0]!r}, which nothing in it uses. {DAMAGED}")
+
+
+def _check_media(head: Head, work: Path, ids: dict[str, str]) -> None:
+    """Indexes that are such; media and pictures that the probe of an upload takes, as their facts have it. Raises `BadFile`."""
+    back = {new: old for old, new in ids.items()}
+    for row in head.tables["footage"]:
+        facts, old = Facts.model_validate_json(row["facts"]), back.get(row["id"], row["id"])
+        kept = work / f"media/{old}.index.npz"
+        _check_index(kept, facts, row["name"])
+        _check_file(work / f"media/{old}{row['suffix']}", facts, Index.read(kept), row["name"])
+    for row in head.tables.get("files", []):
+        path = work / f"files/{row['digest']}{row['suffix']}"
+        if row["kind"] == "lut":
+            load_lut(path)
+        else:
+            kept, facts = work / f"files/{row['digest']}.index.npz", Facts.model_validate_json(row["facts"])
+            _check_index(kept, facts, row["name"])
+            _check_file(path, facts, Index.read(kept), row["name"])
+
+
+def _check_index(path: Path, facts: Facts, name: str) -> None:
+    try:
+        index = Index.read(path)
+    except FootageRefused as error:
+        raise BadFile(f"The archive is damaged: “{name}”: {error} {DAMAGED}") from error
+    if facts.kind != "still" and (len(index.order) != facts.length or index.rate != facts.frame_rate):
+        raise BadFile(f"The archive is damaged: what it tells of “{name}” does not fit the frames that it lists. {DAMAGED}")
+
+
+def _check_file(path: Path, facts: Facts, index: Index, name: str) -> None:
+    """A file is probed apart, as an upload is, and is what is told of it. One that is not in the archive is trusted until it comes in."""
+    if not path.exists():
+        return
+    probed = path.with_name(f"{path.name}.probed.npz")
+    try:
+        found, times = probe(path, probed, take=True), Index.read(probed).times
+    except FootageRefused as error:
+        raise BadFile(f"“{name}” in the archive cannot be used: {error} {DAMAGED}") from error
+    finally:
+        probed.unlink(missing_ok=True)
+    same = all(getattr(found, key) == getattr(facts, key) for key in SAME)
+    if not same or not np.array_equal(times, index.times):
+        raise BadFile(f"The archive is damaged: “{name}” in it is not what it tells of it. {DAMAGED}")
 
 
 def _target(library: Library, files: Files, name: str, ids: dict[str, str]) -> Path:

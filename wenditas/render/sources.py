@@ -76,8 +76,10 @@ class Readers:
             if key in self._open:
                 self._open.move_to_end(key)
                 return self._open[key]
-            found = self.media.open(content)
-            reader = self._open[key] = Reader(found.path, found.facts, found.index, lut=found.lut)
+        found = self.media.open(content)  # not under the lock: an index may be long, and a LUT large
+        opened = Reader(found.path, found.facts, found.index, lut=found.lut)
+        with self._lock:
+            reader = self._open.setdefault(key, opened)  # another thread may have been faster
             while len(self._open) > OPEN_READERS or (len(self._open) > LEAST_READERS and sum(r.nbytes for r in self._open.values()) > READER_BYTES):
                 self._open.popitem(last=False)  # it closes itself once whoever reads from it is done
             return reader
@@ -85,8 +87,9 @@ class Readers:
     def let_go(self, content: str) -> None:
         """Close the readers of a file."""
         with self._lock:
-            for key in [k for k in self._open if k[0] == content]:
-                del self._open[key]
+            for known in (self._open, self._used, self._at):
+                for key in [k for k in known if k[0] == content]:
+                    del known[key]
 
 
 class FileSources:

@@ -36,8 +36,18 @@ def _connect(path: Path, read_only: bool) -> sqlite3.Connection:
     connection.execute("PRAGMA foreign_keys = ON")
     if read_only:
         connection.execute("PRAGMA query_only = ON")
-    connection.set_trace_callback(log.debug)
+    if log.isEnabledFor(logging.DEBUG):  # asked for at the start: a callback for each statement doubles the time of large inserts
+        connection.set_trace_callback(log.debug)
     return connection
+
+
+def _identity(path: Path) -> tuple[int, int] | None:
+    """What tells a file from another at the same place; None where there is none."""
+    try:
+        stat = path.stat()
+    except OSError:
+        return None
+    return stat.st_dev, stat.st_ino
 
 
 def _migrations() -> list[tuple[int, str]]:
@@ -55,12 +65,14 @@ class Database:
         for _ in range(READERS):
             self._readers.put(None)  # opened on first use
         self._depth, self._closed = 0, False
+        self._here = threading.local()  # what this thread reads through: its own transaction, or a snapshot
         try:
             self._writer = _connect(path, read_only=False)
             self._refuse_newer()
             self._writer.execute("PRAGMA journal_mode = WAL")
             self._writer.execute("PRAGMA synchronous = FULL")  # an acknowledged edit survives a power cut
             self._migrate()
+            self._file = _identity(path)
         except sqlite3.DatabaseError as error:
             if isinstance(error, sqlite3.OperationalError) and error.sqlite_errorcode in FULL:
                 raise DiskFull(DISK_FULL) from error
@@ -89,15 +101,40 @@ class Database:
 
     @contextmanager
     def atomic(self) -> Iterator[sqlite3.Connection]:
-        """The writer inside a transaction; nested uses become savepoints. Raises `DiskFull` where there is no room; then nothing has changed."""
+        """The writer inside a transaction; nested uses become savepoints. What this thread reads meanwhile it reads through it.
+
+        Raises `DiskFull` where there is no room, `DataFolderError` where the file is not there any more; then nothing has changed.
+        """
         with self._lock:
+            if not self._depth and _identity(self.path) != self._file:
+                gone = f"The data folder {self.path.parent} is not there any more, or is another: nothing was stored."
+                raise DataFolderError(f"{gone} Put it back, then restart.")
+            before = getattr(self._here, "connection", None)
             try:
                 with self._level():
+                    self._here.connection = self._writer
                     yield self._writer
             except sqlite3.OperationalError as error:
                 if error.sqlite_errorcode in FULL:
                     raise DiskFull(DISK_FULL) from error
                 raise
+            finally:
+                self._here.connection = before
+
+    @contextmanager
+    def snapshot(self) -> Iterator[None]:
+        """All that this thread reads within is of one moment, whatever is stored meanwhile."""
+        if getattr(self._here, "connection", None) is not None:
+            yield
+            return
+        with self._reader() as reader:
+            reader.execute("BEGIN")
+            self._here.connection = reader
+            try:
+                yield
+            finally:
+                self._here.connection = None
+                reader.execute("ROLLBACK")
 
     @contextmanager
     def _level(self) -> Iterator[None]:
@@ -121,6 +158,10 @@ class Database:
 
     @contextmanager
     def _reader(self) -> Iterator[sqlite3.Connection]:
+        own = getattr(self._here, "connection", None)
+        if own is not None:
+            yield own
+            return
         connection = self._readers.get()
         try:
             if self._closed:
@@ -131,7 +172,7 @@ class Database:
             self._readers.put(connection)
 
     def rows(self, sql: str, values: tuple[Any, ...] | dict[str, Any] = ()) -> list[sqlite3.Row]:
-        """All rows of a query, from a read-only connection."""
+        """All rows of a query, from a read-only connection; within a transaction of this thread, with what that has changed."""
         with self._reader() as reader:
             return reader.execute(sql, values).fetchall()
 

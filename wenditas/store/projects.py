@@ -15,7 +15,28 @@ class Project(BaseModel):
 
 def all_projects(db: Database) -> list[Project]:
     """All projects, oldest first."""
-    return [Project(id=r["id"], name=r["name"]) for r in db.rows("SELECT * FROM projects ORDER BY rowid")]
+    return [Project(id=r["id"], name=r["name"]) for r in db.rows("SELECT * FROM projects WHERE removed IS NULL ORDER BY rowid")]
+
+
+def removed_projects(db: Database) -> list[Project]:
+    """Projects that were removed, the one that went last first."""
+    return [Project(id=r["id"], name=r["name"]) for r in db.rows("SELECT * FROM projects WHERE removed IS NOT NULL ORDER BY removed DESC, rowid DESC")]
+
+
+def rename_project(db: Database, id: str, name: str) -> Project:
+    """A project under another name. Raises `NotFound`."""
+    project(db, id)
+    with db.atomic() as writer:
+        writer.execute("UPDATE projects SET name = ? WHERE id = ?", (name, id))
+    return Project(id=id, name=name)
+
+
+def set_removed(db: Database, id: str, removed: bool) -> Project:
+    """Remove a project, or bring it back. All that belongs to it stays. Raises `NotFound`."""
+    found = project(db, id)
+    with db.atomic() as writer:
+        writer.execute("UPDATE projects SET removed = ? WHERE id = ?", (now() if removed else None, id))
+    return found
 
 
 def project(db: Database, id: str) -> Project:

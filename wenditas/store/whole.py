@@ -29,7 +29,7 @@ TABLES = {
 NAMED = {"tracks": "frames", "files": "name"}  # tables whose rows are named by digests in documents
 JSON_COLUMNS = {"revisions": ("patch", "touched"), "snapshots": ("document",)}
 COLUMNS = {  # that an archive may fill: others are not known, and refused
-    "projects": {"id", "name", "created"},
+    "projects": {"id", "name", "created", "removed"},
     "footage": {"id", "project_id", "name", "suffix", "digest", "bytes", "facts", "created", "removed", "reading", "lies", "changed", "came_as"},
     "documents": {"id", "kind", "head"},
     "shots": {"id", "footage_id", "name", "created", "removed"},

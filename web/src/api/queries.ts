@@ -16,6 +16,7 @@ export function changedBy(queries: QueryClient, event: ServerEvent) {
   if (event.kind === "reel") void queries.invalidateQueries({ queryKey: ["project"], refetchType: "none" }); // what its footage is used for: read when it is shown next
 }
 
+export const useRemovedProjects = () => useQuery({ queryKey: ["projects", "removed"], queryFn: () => ask(client.GET("/api/projects/removed")) });
 export const useProjects = () => useQuery({ queryKey: ["projects"], queryFn: () => ask(client.GET("/api/projects")) });
 
 export const useProject = (id: string | undefined) =>

@@ -128,6 +128,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/removed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Removed
+         * @description Projects that were removed, and can be brought back.
+         */
+        get: operations["list_removed_api_projects_removed_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}": {
         parameters: {
             query?: never;
@@ -142,6 +162,34 @@ export interface paths {
         get: operations["one_project_api_projects__project_id__get"];
         put?: never;
         post?: never;
+        /**
+         * Remove Project
+         * @description Remove a project. Its footage, shots and exports stay on the disk, and come back with it.
+         */
+        delete: operations["remove_project_api_projects__project_id__delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Rename Project
+         * @description Give a project another name.
+         */
+        patch: operations["rename_project_api_projects__project_id__patch"];
+        trace?: never;
+    };
+    "/api/projects/{project_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore Project
+         * @description Bring a removed project back.
+         */
+        post: operations["restore_project_api_projects__project_id__restore_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3138,7 +3186,7 @@ export interface components {
         };
         /**
          * EstimateView
-         * @description What an export will be: frames and pixels, and about how many bytes and seconds, from frames that were measured.
+         * @description What an export will be: frames and pixels, and about how many bytes and seconds, from frames that were measured. notes: what is left out.
          */
         EstimateView: {
             /** Frames */
@@ -3151,6 +3199,11 @@ export interface components {
             bytes: number;
             /** Seconds */
             seconds: number;
+            /**
+             * Notes
+             * @default []
+             */
+            notes: string[];
         };
         /**
          * ExportOptions
@@ -3341,8 +3394,11 @@ export interface components {
             coded_width: number;
             /** Coded Height */
             coded_height: number;
-            /** Rotation */
-            rotation: number;
+            /**
+             * Rotation
+             * @enum {integer}
+             */
+            rotation: 0 | 90 | 180 | 270;
             /** Rate */
             rate: string;
             /** Length */
@@ -5774,6 +5830,26 @@ export interface operations {
             };
         };
     };
+    list_removed_api_projects_removed_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Project"][];
+                };
+            };
+        };
+    };
     one_project_api_projects__project_id__get: {
         parameters: {
             query?: never;
@@ -5792,6 +5868,103 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProjectView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    remove_project_api_projects__project_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Project"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    rename_project_api_projects__project_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Project"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    restore_project_api_projects__project_id__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Project"];
                 };
             };
             /** @description Validation Error */

@@ -5,7 +5,7 @@ import { Link, Outlet, useLocation, useNavigate, useParams } from "react-router"
 import { useStore } from "zustand";
 import type { StoreApi } from "zustand/vanilla";
 
-import { useExports, useProject, useProjects } from "../api/queries";
+import { useExports, useProject, useProjects, useRemovedProjects } from "../api/queries";
 import { ask, client } from "../api/client";
 import { Button } from "../ui/basics";
 import { Menu } from "../ui/menu";
@@ -22,7 +22,7 @@ import { useApp, useOnline } from "../panels/app";
 import { duration } from "../ui/words";
 import { FileInput } from "../ui/fileinput";
 import { NoticeList, useSay } from "../ui/notices";
-import { Prompt } from "../ui/prompt";
+import { Prompt, useAskFor } from "../ui/prompt";
 
 /** The top bar with the rooms, around whichever room is open. */
 export function Frame() {
@@ -149,16 +149,37 @@ function AtWork({ projectId }: { projectId: string | undefined }) {
   );
 }
 
+const MOST_REMOVED = 6; // of the projects that were removed last, in the menu
+
 function ProjectMenu() {
   const queryClient = useQueryClient();
   const { projectId } = useParams();
   const navigate = useNavigate();
   const { data } = useProjects();
+  const { data: removed } = useRemovedProjects();
   const start = useStart();
+  const askFor = useAskFor();
   const app = useApp();
   const say = useSay();
   const archive = useRef<HTMLInputElement>(null);
   const dim = theme() === "dim";
+  const here = data?.find((p) => p.id === projectId);
+  const fail = (error: unknown) => say((error as Error).message, { bad: true });
+  const rename = async (id: string, name: string) => {
+    await ask(client.PATCH("/api/projects/{project_id}", { params: { path: { project_id: id } }, body: { name } }));
+    await queryClient.invalidateQueries();
+  };
+  const restore = async (id: string) => {
+    const project = await ask(client.POST("/api/projects/{project_id}/restore", { params: { path: { project_id: id } } }));
+    await queryClient.invalidateQueries();
+    void navigate(`/projects/${project.id}/footage`);
+  };
+  const remove = async (id: string) => {
+    const project = await ask(client.DELETE("/api/projects/{project_id}", { params: { path: { project_id: id } } }));
+    await queryClient.invalidateQueries();
+    void navigate("/");
+    say(`“${project.name}” is removed. Its files stay here; this menu brings it back.`, { action: { name: "Undo", run: () => void restore(id).catch(fail) } });
+  };
   const demo = async () => {
     const project = await ask(client.POST("/api/projects/demo"));
     await queryClient.invalidateQueries();
@@ -193,14 +214,17 @@ function ProjectMenu() {
         ...(data ?? []).map((p) => ({ name: p.name, checked: p.id === projectId, onSelect: () => void navigate(`/projects/${p.id}/footage`) })),
         "line",
         { name: "Start a project…", onSelect: start },
-        { name: "Open the demo film", onSelect: () => void demo() },
+        { name: "Open the demo film", onSelect: () => void demo().catch(fail) },
         "line",
-        ...(projectId
+        ...(here
           ? [
+              { name: "Rename this project…", onSelect: () => askFor({ title: `Rename “${here.name}”`, label: "Name", value: here.name, save: "Rename", done: (name) => void rename(here.id, name).catch(fail) }) },
+              { name: "Remove this project", onSelect: () => void remove(here.id).catch(fail) },
               { name: "Save as an archive, with footage", onSelect: () => save(true) },
               { name: "Save as an archive, without footage", onSelect: () => save(false) },
             ]
           : []),
+        ...(removed ?? []).slice(0, MOST_REMOVED).map((p) => ({ name: `Bring back “${p.name}”`, onSelect: () => void restore(p.id).catch(fail) })),
         { name: "Bring in an archive…", onSelect: () => archive.current?.click() },
         "line",
         { name: "Dim room", checked: dim, onSelect: () => setTheme("dim") },

@@ -4,7 +4,7 @@ from fastapi import APIRouter
 
 from wenditas.api.models.asked import NameRequest
 from wenditas.api.models.shots import ProjectView
-from wenditas.api.services import Shared
+from wenditas.api.services import Services, Shared
 from wenditas.api.views import project_view
 from wenditas.project.demo import open_demo
 from wenditas.store import projects
@@ -29,6 +29,35 @@ def add_project(services: Shared, request: NameRequest) -> Project:
 def demo_project(services: Shared) -> Project:
     """The demo project, made on first use."""
     return open_demo(services.db, services.library, services.documents, services.make_ready)
+
+
+@router.get("/api/projects/removed")
+def list_removed(services: Shared) -> list[Project]:
+    """Projects that were removed, and can be brought back."""
+    return projects.removed_projects(services.db)
+
+
+@router.patch("/api/projects/{project_id}")
+def rename_project(services: Shared, project_id: str, request: NameRequest) -> Project:
+    """Give a project another name."""
+    return _told(services, projects.rename_project(services.db, project_id, request.name))
+
+
+@router.delete("/api/projects/{project_id}")
+def remove_project(services: Shared, project_id: str) -> Project:
+    """Remove a project. Its footage, shots and exports stay on the disk, and come back with it."""
+    return _told(services, projects.set_removed(services.db, project_id, True))
+
+
+@router.post("/api/projects/{project_id}/restore")
+def restore_project(services: Shared, project_id: str) -> Project:
+    """Bring a removed project back."""
+    return _told(services, projects.set_removed(services.db, project_id, False))
+
+
+def _told(services: Services, project: Project) -> Project:
+    services.hub.publish(kind="project", id=project.id)
+    return project
 
 
 @router.get("/api/projects/{project_id}")
