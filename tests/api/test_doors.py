@@ -32,9 +32,10 @@ def test_a_wildcard_server_is_reached_by_the_address_that_was_used(tmp_path: Pat
 
 
 def test_odd_cookies_neither_break_nor_lock_out(tmp_path: Path) -> None:
+    others = ("wenditas-token-8610=wrong; ", "wenditas-token=s3cret; ", "wenditas-token-8611=s3cret; ")  # the last of another server on this machine
     with TestClient(create_app(tmp_path / "data", token="s3cret"), base_url="http://127.0.0.1:8610") as client:
-        for odd in ('a[1]="x"; ', "b@d=1; ", '"; ', "=; ;; ", "wenditas-token=wrong; ", "\xe9t\xe9=1; "):
-            for cookie in (f"{odd}wenditas-token=s3cret", f'wenditas-token="s3cret"; {odd}'):
+        for odd in ('a[1]="x"; ', "b@d=1; ", '"; ', "=; ;; ", *others, "\xe9t\xe9=1; "):
+            for cookie in (f"{odd}wenditas-token-8610=s3cret", f'wenditas-token-8610="s3cret"; {odd}'):
                 assert client.get("/api/projects", headers={"cookie": cookie.encode("latin-1")}).status_code == 200, cookie
             assert client.get("/api/projects", headers={"cookie": odd.encode("latin-1")}).status_code == 403
 

@@ -62,6 +62,13 @@ def test_a_media_folder_is_looked_into_and_nothing_outside_it(client: TestClient
         answer = client.post(f"/api/projects/{project}/footage/from-place", json={"place": place["id"], "path": path})
         assert answer.status_code in (404, 422), path
         assert client.get(f"/api/places/{place['id']}", params={"path": path}).status_code in (404, 422)
+    for there_or_not in (str(tmp_path / "secret.mp4"), str(tmp_path / "no-such.mp4"), "../secret.mp4", "../no-such.mp4"):  # the same answer
+        answer = client.get(f"/api/places/{place['id']}", params={"path": there_or_not})
+        assert answer.status_code == 422 and "leads out of" in answer.json()["message"]
+    (there / "loop").symlink_to(there / "pool")
+    (there / "pool").symlink_to(there / "loop")
+    assert client.get(f"/api/places/{place['id']}").status_code == 200
+    assert client.get(f"/api/places/{place['id']}", params={"path": "loop"}).status_code == 404
     assert client.get("/api/places/none").status_code == 404 and pieces(client, project) == []
     with pytest.raises(BadRequest, match="not there"):
         Services.open(tmp_path / "other", [tmp_path / "nowhere"])

@@ -102,3 +102,15 @@ def test_two_revisions_and_a_pass_alone_at_a_time(client: TestClient, shot: dict
         first = [picture(shot), picture(one), picture(two), picture(two, alone="p"), picture(two, alone="q")]
         again = [picture(shot), picture(one), picture(two), picture(two, alone="p"), picture(two, alone="q")]
     assert first == again and first[1] == first[3] and len(set(first)) == 4
+
+
+def test_messages_that_are_none_are_answered_and_the_channel_goes_on(client: TestClient, shot: dict, caplog: pytest.LogCaptureFixture) -> None:
+    with client.websocket_connect(f"/api/shots/{shot['shot']['id']}/live", headers=HOST) as socket:
+        socket.send_bytes(b"\x00\xff")
+        assert "text, not bytes" in heard(socket)[0]["message"]
+        for odd in (ask(shot, "look", **{"revision": 2**70}), ask(shot, "look", frame=10**400), "[]", "[" * 100_000, "{}", "\ud800"):
+            socket.send_text(odd)
+            assert heard(socket)[0]["kind"] == "error"
+        socket.send_text(ask(shot, "look"))
+        assert heard(socket)[0]["kind"] == "look"
+    assert not [r for r in caplog.records if r.exc_info]

@@ -12,7 +12,16 @@ from wenditas.api.app import create_app
 
 
 def test_other_hosts_are_refused(client: TestClient) -> None:
-    for host in ("evil.example", "127.0.0.1.evil.example", "evil.example:8610", ""):
+    for host in (
+        "evil.example",
+        "127.0.0.1.evil.example",
+        "evil.example:8610",
+        "",
+        "127.0.0.1:evil",
+        "localhost:evil.example",
+        "127.0.0.1:8610:evil",
+        "[::1]:x",
+    ):
         assert client.get("/api/projects", headers={"host": host}).status_code == 403
     for host in ("127.0.0.1:8610", "localhost:8610", "localhost", "[::1]:8610"):
         assert client.get("/api/projects", headers={"host": host}).status_code == 200

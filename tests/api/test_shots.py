@@ -183,3 +183,18 @@ def test_live_channel(client: TestClient, shot: dict) -> None:
         socket.send_text("nonsense")
         assert json.loads(socket.receive_text())["kind"] == "error"
     assert client.get(f"/api/shots/{shot['shot']['id']}").json().items() <= view.items()  # overrides are never stored
+
+
+def test_an_edit_under_a_known_id_is_the_same_or_is_refused(client: TestClient, shot: dict) -> None:
+    """Sent again it is answered as before; with other commands it was dropped without a word."""
+    id = shot["shot"]["id"]
+    body = {"base": shot["revision"], "commands": [GREY], "words": "Grey", "id": "once"}
+    first = client.post(f"/api/shots/{id}/edits", json=body)
+    assert first.status_code == 200, first.text
+    assert client.post(f"/api/shots/{id}/edits", json=body).json()["revision"] == first.json()["revision"]
+    amount = {"do": "set", "target": "look/passes/g/amount", "value": 40}
+    assert client.post(f"/api/shots/{id}/edits", json={**body, "base": first.json()["revision"], "commands": [amount], "id": "twice"}).status_code == 200
+    assert client.post(f"/api/shots/{id}/edits", json=body).status_code == 200  # late, after another edit
+    for other in ([{"do": "set", "target": "first", "value": 3}], [{**GREY, "value": {**GREY["value"], "treatment": "saturation"}}]):
+        answer = client.post(f"/api/shots/{id}/edits", json={**body, "commands": other})
+        assert answer.status_code == 409 and "was another" in answer.json()["message"]

@@ -204,6 +204,7 @@ def _column(table: str, column: str, value: object):  # type: ignore[no-untyped-
 
 ABROAD = Path(tempfile.gettempdir()) / f"{uuid.uuid4().hex}.mp4"  # that nobody else has put there
 
+
 def _fact(key: str, value: object):  # type: ignore[no-untyped-def]
     def change(head: dict, members: dict) -> None:
         row = head["tables"]["footage"][0]

@@ -2,6 +2,7 @@
 
 import errno
 import sqlite3
+from pathlib import Path
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
@@ -21,6 +22,7 @@ STATUS: list[tuple[type[errors.WenditasError], int]] = [
     (errors.FootageRefused, 422),
     (errors.BadRequest, 422),
     (errors.DiskFull, 507),
+    (errors.CannotStore, 507),
     (errors.DataFolderError, 503),
     (errors.Cancelled, 499),
     (errors.ExportFailed, 500),
@@ -56,10 +58,14 @@ def answer(error: errors.WenditasError) -> JSONResponse:
 
 def _translated(error: Exception) -> errors.WenditasError:
     """Errors of Python and SQLite that have a cause in the request or the disk, as ours."""
-    if isinstance(error, OSError) and error.errno == errno.ENOSPC:
+    if isinstance(error, OSError) and error.errno in (errno.ENOSPC, errno.EDQUOT):
         return errors.DiskFull(DISK_FULL)
+    if isinstance(error, OSError) and error.errno in (errno.ENAMETOOLONG, errno.EINVAL):
+        return errors.NotFound("There is nothing of that name.")
+    if isinstance(error, FileNotFoundError):
+        return errors.NotFound(f"{Path(str(error.filename or 'A file')).name} is missing from the data folder.")
     if isinstance(error, OSError):
-        return errors.DiskFull(f"The data folder cannot be written: {error.strerror or error}. Nothing was changed.")
+        return errors.CannotStore(f"The data folder cannot be used as it is: {error.strerror or error}. Nothing was changed.")
     if isinstance(error, UnicodeEncodeError):
         return errors.BadRequest("A text in this request holds half of a character pair, which cannot be stored.")
     if isinstance(error, OverflowError):
@@ -67,7 +73,7 @@ def _translated(error: Exception) -> errors.WenditasError:
     if isinstance(error, RecursionError):
         return errors.BadRequest("This request is nested too deep.")
     if isinstance(error, sqlite3.OperationalError):
-        return errors.DiskFull(f"The database cannot be used now: {error}. Nothing was changed; try again.")
+        return errors.CannotStore(f"The database cannot be used now: {error}. Nothing was changed; try again.")
     raise error
 
 

@@ -23,6 +23,11 @@ HEADERS = {
 }
 
 
+def _cookie(scope: Scope) -> str:
+    """The cookie of the server at this port: browsers keep cookies by name alone, and there may be several servers on one machine."""
+    return f"{COOKIE}-{(scope.get('server') or ('', 0))[1]}"
+
+
 def _address(text: str) -> ipaddress.IPv4Address | ipaddress.IPv6Address | None:
     """A numeric address, with or without brackets; None for any other text."""
     try:
@@ -61,7 +66,7 @@ class Guard:
         path = "/" + quote(scope["path"].lstrip("/\\"), safe="/~")
         rest = urlencode([(k, v) for k, v in self._query(scope) if k != "token"])
         response = RedirectResponse(f"{path}?{rest}" if rest else path, status_code=303)
-        response.set_cookie(COOKIE, self.token or "", httponly=True, samesite="strict")
+        response.set_cookie(_cookie(scope), self.token or "", httponly=True, samesite="strict")
         await response(scope, receive, send)
 
     def _refusal(self, scope: Scope) -> str | None:
@@ -79,7 +84,9 @@ class Guard:
         return None
 
     def _ours(self, host: str, scope: Scope) -> bool:
-        name = host if host.endswith("]") else host.rsplit(":", 1)[0]
+        name, port = (host, "") if host.endswith("]") or ":" not in host else host.rsplit(":", 1)
+        if port and not (port.isascii() and port.isdigit() and len(port) <= 5):
+            return False
         if name in self.hosts:
             return True
         return bool(self.token) and _address(name) is not None and _address(name) == _address((scope.get("server") or ("", 0))[0])
@@ -95,7 +102,7 @@ class Guard:
         given = [
             self._query_token(scope),
             headers.get("authorization", "").removeprefix("Bearer "),
-            *(value.strip('"') for name, _, value in cookies if name == COOKIE),
+            *(value.strip('"') for name, _, value in cookies if name == _cookie(scope)),
         ]
         return any(hmac.compare_digest(g.encode(errors="replace"), (self.token or "").encode()) for g in given)
 

@@ -1,13 +1,15 @@
 """serve, demo, warm, and what describes the doors."""
 
+import errno
 import json
 import os
 import secrets
 import socket
 import time
 from collections.abc import Sequence
+from contextlib import suppress
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, Any
 
 import typer
 import uvicorn
@@ -16,6 +18,7 @@ from rich.markup import escape
 from rich.progress import BarColumn, Progress, TaskProgressColumn, TextColumn, TimeRemainingColumn
 
 from wenditas.api.app import create_app
+from wenditas.api.patience import Patient
 from wenditas.api.security import LOOPBACK
 from wenditas.api.services import Services
 from wenditas.cli.console import app, console, errors
@@ -54,14 +57,37 @@ def _run(data: Path, host: str, port: int, path: str = "", services: Services | 
     loopback = host in ("127.0.0.1", "localhost", "::1")
     token = None if loopback else secrets.token_urlsafe(24)
     names = _addresses(host)
+    try:
+        listening = _listen(host, port)
+    except OSError as error:
+        if services is not None:
+            services.close()
+        why = "another program listens there; choose another with --port" if error.errno == errno.EADDRINUSE else error.strerror
+        errors.print(f"[bold]Stopped.[/bold] Port {port} of {host} cannot be used: {why}.", highlight=False)
+        raise typer.Exit(1) from error
     services = services or open_data(data)
     shown = "\n                 ".join(f"[bold]http://{escape(name)}:{port}/{path}{_token(path, token)}[/bold]" for name in names)
     console.print(f"\n  Wenditas is at {shown}\n  Data folder: {data}\n  Stop with Ctrl+C.\n", highlight=False)
     app = create_app(data, (*LOOPBACK, *names), token, services)
     # Pictures on the live channel are compressed already.
-    uvicorn.run(
-        app, host=host, port=port, log_level="warning", timeout_graceful_shutdown=2, ws_per_message_deflate=False, ws_max_size=MOST_MESSAGE, proxy_headers=False
-    )
+    options: dict[str, Any] = {"log_level": "warning", "timeout_graceful_shutdown": 2, "proxy_headers": False, "http": Patient}
+    config = uvicorn.Config(app, **options, ws_per_message_deflate=False, ws_max_size=MOST_MESSAGE)
+    with suppress(KeyboardInterrupt):
+        uvicorn.Server(config).run([listening])
+
+
+def _listen(host: str, port: int) -> socket.socket:
+    """A socket that listens, before anything is said of it. Raises `OSError`."""
+    family, kind, protocol, _, address = socket.getaddrinfo(host or None, port, type=socket.SOCK_STREAM, flags=socket.AI_PASSIVE)[0]
+    made = socket.socket(family, kind, protocol)
+    try:
+        made.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        made.bind(address)
+        made.listen(128)
+        return made
+    except OSError:
+        made.close()
+        raise
 
 
 def _token(path: str, token: str | None) -> str:

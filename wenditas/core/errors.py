@@ -18,6 +18,7 @@ place (`wenditas/api/errors.py`).
     ├── FootageRefused           a file that cannot be used, and why
     │   ├── FootageDamaged       one of which a part can be used
     │   └── OnlySound            one without pictures
+    ├── CannotStore              a disk or a database that does not do what it is asked for
     ├── DataFolderError          a data folder that cannot be opened
     ├── DiskFull
     ├── TooLarge
@@ -101,6 +102,10 @@ class FootageDamaged(FootageRefused):
 
 class OnlySound(FootageRefused):
     """A file with sound and no pictures, where pictures are needed."""
+
+
+class CannotStore(WenditasError):
+    """The disk or the database does not do what it is asked for; the message says what the system says of it. Nothing was changed."""
 
 
 class DataFolderError(WenditasError):

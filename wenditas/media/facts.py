@@ -22,10 +22,10 @@ class Facts(BaseModel):
     that rate. matrix, full_range: how its signal is decoded; tagged says whether the file
     itself said so. noise: standard deviation of the error of its coded chroma (white is 1), None where it was
     not measured yet. damage: what of the file cannot be used, and what is done about it, a
-    sentence each. signal: what it is coded for, by its tags. origin: what it was made from, in words, where that is no single file;
-    headroom: what its values were divided by, so that they fit. wave: whether its picture is the wave of sound that came without pictures.
-    interlaced: whether its frames hold fields that were filmed one after another; fields: what is made of these, one frame of each
-    frame, one of each field, or nothing.
+    sentence each. notes: what of it is used otherwise than it is, a sentence each. signal: what it is coded for, by its tags.
+    origin: what it was made from, in words, where that is no single file; headroom: what its values were divided by, so that they
+    fit. wave: whether its picture is the wave of sound that came without pictures. interlaced: whether its frames hold fields that were
+    filmed one after another; fields: what is made of these, one frame of each frame, one of each field, or nothing.
     """
 
     kind: Kind
@@ -48,6 +48,7 @@ class Facts(BaseModel):
     alpha: bool
     noise: float | None = Field(None, ge=0, allow_inf_nan=False)
     damage: tuple[str, ...] = ()
+    notes: tuple[str, ...] = ()
     signal: Signal = "display"
     origin: str = ""
     headroom: float = Field(1.0, gt=0, le=65504)

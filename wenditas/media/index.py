@@ -72,11 +72,12 @@ class Index:
 
 @dataclass(frozen=True)
 class Found:
-    """An index, and how many frames the container promises, also for those that it holds back (0 where it does not say)."""
+    """An index, and how many frames the container promises, also for those that it holds back (0 where it does not say). notes: what is shown otherwise."""
 
     index: Index
     seen: int
     promised: int
+    notes: tuple[str, ...] = ()
 
     @property
     def cut_short(self) -> bool:
@@ -146,8 +147,10 @@ def build_index(container: av.container.InputContainer, stream: av.video.stream.
         held = f"{seconds / 86400:.1f} days" if seconds > 2 * 86400 else f"{seconds / 3600:.1f} hours"
         raise FootageRefused(f"The times in this file span {held}, with {len(at)} frames in them; at most {MOST_SECONDS // 3600} hours are taken.")
     ticks = container.format.name == "avi"  # one tick of its clock is one frame, and frames may be skipped
-    rate, even = _rate(stream, at, time_base, ticks)
-    end = Fraction(int(at[-1])) + 1 / (rate * time_base)
+    own, even = _rate(stream, at, time_base, ticks)
+    rate = min(max(own, RATE_LIMITS[0]), RATE_LIMITS[1])
+    even = even and rate == own
+    end = Fraction(int(at[-1])) + 1 / (own * time_base)  # the last frame lasts as long as the others
     promised = int(stream.frames)
     if ticks and promised > seen and int(at[-1]) + 1 >= promised - 1:  # what is skipped is held, not missing
         seen = promised
@@ -156,7 +159,10 @@ def build_index(container: av.container.InputContainer, stream: av.video.stream.
     if count > MOST_FRAMES:
         raise FootageRefused(f"The file lasts {count:.0f} frames; at most {MOST_FRAMES:,} are taken.")
     order = np.arange(len(at), dtype=np.int32) if even else conform(at, time_base, rate, end)
-    return Found(Index(at, key, time_base, rate, not even, order), seen, promised)
+    what = "some frames are left out" if own > rate else "frames are held"
+    what = "some frames are left out" if own > rate else "frames are held"
+    notes = () if rate == own else (f"It has {float(own):.6g} frames a second: it is shown at {rate}, {what}.",)
+    return Found(Index(at, key, time_base, rate, not even, order), seen, promised, notes)
 
 
 def _rate(stream: av.video.stream.VideoStream, at: np.ndarray, time_base: Fraction, ticks: bool) -> tuple[Fraction, bool]:
@@ -167,8 +173,7 @@ def _rate(stream: av.video.stream.VideoStream, at: np.ndarray, time_base: Fracti
     near the usual one tell the rate, and what is missing between them is held.
     """
     if len(at) == 1:
-        rate = Fraction(stream.average_rate or 24)
-        return min(max(rate, RATE_LIMITS[0]), RATE_LIMITS[1]), True
+        return min(max(Fraction(stream.average_rate or 24), RATE_LIMITS[0]), RATE_LIMITS[1]), True
     gaps = np.diff(at)
     mean = Fraction(int(at[-1] - at[0]), len(at) - 1) * time_base
     even = bool(np.all(np.abs(gaps - gaps.mean()) <= max(min(1.0, 0.3 * gaps.mean()), 0.02 * gaps.mean())))
@@ -181,5 +186,4 @@ def _rate(stream: av.video.stream.VideoStream, at: np.ndarray, time_base: Fracti
         median = float(np.median(gaps))
         usual = gaps[np.abs(gaps - median) <= max(1.01, 0.1 * median)]
         rate = snap(1 / (Fraction(int(usual.sum()), len(usual)) * time_base))
-    within = min(max(rate, RATE_LIMITS[0]), RATE_LIMITS[1])
-    return within, even and within == rate
+    return rate, even

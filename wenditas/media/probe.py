@@ -80,6 +80,17 @@ def _png_size(path: Path) -> tuple[int, int] | None:
     return (int.from_bytes(head[16:20], "big"), int.from_bytes(head[20:24], "big")) if head[:8] == b"\x89PNG\r\n\x1a\n" and len(head) == 24 else None
 
 
+def _unreadable(path: Path) -> str:
+    """Why the reader gives no size for a picture that is whole; empty where that is not known."""
+    with path.open("rb") as file:
+        head = file.read(64)
+    if head[:4] == b"RIFF" and head[8:16] == b"WEBPVP8X" and head[20] & 2:  # RFC 9649, 2.7: the flag of animations
+        return "This is an animated WebP, which is not read. Bring it in as a video, or as one of its pictures."
+    if head[:4] in (b"II*\0", b"MM\0*"):
+        return "This TIFF is coded in a way that its reader does not take (as floating-point values of a rare kind, say). Save it with 8 or 16 bits."
+    return ""
+
+
 def inspect(path: Path, take: bool = False) -> tuple[Facts, Index]:
     """Facts and frame index of a file.
 
@@ -101,6 +112,8 @@ def inspect(path: Path, take: bool = False) -> tuple[Facts, Index]:
         if not still and not format_name.startswith(CONTAINERS):
             raise FootageRefused(f"The file is of the kind “{container.format.long_name}”. Wenditas takes {ACCEPTED}.")
         size = stream.codec_context.width, stream.codec_context.height
+        if not all(size) and (why := _unreadable(path)):
+            raise FootageRefused(why)
         check_size(*((_png_size(path) or size) if not all(size) else size))
         found = build_index(container, stream)
         seen = scan_picture(path, stream.index, found.index)
@@ -112,7 +125,15 @@ def inspect(path: Path, take: bool = False) -> tuple[Facts, Index]:
             raise FootageDamaged(damage)
         facts = _facts(container, stream, seen.first, int(seen.first.rotation) % 360, found.index, still)
         woven: dict[str, Any] = {"interlaced": True, "fields": "one a frame"} if seen.interlaced and not still else {}
-        return facts.model_copy(update={"damage": tuple(damage), **woven}), found.index
+        notes = () if still else (*found.notes, *_not_used(container))
+        return facts.model_copy(update={"damage": tuple(damage), "notes": notes, **woven}), found.index
+
+
+def _not_used(container: av.container.InputContainer) -> list[str]:
+    """Tracks that are not used, a sentence for each kind."""
+    pictures = [s for s in container.streams.video if not s.disposition & av.stream.Disposition.attached_pic]
+    told = ((len(pictures), "picture"), (len(container.streams.audio), "sound"))
+    return [f"The file has {count} tracks of {what}: the first is used." for count, what in told if count > 1]
 
 
 def _cut_short(found: Found, still: bool) -> list[str]:
@@ -151,7 +172,7 @@ def _facts(container, stream, frame, rotation: int, index: Index, still: bool) -
         matrix=matrix,
         full_range=full,
         tagged=tag in MATRICES,
-        alpha=any(c.is_alpha for c in format.components),
+        alpha=any(c.is_alpha for c in format.components) and stream.codec_context.name != "mjpeg",  # of JPEG the fourth channel is black ink
         signal=SIGNALS.get(int(stream.codec_context.color_trc), "display"),
     )
 

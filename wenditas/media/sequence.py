@@ -23,7 +23,7 @@ from wenditas.core.colour.transfer import srgb_encode
 from wenditas.core.errors import Cancelled, FootageDamaged, FootageRefused
 from wenditas.media.apart import BROKEN, MEMORY, answer, understood
 from wenditas.media.facts import Facts, Signal
-from wenditas.media.index import Index
+from wenditas.media.index import RATE_LIMITS, Index
 from wenditas.media.probe import check_size, inspect
 
 PICTURES = {".png", ".tif", ".tiff", ".exr", ".dpx"}
@@ -212,6 +212,8 @@ def convert(job: SequenceJob, said: Callable[[int, int], None] = lambda done, to
     if reader.guessed:
         reader.guess(shown[:: max(1, len(shown) // 5)])
     rate = Fraction(job.rate)
+    if not RATE_LIMITS[0] <= rate <= RATE_LIMITS[1]:
+        raise FootageRefused(f"{float(rate):g} frames a second are not taken; choose from {RATE_LIMITS[0]} to {RATE_LIMITS[1]}.")
     deep = first.kind != "8 bit"
     pixels = ("gbrap16le" if reader.alpha else "gbrp16le") if deep else ("bgra" if reader.alpha else "bgr0")
     headroom = HEADROOM if first.linear else 1.0

@@ -90,7 +90,7 @@ def convert(source: Path, target: Path, take: bool = False) -> tuple[Facts, Inde
         out.mux(video.encode(None))
         out.mux(sound.encode(None))
     facts, index = inspect(target, take=True)
-    about = {"origin": described(source), "wave": True, "damage": damage}
+    about = {"origin": described(source), "sound": described(source), "wave": True, "damage": damage, "notes": ()}
     return facts.model_copy(update=about), index
 
 

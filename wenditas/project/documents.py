@@ -9,7 +9,7 @@ from typing import Any, Generic, TypeVar
 
 from cachetools import LRUCache
 
-from wenditas.core.errors import BadLook, NotFound, StaleRevision
+from wenditas.core.errors import BadLook, Conflict, NotFound, StaleRevision, WenditasError
 from wenditas.core.film.document import ReelDocument, parse_reel
 from wenditas.core.look.commands import Command, carried_out, meet, touched
 from wenditas.core.look.document import Look, ShotDocument, all_tracks, parse_shot, shots_laid
@@ -140,6 +140,7 @@ class Documents:
         """
         while True:
             if edit.id is not None and (made := history.made_by(self.db, shot_id, edit.id)) is not None:
+                self._check_same(shot_id, edit, made)
                 return made
             head = self.loaded(shot_id)
             self._check_targets(shot_id, edit, head.revision)
@@ -147,6 +148,18 @@ class Documents:
                 return self._store(shot_id, edit, head)
             except StaleRevision:
                 continue  # another edit came between: both may stand
+
+    def _check_same(self, shot_id: str, edit: Edit, made: int) -> None:
+        """Raise `Conflict` where an edit that came before, by its id, was another."""
+        row, then = history.revision(self.db, shot_id, made), self.loaded(shot_id, made)
+        try:
+            known = {**all_tracks(then.document.looks), **{track.digest: track for track in edit.tracks}}
+            again = self._parsed(shot_id, carried_out(self.loaded(shot_id, row.parent).plain, edit.commands), ChainMap(known, self.tracks))  # type: ignore[arg-type]
+            same = again.model_dump(mode="json") == then.plain
+        except WenditasError:
+            same = False
+        if not same:
+            raise Conflict("An edit with this id was stored already, and was another: this one was not. Send it under an id of its own.")
 
     def _check_targets(self, shot_id: str, edit: Edit, head: int) -> None:
         """Raise `StaleRevision` where something that the edit changes was changed since."""

@@ -1,6 +1,7 @@
 """Folders of this machine from which footage is taken without copying it: read only, and nothing outside them."""
 
 import hashlib
+import os
 import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
@@ -57,12 +58,15 @@ class Places:
         if "\x00" in path:
             raise BadRequest("This is no path.")
         try:
-            real = (root / path).resolve(strict=True)
-        except OSError as error:
-            raise NotFound(f"“{path}” is not in “{self.all[place].name}” any more.") from error
+            real = (root / path).resolve()  # also of what is not there: whether anything lies outside is nobody's business
+        except (OSError, RuntimeError) as error:  # the latter of links that lead to each other
+            raise NotFound(f"“{path}” leads nowhere in “{self.all[place].name}”.") from error
         if real != root and root not in real.parents:
             raise BadRequest(f"“{path}” leads out of “{self.all[place].name}”; only what lies in it is read.")
-        return real
+        try:
+            return real.resolve(strict=True)
+        except OSError as error:
+            raise NotFound(f"“{path}” is not in “{self.all[place].name}” any more.") from error
 
     def listed(self, place: str, path: str) -> tuple[list[Listed], int]:
         """What a folder holds: folders first, then footage, by name; and how many there are in all. Numbered pictures are told as one."""
@@ -88,12 +92,14 @@ class Places:
     def all_files(self) -> Iterator[Path]:
         """Every file in any of them, by its real path."""
         for place in self.all.values():
-            for path in place.root.rglob("*"):
-                try:
-                    if path.is_file():
-                        yield self.inside(place.id, str(path.relative_to(place.root)))
-                except (NotFound, BadRequest, OSError):
-                    continue
+            for folder, _, names in os.walk(place.root):  # which follows no links
+                for name in names:
+                    try:
+                        found = self.inside(place.id, str((Path(folder) / name).relative_to(place.root)))
+                        if found.is_file():
+                            yield found
+                    except (NotFound, BadRequest, OSError):
+                        continue
 
 
 def _natural(name: str) -> list[tuple[int, int, str]]:

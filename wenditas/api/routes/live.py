@@ -39,6 +39,7 @@ router = APIRouter()
 log = logging.getLogger(__name__)
 AHEAD = 1.5  # seconds before which decoders are in place
 MOST_QUEUED, MOST_TEXT = 64, 4 << 20
+MOST_NUMBER = 2**53  # that is exact in a page
 QUIET, PAUSE = 0.8, 0.15  # seconds of quiet before anything is rendered ahead; between two looks whether it is quiet
 ORDER = ("look", "before", "pixel", "ready")  # which of the waiting single requests is answered first
 
@@ -48,10 +49,10 @@ class Ask(BaseModel):
 
     kind: Literal["look", "before", "pixel", "play", "ready", "clear"]
     id: int = 0
-    revision: int = 0
+    revision: int = Field(0, ge=0, le=MOST_NUMBER)
     commands: list[Command] = []
-    frame: int = Field(0, ge=0)
-    width: int = Field(FULL, ge=16)
+    frame: int = Field(0, ge=0, le=MOST_NUMBER)
+    width: int = Field(FULL, ge=16, le=MOST_NUMBER)
     view: Shown = "result"
     selection: str | None = None
     upto: int | None = None
@@ -106,14 +107,20 @@ class Channel:
     async def listen(self) -> None:
         """Receive until the page goes away."""
         while True:
-            text = await self.socket.receive_text()
+            message = await self.socket.receive()
+            if message["type"] == "websocket.disconnect":
+                return
+            text = message.get("text")
+            if text is None:
+                await self._refuse("Messages are text, not bytes.")
+                continue
             if len(text) > MOST_TEXT:
-                await self.socket.send_text(json.dumps({"kind": "error", "id": 0, "message": f"A message has at most {MOST_TEXT >> 20} MiB."}))
+                await self._refuse(f"A message has at most {MOST_TEXT >> 20} MiB.")
                 continue
             try:
                 ask = Ask.model_validate_json(text)
             except ValidationError as error:
-                await self.socket.send_text(json.dumps({"kind": "error", "id": 0, "message": f"Not understood: {error.errors()[0]['msg']}"}))
+                await self._refuse(f"Not understood: {error.errors()[0]['msg']}")
                 continue
             async with self._work:
                 if ask.kind == "play":
@@ -123,6 +130,11 @@ class Channel:
                 else:
                     self._newest[ask.kind] = ask
                 self._work.notify_all()
+
+    async def _refuse(self, why: str) -> None:
+        """Say that a message is none."""
+        async with self._sending:
+            await self.socket.send_text(json.dumps({"kind": "error", "id": 0, "message": why}))
 
     async def serve_newest(self) -> None:
         """Answer single requests, one at a time, the most urgent first."""

@@ -89,6 +89,11 @@ export function Card({ piece, shots, others, chosen, onChoose }: Props) {
             {sentence}
           </p>
         ))}
+        {piece.facts.notes?.map((sentence) => (
+          <p key={sentence} className="mt-2 text-quiet">
+            {sentence}
+          </p>
+        ))}
         {shots.length > 1 && (
           <div className="mt-2 flex flex-wrap gap-x-3">
             <span className="text-quiet">Shots</span>
