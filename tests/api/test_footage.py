@@ -76,3 +76,18 @@ def test_demo_project_is_made_once(client: TestClient) -> None:
     assert first == second
     view = client.get(f"/api/projects/{first['id']}").json()
     assert view["shots"] and client.get(f"/api/shots/{view['shots'][0]['id']}").json()["document"]["look"]["passes"]
+
+
+def test_media_that_became_garbage_are_told(client: TestClient, project: str, shot: dict, tmp_path: Path) -> None:
+    """A file of the data folder is replaced: it is not "here" any more, and every way to it says so in a sentence."""
+    media = next((tmp_path / "data" / "media").glob("*.mp4"))
+    media.write_bytes(b"garbage")
+    assert client.get(f"/api/projects/{project}").json()["footage"][0]["state"] == "changed"
+    id, revision = shot["shot"]["id"], shot["revision"]
+    for answer in (
+        client.get(f"/api/shots/{id}/pictures/{revision}/3.png"),
+        client.get(f"/api/shots/{id}/frames/{revision}/3.png"),
+        client.post(f"/api/shots/{id}/exports", json={"revision": revision}),
+        client.post(f"/api/shots/{id}/exports/estimate", json={"revision": revision}),
+    ):
+        assert answer.status_code == 404 and "another than was taken in" in answer.json()["message"], answer.text

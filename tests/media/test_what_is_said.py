@@ -1,5 +1,6 @@
 """What is said of files is true, and nothing that matters goes unsaid."""
 
+import io
 from fractions import Fraction
 from pathlib import Path
 
@@ -9,8 +10,8 @@ import pytest
 from fastapi.testclient import TestClient
 from PIL import Image
 
-from tests.api.conftest import BASE
-from tests.media.clips import make_clip
+from tests.api.conftest import BASE, send, wait_for
+from tests.media.clips import make_clip, sound_of
 from wenditas.api.app import create_app
 from wenditas.core.errors import FootageRefused
 from wenditas.media.probe import inspect
@@ -53,21 +54,51 @@ def test_rates_out_of_range_are_conformed_and_said(tmp_path: Path, rate: Fractio
     assert (facts.notes == ()) if not said else said in facts.notes[0]
 
 
-def test_further_tracks_are_said(tmp_path: Path) -> None:
-    make_clip(tmp_path / "a.mp4", width=64, height=48, count=6, sound="aac")
-    with av.open(str(tmp_path / "a.mp4")) as source, av.open(str(tmp_path / "b.mkv"), "w", format="matroska") as out:
-        streams = [(s, out.add_stream_from_template(s)) for s in (*source.streams.video, *source.streams.audio, *source.streams.audio, *source.streams.video)]
-        for packet in source.demux():
-            if packet.dts is None:
-                continue
-            for template, stream in streams:
-                if template.index == packet.stream.index:
-                    copy = av.Packet(bytes(packet))
-                    copy.pts, copy.dts, copy.time_base, copy.is_keyframe, copy.stream = packet.pts, packet.dts, packet.time_base, packet.is_keyframe, stream
-                    out.mux(copy)
-    notes = inspect(tmp_path / "b.mkv")[0].notes
-    assert any("2 tracks of sound" in n for n in notes) and any("2 tracks of picture" in n for n in notes)
-    assert inspect(tmp_path / "a.mp4")[0].notes == ()
+def two_of_each(path: Path) -> Path:
+    """Two tracks of picture (320 × 240, dark; 160 × 120, light) and two of sound (silent mono; a stereo tone)."""
+    with av.open(str(path), "w", format="matroska") as out:
+        pictures = [out.add_stream("libx264", rate=24) for _ in range(2)]
+        for stream, (width, height) in zip(pictures, ((320, 240), (160, 120)), strict=True):
+            stream.width, stream.height, stream.pix_fmt = width, height, "yuv420p"
+        sounds = [out.add_stream("pcm_s16le", rate=48000, layout=layout) for layout in ("mono", "stereo")]
+        for n in range(24):
+            for stream, grey in zip(pictures, (40, 200), strict=True):
+                frame = av.VideoFrame.from_ndarray(np.full((stream.height, stream.width, 3), grey, np.uint8), format="rgb24").reformat(format="yuv420p")
+                frame.pts, frame.time_base = n, Fraction(1, 24)
+                out.mux(stream.encode(frame))
+            for stream, loud in zip(sounds, (0, 12000), strict=True):
+                channels = 1 if loud == 0 else 2
+                frame = av.AudioFrame.from_ndarray(np.full((1, 2000 * channels), loud, np.int16), format="s16", layout=stream.layout.name)
+                frame.sample_rate, frame.pts, frame.time_base = 48000, 2000 * n, Fraction(1, 48000)
+                out.mux(stream.encode(frame))
+        for stream in (*pictures, *sounds):
+            out.mux(stream.encode(None))
+    return path
+
+
+def test_further_tracks_are_said_and_one_is_chosen(tmp_path: Path) -> None:
+    path = two_of_each(tmp_path / "two.mkv")
+    facts, _ = inspect(path)
+    assert [n for n in facts.notes if "2 tracks" in n] == list(facts.notes) and len(facts.notes) == 2
+    assert facts.sounds == ("PCM_S16LE mono, 48 kHz", "PCM_S16LE stereo, 48 kHz") and (facts.width, facts.sound) == (320, facts.sounds[0])
+    assert inspect(make_clip(tmp_path / "one.mp4", width=64, height=48, count=6, sound="aac"))[0].notes == ()
+    with TestClient(create_app(tmp_path / "data"), base_url=BASE) as client:
+        project = client.post("/api/projects", json={"name": "Film"}).json()["id"]
+        piece = send(client, project, path).json()
+        url = f"/api/footage/{piece['id']}"
+        assert max(client.get(f"{url}/peaks").content) == 0
+        assert client.post(f"{url}/tracks", json={"picture": 2, "sound": 0}).status_code == 422
+        other = client.post(f"{url}/tracks", json={"picture": 1, "sound": 1}).json()
+        assert (other["facts"]["width"], other["facts"]["sound"]) == (160, "PCM_S16LE stereo, 48 kHz")
+        assert max(client.get(f"/api/footage/{other['id']}/peaks").content) > 80
+        shot = client.post(f"/api/footage/{other['id']}/shots").json()
+        picture = client.get(f"/api/shots/{shot['id']}/pictures/{shot['head']}/5.png")
+        assert np.asarray(Image.open(io.BytesIO(picture.content))).mean() == pytest.approx(200, abs=3)
+        made = client.post(f"/api/shots/{shot['id']}/exports", json={"revision": shot["head"]}).json()
+        wait_for(lambda: client.get(f"/api/projects/{project}/exports").json()[0]["state"] in ("done", "failed"))
+        (tmp_path / "got.mp4").write_bytes(client.get(f"/api/exports/{made['id']}/file").content)
+        assert np.abs(sound_of(tmp_path / "got.mp4")[0]).max() > 0.2
+        assert client.post(f"/api/footage/{other['id']}/tracks", json={"picture": 0, "sound": 0}).status_code == 409  # it has a shot
 
 
 def test_mono_is_called_mono(tmp_path: Path) -> None:

@@ -72,7 +72,7 @@ def mix_of(reels: Reels, node: Node, stretch: tuple[int, int]) -> tuple[Piece, .
         if heard.content not in starts:
             starts[heard.content] = reels.nodes.sound_start(heard.content, 0)
         path = library.media_path(footage.footage(library.db, id_of(heard.content))).resolve()
-        found.append(Piece(path=path, zero=starts[heard.content], heard=heard))
+        found.append(Piece(path=path, zero=starts[heard.content], heard=heard, track=library.facts(heard.content).sound_track))
     return tuple(found)
 
 
@@ -82,7 +82,7 @@ def _of_shot(nodes: Nodes, shot_id: str, revision: int, options: ExportOptions, 
     piece = footage.footage(library.db, id_of(node.of.content))  # type: ignore[union-attr]
     path = library.media_path(piece).resolve()
     heard = facts.sound is not None and options.heard
-    sound = Heard(path=path, start=nodes.sound_start(piece.id, first)) if heard else None
+    sound = Heard(path=path, start=nodes.sound_start(piece.id, first), track=facts.sound_track) if heard else None
     return Job.model_validate({**dict(_job(nodes, node, (first, last), options)), "sound": sound})
 
 

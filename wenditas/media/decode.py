@@ -7,9 +7,14 @@ from typing import Any
 import av
 
 
-def picture_stream(container: av.container.InputContainer) -> av.video.stream.VideoStream:
-    """The first video stream that is not a cover picture. Raises `StopIteration` where there is none."""
-    return next(s for s in container.streams.video if not s.disposition & av.stream.Disposition.attached_pic)
+def picture_streams(container: av.container.InputContainer) -> list[av.video.stream.VideoStream]:
+    """The video streams that are no cover pictures."""
+    return [s for s in container.streams.video if not s.disposition & av.stream.Disposition.attached_pic]
+
+
+def sound_stream(container: av.container.InputContainer, track: int = 0) -> av.audio.stream.AudioStream:
+    """One of the sound streams; the first where there are not so many. Raises `IndexError` where there is none."""
+    return container.streams.audio[track if track < len(container.streams.audio) else 0]
 
 
 WITH_ALPHA = {"vp8": "libvpx", "vp9": "libvpx-vp9"}  # decoders that bring the alpha channel along that WebM keeps beside the picture

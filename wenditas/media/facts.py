@@ -18,7 +18,8 @@ STILL_RATE = Fraction(24)
 class Facts(BaseModel):
     """Facts read from a file. Sizes are as shown: rotated, with square pixels.
 
-    rate: frames a second as a fraction ("24000/1001"). length: frames after conforming to
+    sound: the track that is used, in words; sounds, pictures: all that a file has, where it has several; sound_track, picture_track:
+    which of them are used. rate: frames a second as a fraction ("24000/1001"). length: frames after conforming to
     that rate. matrix, full_range: how its signal is decoded; tagged says whether the file
     itself said so. noise: standard deviation of the error of its coded chroma (white is 1), None where it was
     not measured yet. damage: what of the file cannot be used, and what is done about it, a
@@ -42,6 +43,10 @@ class Facts(BaseModel):
     length: int = Field(ge=1, le=MOST_FRAMES)
     variable_rate: bool
     sound: str | None
+    sounds: tuple[str, ...] = ()
+    sound_track: int = Field(0, ge=0, le=1000)
+    pictures: tuple[str, ...] = ()
+    picture_track: int = Field(0, ge=0, le=1000)
     matrix: Literal["bt709", "bt601", "bt2020", "rgb"]
     full_range: bool
     tagged: bool

@@ -17,11 +17,12 @@ RELEASE = 0.25  # seconds in which the limiter lets go
 
 
 class Piece(BaseModel):
-    """What is heard of a file. zero: when, in seconds of the file, the first frame of its footage is shown."""
+    """What is heard of a track of a file. zero: when, in seconds of the file, the first frame of its footage is shown."""
 
     path: Path
     zero: float
     heard: Heard
+    track: int = 0
 
 
 def mixed(pieces: Sequence[Piece], seconds: float, rate: int = MIX_RATE) -> Iterator[av.AudioFrame]:
@@ -73,7 +74,7 @@ class _Sounding:
         self._heard, self._rate = heard, rate
         self.begin = round(float(heard.at) * rate)
         self.end = self.begin + round(float(heard.seconds) * rate)
-        self._frames = stretch(piece.path, piece.zero + float(heard.start), (self.end - self.begin) / rate, rate)
+        self._frames = stretch(piece.path, piece.zero + float(heard.start), (self.end - self.begin) / rate, rate, piece.track)
         self._left = np.zeros((2, 0), np.float32)
 
     def add_to(self, block: np.ndarray, at: int) -> None:

@@ -8,6 +8,7 @@ import av
 
 from wenditas.core.errors import FootageDamaged, FootageRefused, OnlySound
 from wenditas.media.apart import answer, asked
+from wenditas.media.decode import picture_streams, sound_stream
 from wenditas.media.facts import STILL_RATE, STILL_SECONDS, Facts, Signal
 from wenditas.media.index import Found, Index, build_index
 from wenditas.media.opening import open_media
@@ -45,10 +46,11 @@ def suffix_of(facts: Facts, given: str) -> str:
     return given if given in fitting else fitting[0]
 
 
-def _sound(container: av.container.InputContainer) -> str | None:
-    if not container.streams.audio:
-        return None
-    stream = container.streams.audio[0]
+def _sounds(container: av.container.InputContainer) -> list[str]:
+    return [_sound(stream) for stream in container.streams.audio]
+
+
+def _sound(stream: av.audio.stream.AudioStream) -> str:
     layout = {1: "mono", 2: "stereo"}.get(stream.channels, f"{stream.channels} channels")
     return f"{stream.codec_context.name.upper()} {layout}, {stream.sample_rate / 1000:g} kHz"
 
@@ -91,8 +93,8 @@ def _unreadable(path: Path) -> str:
     return ""
 
 
-def inspect(path: Path, take: bool = False) -> tuple[Facts, Index]:
-    """Facts and frame index of a file.
+def inspect(path: Path, take: bool = False, picture: int = 0, sound: int = 0) -> tuple[Facts, Index]:
+    """Facts and frame index of a file; of which of its tracks of picture and sound, where it has several.
 
     Raises `FootageRefused` with a sentence that says why not, `OnlySound` where there is no picture, `FootageDamaged` where a part of it
     can be used; with `take` that part is used, and the facts tell what is wrong.
@@ -102,9 +104,12 @@ def inspect(path: Path, take: bool = False) -> tuple[Facts, Index]:
             if container.streams.audio:
                 raise OnlySound("The file holds only sound; this needs a picture.")
             raise FootageRefused("The file holds no picture; Wenditas needs one.")
-        stream = next((s for s in container.streams.video if not s.disposition & av.stream.Disposition.attached_pic), None)
-        if stream is None:
+        tracks = picture_streams(container)
+        if not tracks:
             raise OnlySound("The file holds only sound with a cover picture; this needs a moving picture or a still.")
+        if picture >= len(tracks) or (sound and sound >= len(container.streams.audio)):
+            raise FootageRefused(f"The file has {len(tracks)} tracks of picture and {len(container.streams.audio)} of sound.")
+        stream = tracks[picture]
         format_name = container.format.name
         still = any(name in format_name for name in STILL_FORMATS) or format_name.endswith("_pipe")
         if still and stream.codec_context.name not in STILL_CODECS:
@@ -120,20 +125,26 @@ def inspect(path: Path, take: bool = False) -> tuple[Facts, Index]:
         if seen.first is None:
             raise FootageRefused("The file opens, but none of its pictures can be decoded. It may be damaged or encrypted.")
         check_size(seen.first.width, seen.first.height)
-        damage = [*_cut_short(found, still), *seen.damage, *([] if still or not container.streams.audio else scan_sound(path))]
+        damage = [*_cut_short(found, still), *seen.damage, *([] if still or not container.streams.audio else scan_sound(path, sound))]
         if damage and not take:
             raise FootageDamaged(damage)
-        facts = _facts(container, stream, seen.first, int(seen.first.rotation) % 360, found.index, still)
+        facts = _facts(container, stream, sound, seen.first, int(seen.first.rotation) % 360, found.index, still)
         woven: dict[str, Any] = {"interlaced": True, "fields": "one a frame"} if seen.interlaced and not still else {}
-        notes = () if still else (*found.notes, *_not_used(container))
-        return facts.model_copy(update={"damage": tuple(damage), "notes": notes, **woven}), found.index
+        if not still:
+            told = (*found.notes, *_not_used(len(tracks), "picture", picture), *_not_used(len(container.streams.audio), "sound", sound))
+            named = {"pictures": tuple(_picture(t) for t in tracks), "sounds": tuple(_sounds(container))}
+            several: dict[str, Any] = {key: names for key, names in named.items() if len(names) > 1}
+            woven.update(several, notes=told, picture_track=picture, sound_track=sound)
+        return facts.model_copy(update={"damage": tuple(damage), **woven}), found.index
 
 
-def _not_used(container: av.container.InputContainer) -> list[str]:
-    """Tracks that are not used, a sentence for each kind."""
-    pictures = [s for s in container.streams.video if not s.disposition & av.stream.Disposition.attached_pic]
-    told = ((len(pictures), "picture"), (len(container.streams.audio), "sound"))
-    return [f"The file has {count} tracks of {what}: the first is used." for count, what in told if count > 1]
+def _not_used(count: int, what: str, used: int) -> list[str]:
+    """A sentence where there are tracks that are not used."""
+    return [f"The file has {count} tracks of {what}: number {used + 1} is used."] if count > 1 else []
+
+
+def _picture(stream: av.video.stream.VideoStream) -> str:
+    return f"{stream.codec_context.name.upper()}, {stream.codec_context.width} × {stream.codec_context.height}"
 
 
 def _cut_short(found: Found, still: bool) -> list[str]:
@@ -142,7 +153,7 @@ def _cut_short(found: Found, still: bool) -> list[str]:
     return [f"The file is cut short: it promises {found.promised} pictures, but only {found.seen} are there."]
 
 
-def _facts(container, stream, frame, rotation: int, index: Index, still: bool) -> Facts:  # type: ignore[no-untyped-def]
+def _facts(container, stream, sound: int, frame, rotation: int, index: Index, still: bool) -> Facts:  # type: ignore[no-untyped-def]
     format = frame.format
     rgb = format.is_rgb or format.has_palette or format.name.startswith("gray")
     tag = int(stream.codec_context.colorspace)
@@ -168,7 +179,7 @@ def _facts(container, stream, frame, rotation: int, index: Index, still: bool) -
         rate=str(STILL_RATE if still else index.rate),
         length=length,
         variable_rate=index.variable and not still,
-        sound=None if still else _sound(container),
+        sound=None if still or not container.streams.audio else _sound(sound_stream(container, sound)),
         matrix=matrix,
         full_range=full,
         tagged=tag in MATRICES,
@@ -177,20 +188,20 @@ def _facts(container, stream, frame, rotation: int, index: Index, still: bool) -
     )
 
 
-def probe(path: Path, index_path: Path, take: bool = False) -> Facts:
-    """Facts of a file, read in a child process; its frame index is written to `index_path`.
+def probe(path: Path, index_path: Path, take: bool = False, picture: int = 0, sound: int = 0) -> Facts:
+    """Facts of a file, read in a child process; its frame index is written to `index_path`. See `inspect` for the tracks.
 
     Raises `FootageRefused` where the file cannot be used, takes too long or too much memory; `OnlySound` where there is no picture;
     `FootageDamaged` where a part of it can be used and `take` does not say so.
     """
-    return Facts.model_validate(asked("wenditas.media.probe", path, index_path, *(["take"] if take else []), seconds=SECONDS))
+    return Facts.model_validate(asked("wenditas.media.probe", path, index_path, str(picture), str(sound), *(["take"] if take else []), seconds=SECONDS))
 
 
-def _found(path: Path, index_path: Path, take: bool) -> dict[str, Any]:
-    facts, index = inspect(path, take)
+def _found(path: Path, index_path: Path, picture: int, sound: int, take: bool) -> dict[str, Any]:
+    facts, index = inspect(path, take, picture, sound)
     index.save(index_path)
     return facts.model_dump(mode="json")
 
 
 if __name__ == "__main__":
-    answer(lambda: _found(Path(sys.argv[1]), Path(sys.argv[2]), "take" in sys.argv[3:]), SECONDS)
+    answer(lambda: _found(Path(sys.argv[1]), Path(sys.argv[2]), int(sys.argv[3]), int(sys.argv[4]), "take" in sys.argv[5:]), SECONDS)

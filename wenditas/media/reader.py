@@ -15,7 +15,7 @@ from wenditas.core.errors import FootageRefused
 from wenditas.core.kernel import Matte, Picture, as_picture
 from wenditas.core.tone.lut import Lut
 from wenditas.media.convert import Planes
-from wenditas.media.decode import decoded, decoder_of, picture_stream
+from wenditas.media.decode import decoded, decoder_of, picture_streams
 from wenditas.media.facts import Facts
 from wenditas.media.fields import BESIDE, deinterlaced
 from wenditas.media.index import Index
@@ -62,7 +62,7 @@ class Reader:
     def _open(self) -> None:
         self._release()
         self._container = open_media(self._path)
-        self._stream = picture_stream(self._container)
+        self._stream = picture_streams(self._container)[self.facts.picture_track]
         self._decoder = decoder_of(self._stream)
         self._decoder.thread_type = "AUTO"
         self._decoder.thread_count = self._threads

@@ -7,7 +7,7 @@ from pathlib import Path
 import av
 import numpy as np
 
-from wenditas.media.decode import decoded, decoder_of
+from wenditas.media.decode import decoded, decoder_of, sound_stream
 from wenditas.media.index import Index
 from wenditas.media.opening import open_media
 
@@ -80,12 +80,12 @@ def _end_missing(path: Path, stream_index: int, index: Index) -> tuple[str, ...]
     return ("The end of the picture cannot be decoded: the last picture that can be is held.",)
 
 
-def scan_sound(path: Path) -> tuple[str, ...]:
-    """Decode the first sound stream; a sentence where a part of it cannot be."""
+def scan_sound(path: Path, track: int = 0) -> tuple[str, ...]:
+    """Decode a sound stream; a sentence where a part of it cannot be."""
     failures, began = Failures(), time.monotonic()
     given = 0
     with open_media(path) as container:
-        for frame in decoded(container, container.streams.audio[0], failures):
+        for frame in decoded(container, sound_stream(container, track), failures):
             given += frame.samples
             if time.monotonic() - began > SECONDS:
                 break

@@ -6,7 +6,7 @@ from pathlib import Path
 import av
 import numpy as np
 
-from wenditas.media.decode import decoded
+from wenditas.media.decode import decoded, sound_stream
 from wenditas.media.opening import open_media
 
 PLAY_RATE = 48000
@@ -16,16 +16,16 @@ APART = 0.008  # seconds by which a frame's time may miss where the sound has go
 SILENCE = 1 << 16  # samples of silence given at once
 
 
-def sound_rate(path: Path) -> int | None:
-    """The sample rate that the first sound stream is written at, or None."""
+def sound_rate(path: Path, track: int = 0) -> int | None:
+    """The sample rate that a sound stream is written at, or None."""
     with open_media(path) as container:
         if not container.streams.audio:
             return None
-        own = container.streams.audio[0].sample_rate
+        own = sound_stream(container, track).sample_rate
         return own if own in ENCODED_RATES else ENCODED_RATES[0]
 
 
-def stretch(path: Path, start: float, seconds: float, rate: int) -> Iterator[av.AudioFrame]:
+def stretch(path: Path, start: float, seconds: float, rate: int, track: int = 0) -> Iterator[av.AudioFrame]:
     """Stereo float frames for exactly `seconds` from `start` (in the file's own time) at `rate`.
 
     Where the file has no sound (before it begins, in gaps, where it is damaged, after it ends),
@@ -33,7 +33,7 @@ def stretch(path: Path, start: float, seconds: float, rate: int) -> Iterator[av.
     stereo as in ITU-R BS.775: the middle and the surrounds at 0.7071, the low effects left out.
     """
     total, given = round(seconds * rate), 0
-    for at, samples in _placed(path, start, rate):
+    for at, samples in _placed(path, start, rate, track):
         yield from _silence(given, min(at, total), rate)
         given = max(given, min(at, total))
         usable = samples[:, max(0, given - at) : max(0, total - at)]
@@ -45,13 +45,13 @@ def stretch(path: Path, start: float, seconds: float, rate: int) -> Iterator[av.
     yield from _silence(given, total, rate)
 
 
-def _placed(path: Path, start: float, rate: int) -> Iterator[tuple[int, np.ndarray]]:
-    """Samples `(2, n)` of the first sound stream, and where they belong: samples after `start`.
+def _placed(path: Path, start: float, rate: int, track: int) -> Iterator[tuple[int, np.ndarray]]:
+    """Samples `(2, n)` of a sound stream, and where they belong: samples after `start`.
 
     Each run of frames that follow one another is resampled as one; where the times jump, a new one begins.
     """
     with open_media(path) as container:
-        stream = container.streams.audio[0]
+        stream = sound_stream(container, track)
         if start > 0:
             container.seek(int(max(0.0, start - 0.5) * av.time_base))
         resampler, at, ahead = None, 0, 0.0
@@ -85,16 +85,16 @@ def audio_frame(samples: np.ndarray, at: int, rate: int) -> av.AudioFrame:
     return frame
 
 
-def playable_copy(path: Path, start: float, seconds: float, target: Path) -> None:
+def playable_copy(path: Path, start: float, seconds: float, target: Path, track: int = 0) -> None:
     """Write the sound of a file as Opus in WebM, aligned with the first frame of the picture."""
-    write_playable(stretch(path, start, seconds, PLAY_RATE), target)
+    write_playable(stretch(path, start, seconds, PLAY_RATE, track), target)
 
 
-def peaks(path: Path, start: float, seconds: float) -> bytes:
+def peaks(path: Path, start: float, seconds: float, track: int = 0) -> bytes:
     """The loudest sample of each fiftieth of a second, as bytes: 255 is full scale. A wave is drawn from it."""
     found, left = bytearray(), np.zeros(0, np.float32)
     step = PEAK_RATE // PEAKS
-    for frame in stretch(path, start, seconds, PEAK_RATE):
+    for frame in stretch(path, start, seconds, PEAK_RATE, track):
         left = np.concatenate((left, np.abs(frame.to_ndarray()).max(axis=0)))
         whole = len(left) // step * step
         found += np.clip(left[:whole].reshape(-1, step).max(axis=1) * 255, 0, 255).astype(np.uint8).tobytes()

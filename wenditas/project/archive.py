@@ -331,7 +331,7 @@ def _check_file(path: Path, facts: Facts, index: Index, name: str) -> None:
         return
     probed = path.with_name(f"{path.name}.probed.npz")
     try:
-        found, times = probe(path, probed, take=True), Index.read(probed).times
+        found, times = probe(path, probed, take=True, picture=facts.picture_track, sound=facts.sound_track), Index.read(probed).times
     except FootageRefused as error:
         raise BadFile(f"“{name}” in the archive cannot be used: {error} {DAMAGED}") from error
     finally:

@@ -124,6 +124,17 @@ class Library:
         changed = facts.model_copy(update={"rate": str(rate), "length": len(order), "fields": fields})
         return self._as_other(row, replace(index, order=order, rate=rate), changed)
 
+    def use_tracks(self, footage_id: str, picture: int, sound: int) -> store.FootageRow:
+        """Which tracks of a file of several are used: as footage of another id. Raises as `conform`."""
+        row, facts = self._unused(footage_id, "A still has no tracks.")
+        self.check_here(row)
+        index = self.incoming()
+        try:
+            found = probe(self.media_path(row), index, take=True, picture=picture, sound=sound)
+            return self._as_other(row, Index.read(index), found.model_copy(update={"noise": facts.noise if picture == facts.picture_track else None}))
+        finally:
+            index.unlink(missing_ok=True)
+
     def _unused(self, footage_id: str, of_stills: str) -> tuple[store.FootageRow, Facts]:
         """Footage whose frames may become others. Raises `InUse`, `FootageRefused`."""
         row = store.footage(self.db, footage_id)
@@ -191,7 +202,7 @@ class Library:
             self.check_here(row)
             facts = Facts.model_validate(row.facts)
             with self._making.one(f"index {row.id}"):
-                probe(self.media_path(row), path, take=True)
+                probe(self.media_path(row), path, take=True, picture=facts.picture_track, sound=facts.sound_track)
                 found = Index.read(path)
                 rate = facts.frame_rate / 2 if facts.fields == "one a field" else facts.frame_rate
                 if found.rate != rate:

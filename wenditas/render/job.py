@@ -73,10 +73,11 @@ class UsedFile(BaseModel):
 
 
 class Heard(BaseModel):
-    """The sound that goes with a job: of a file, from a time in it."""
+    """The sound that goes with a job: of a track of a file, from a time in it."""
 
     path: Path
     start: float
+    track: int = 0
 
 
 class Stretch(BaseModel):

@@ -35,19 +35,20 @@ TRIES = 3  # of a segment whose process was ended from outside
 
 @dataclass(frozen=True)
 class Sound:
-    """Where the sound of an export comes from: a file, and when in it the first frame is (seconds)."""
+    """Where the sound of an export comes from: a track of a file, and when in it the first frame is (seconds)."""
 
     path: Path
     start: float
+    track: int = 0
 
     @property
     def rate(self) -> int | None:
         """Samples a second that it is written at; None where there is none."""
-        return sound_rate(self.path)
+        return sound_rate(self.path, self.track)
 
     def frames(self, seconds: float, rate: int) -> Iterator[av.AudioFrame]:
         """Exactly so many seconds of it."""
-        return stretch(self.path, self.start, seconds, rate)
+        return stretch(self.path, self.start, seconds, rate, self.track)
 
 
 @dataclass(frozen=True)
@@ -66,7 +67,7 @@ def sound_of(job: Job) -> SoundOf | None:
     """What is heard of a job."""
     if not job.options.heard:
         return None
-    return Mixed(job.mix) if job.mix else None if job.sound is None else Sound(job.sound.path, job.sound.start)
+    return Mixed(job.mix) if job.mix else None if job.sound is None else Sound(job.sound.path, job.sound.start, job.sound.track)
 
 
 class Executor(Protocol):

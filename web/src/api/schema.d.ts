@@ -466,6 +466,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/footage/{footage_id}/tracks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Tracks
+         * @description Which tracks of a file of several are used, of footage that has no shots yet. It has another id then.
+         */
+        post: operations["tracks_api_footage__footage_id__tracks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/footage/{footage_id}/conform": {
         parameters: {
             query?: never;
@@ -3363,14 +3383,15 @@ export interface components {
          * Facts
          * @description Facts read from a file. Sizes are as shown: rotated, with square pixels.
          *
-         *     rate: frames a second as a fraction ("24000/1001"). length: frames after conforming to
+         *     sound: the track that is used, in words; sounds, pictures: all that a file has, where it has several; sound_track, picture_track:
+         *     which of them are used. rate: frames a second as a fraction ("24000/1001"). length: frames after conforming to
          *     that rate. matrix, full_range: how its signal is decoded; tagged says whether the file
          *     itself said so. noise: standard deviation of the error of its coded chroma (white is 1), None where it was
          *     not measured yet. damage: what of the file cannot be used, and what is done about it, a
-         *     sentence each. signal: what it is coded for, by its tags. origin: what it was made from, in words, where that is no single file;
-         *     headroom: what its values were divided by, so that they fit. wave: whether its picture is the wave of sound that came without pictures.
-         *     interlaced: whether its frames hold fields that were filmed one after another; fields: what is made of these, one frame of each
-         *     frame, one of each field, or nothing.
+         *     sentence each. notes: what of it is used otherwise than it is, a sentence each. signal: what it is coded for, by its tags.
+         *     origin: what it was made from, in words, where that is no single file; headroom: what its values were divided by, so that they
+         *     fit. wave: whether its picture is the wave of sound that came without pictures. interlaced: whether its frames hold fields that were
+         *     filmed one after another; fields: what is made of these, one frame of each frame, one of each field, or nothing.
          */
         Facts: {
             /**
@@ -3408,6 +3429,26 @@ export interface components {
             /** Sound */
             sound: string | null;
             /**
+             * Sounds
+             * @default []
+             */
+            sounds: string[];
+            /**
+             * Sound Track
+             * @default 0
+             */
+            sound_track: number;
+            /**
+             * Pictures
+             * @default []
+             */
+            pictures: string[];
+            /**
+             * Picture Track
+             * @default 0
+             */
+            picture_track: number;
+            /**
              * Matrix
              * @enum {string}
              */
@@ -3425,6 +3466,11 @@ export interface components {
              * @default []
              */
             damage: string[];
+            /**
+             * Notes
+             * @default []
+             */
+            notes: string[];
             /**
              * Signal
              * @default display
@@ -5605,6 +5651,22 @@ export interface components {
             direction: "forward" | "backward" | "both";
         };
         /**
+         * TracksRequest
+         * @description Which tracks of a file of several are used, counted from 0.
+         */
+        TracksRequest: {
+            /**
+             * Picture
+             * @default 0
+             */
+            picture: number;
+            /**
+             * Sound
+             * @default 0
+             */
+            sound: number;
+        };
+        /**
          * TreatmentInfo
          * @description A treatment as the editor draws it.
          */
@@ -6433,6 +6495,41 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["FieldsRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Footage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    tracks_api_footage__footage_id__tracks_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                footage_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TracksRequest"];
             };
         };
         responses: {

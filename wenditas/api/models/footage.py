@@ -116,6 +116,13 @@ class TakenView(Footage):
     already: bool = False
 
 
+class TracksRequest(Asked):
+    """Which tracks of a file of several are used, counted from 0."""
+
+    picture: int = Field(0, ge=0, le=1000)
+    sound: int = Field(0, ge=0, le=1000)
+
+
 class FieldsRequest(Asked):
     """What is made of the fields of interlaced footage: one frame of each frame, one of each field, or nothing."""
 

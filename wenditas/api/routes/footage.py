@@ -11,7 +11,7 @@ from fastapi import Request as Http
 from fastapi.responses import FileResponse, Response
 
 from wenditas.api.answers import IfNoneMatch, by_content
-from wenditas.api.models.footage import ConformRequest, FieldsRequest, Footage, TakenView
+from wenditas.api.models.footage import ConformRequest, FieldsRequest, Footage, TakenView, TracksRequest
 from wenditas.api.services import Services, Shared
 from wenditas.api.views import footage_view
 from wenditas.core.errors import DiskFull, NotFound, TooLarge
@@ -93,6 +93,15 @@ def fields(services: Shared, footage_id: str, request: FieldsRequest) -> Footage
     return footage_view(services, row)
 
 
+@router.post("/api/footage/{footage_id}/tracks")
+def tracks(services: Shared, footage_id: str, request: TracksRequest) -> Footage:
+    """Which tracks of a file of several are used, of footage that has no shots yet. It has another id then."""
+    row = services.library.use_tracks(footage_id, request.picture, request.sound)
+    changed(services, row.id)
+    services.later(services.make_ready, row.id)
+    return footage_view(services, row)
+
+
 @router.post("/api/footage/{footage_id}/conform")
 def conform(services: Shared, footage_id: str, request: ConformRequest) -> Footage:
     """Show footage that has no shots yet at another rate: frames are held or left out, never sped up. It has another id then."""
@@ -160,29 +169,29 @@ def small_frame(services: Shared, footage_id: str, frame: int, if_none_match: If
     return by_content(services.pictures.key(request), if_none_match, "image/jpeg", lambda: services.pictures.encoded(request, "jpg", "strip"))
 
 
-def _sounding(services: Services, footage_id: str) -> tuple[Path, float, float]:
-    """The file of footage that has sound, when in it the first frame is shown, and for how many seconds. Raises `NotFound`."""
+def _sounding(services: Services, footage_id: str) -> tuple[Path, float, float, int]:
+    """The file of footage that has sound, when in it the first frame is shown, for how many seconds, and which of its tracks is heard. Raises `NotFound`."""
     row, facts = footage.footage(services.db, footage_id), services.library.facts(footage_id)
     if facts.sound is None:
         raise NotFound("This footage has no sound.")
-    return services.library.media_path(row), services.nodes.sound_start(footage_id, 0), facts.seconds
+    return services.library.media_path(row), services.nodes.sound_start(footage_id, 0), facts.seconds, facts.sound_track
 
 
 @router.get("/api/footage/{footage_id}/sound.webm", response_class=FileResponse)
 def sound(services: Shared, footage_id: str) -> FileResponse:
     """The sound, aligned with the first frame, in a form the browser plays."""
-    source, start, seconds = _sounding(services, footage_id)
-    path = services.library.cached_file(f"sound-{footage_id}.webm", lambda part: playable_copy(source, start, seconds, part))
+    source, start, seconds, track = _sounding(services, footage_id)
+    path = services.library.cached_file(f"sound-{footage_id}.webm", lambda part: playable_copy(source, start, seconds, part, track))
     return FileResponse(path, media_type="audio/webm", headers=FOREVER)
 
 
 @router.get("/api/footage/{footage_id}/peaks", response_class=FileResponse)
 def wave(services: Shared, footage_id: str) -> FileResponse:
     """How loud the sound is, aligned with the first frame: a byte for each fiftieth of a second."""
-    source, start, seconds = _sounding(services, footage_id)
+    source, start, seconds, track = _sounding(services, footage_id)
 
     def make(part: Path) -> None:
-        part.write_bytes(peaks(source, start, seconds))
+        part.write_bytes(peaks(source, start, seconds, track))
 
     path = services.library.cached_file(f"peaks-{footage_id}.bin", make)
     return FileResponse(path, media_type="application/octet-stream", headers=FOREVER)

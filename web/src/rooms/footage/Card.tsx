@@ -49,6 +49,15 @@ export function Card({ piece, shots, others, chosen, onChoose }: Props) {
     await ask(client.POST("/api/footage/{footage_id}/fields", { params: { path: { footage_id: piece.id } }, body: { fields } }));
     await queryClient.invalidateQueries({ queryKey: ["project"] });
   };
+  const { pictures = [], sounds = [], picture_track: picture = 0, sound_track: sound = 0 } = piece.facts;
+  const use = async (body: { picture: number; sound: number }) => {
+    await ask(client.POST("/api/footage/{footage_id}/tracks", { params: { path: { footage_id: piece.id } }, body }));
+    await queryClient.invalidateQueries({ queryKey: ["project"] });
+  };
+  const tracks = [
+    ...pictures.flatMap((name, n) => (n === picture ? [] : [{ name: `Use picture ${n + 1}: ${name}`, onSelect: () => void use({ picture: n, sound }).catch(fail) }])),
+    ...sounds.flatMap((name, n) => (n === sound ? [] : [{ name: `Use sound ${n + 1}: ${name}`, onSelect: () => void use({ picture, sound: n }).catch(fail) }])),
+  ];
   const find = async () => {
     await ask(client.POST("/api/footage/{footage_id}/find", { params: { path: { footage_id: piece.id } } }));
     await queryClient.invalidateQueries({ queryKey: ["project"] });
@@ -121,6 +130,7 @@ export function Card({ piece, shots, others, chosen, onChoose }: Props) {
               ...shots.map((s) => ({ name: `Remove the shot “${s.name}”`, onSelect: () => void removeShot(s).catch(fail) })),
               ...(piece.facts.kind === "video" && !shots.length ? [{ name: "Show at another rate…", onSelect: () => askFor({ title: `“${piece.name}” has ${rateWords(piece.facts.rate)}`, label: "Frames a second", value: piece.facts.rate, save: "Show at this rate", done: (rate) => void conform(rate).catch(fail) }) }] : []),
               ...(piece.facts.interlaced && !shots.length ? WOVEN.filter(([fields]) => fields !== piece.facts.fields).map(([fields, name]) => ({ name, onSelect: () => void weave(fields).catch(fail) })) : []),
+              ...(shots.length ? [] : tracks),
               ...others.map((o) => ({ name: `Put “${o.name}” in its place`, onSelect: () => void replace(o).catch(fail) })),
               "line",
               { name: "Remove this footage", onSelect: () => void remove().catch(fail) },
