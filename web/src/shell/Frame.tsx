@@ -178,7 +178,7 @@ function ProjectMenu() {
     const project = await ask(client.DELETE("/api/projects/{project_id}", { params: { path: { project_id: id } } }));
     await queryClient.invalidateQueries();
     void navigate("/");
-    say(`“${project.name}” is removed. Its files stay here; this menu brings it back.`, { action: { name: "Undo", run: () => void restore(id).catch(fail) } });
+    say(`“${project.name}” is removed. Its files stay on the disk, and the Project menu brings it back.`, { action: { name: "Undo", run: () => void restore(id).catch(fail) } });
   };
   const demo = async () => {
     const project = await ask(client.POST("/api/projects/demo"));

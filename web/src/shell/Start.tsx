@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Navigate, useNavigate } from "react-router";
 
 import { ask, client } from "../api/client";
-import { useProjects } from "../api/queries";
+import { useProjects, useRemovedProjects } from "../api/queries";
 import { Button } from "../ui/basics";
 import { NoticeList, useSay } from "../ui/notices";
 import { Prompt, useAskName } from "../ui/prompt";
@@ -24,6 +24,16 @@ function Welcome() {
   const navigate = useNavigate();
   const start = useStart();
   const [busy, setBusy] = useState(false);
+  const { data: removed } = useRemovedProjects();
+  const restore = async (id: string) => {
+    try {
+      const project = await ask(client.POST("/api/projects/{project_id}/restore", { params: { path: { project_id: id } } }));
+      await queryClient.invalidateQueries();
+      void navigate(`/projects/${project.id}/footage`);
+    } catch (error) {
+      say((error as Error).message, { bad: true });
+    }
+  };
   const openDemo = async () => {
     setBusy(true);
     try {
@@ -50,6 +60,11 @@ function Welcome() {
           {busy ? "Making the demo…" : "Open the demo film"}
         </Button>
       </div>
+      {removed?.slice(0, 3).map((p) => (
+        <button key={p.id} type="button" className="self-start font-semibold underline" onClick={() => void restore(p.id)}>
+          Bring back “{p.name}”
+        </button>
+      ))}
       <Prompt />
       <NoticeList />
     </main>
