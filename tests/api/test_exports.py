@@ -212,3 +212,25 @@ def test_footage_whose_title_is_no_utf8_is_exported_with_its_sound(client: TestC
     assert state_of(client, project, made["id"])["state"] == "done", state_of(client, project, made["id"])["message"]
     (tmp_path / "got.mp4").write_bytes(client.get(f"/api/exports/{made['id']}/file").content)
     assert abs(sound_of(tmp_path / "got.mp4")[0]).max() > 0.2
+
+
+def test_footage_that_is_read_otherwise_under_a_waiting_export(client: TestClient, project: str, long_shot: dict, shot: dict) -> None:
+    """What an export is made of is pinned when it is asked for; where it cannot be had any more, it stops with a sentence."""
+    blocking, waiting = start(client, long_shot), start(client, shot)
+    piece = shot["shot"]["footage_id"]
+    assert client.put(f"/api/projects/{project}/readings", json={"readings": {piece: {"way": "hlg"}}}).status_code < 300
+    client.post(f"/api/exports/{blocking['id']}/cancel")
+    failed = wait_for(lambda: (e := state_of(client, project, waiting["id"]))["state"] in ("failed", "done") and e)
+    assert failed["state"] == "failed" and "not what it was when you asked for it" in failed["message"]
+
+
+def test_what_nobody_expected_is_said_and_not_tried_again(tmp_path: Path) -> None:
+    """A fault within the process of an export, caused by a job that is none: one sentence for the queue, the rest for the log."""
+    import json
+    import subprocess
+    import sys
+
+    (tmp_path / "job.json").write_text("{}")
+    done = subprocess.run([sys.executable, "-m", "wenditas.render.worker", str(tmp_path / "job.json")], capture_output=True, text=True, timeout=120)
+    told = json.loads(done.stdout.splitlines()[-1])
+    assert done.returncode == 1 and "did not expect" in told["failed"] and "Traceback" in done.stderr

@@ -139,6 +139,12 @@ def test_pictures_are_asked_for_by_content_and_right(client: TestClient, shot: d
     assert client.get(f"/api/shots/{id}/pictures/{view['revision']}/3.gif").status_code == 422
     assert 5 < client.get(f"/api/shots/{id}/coverage/{view['revision']}/3", params={"selection": selection["selection"]}).json() < 30
     assert png(client.get(f"/api/shots/{id}/frames/{view['revision']}/3.png")).shape == (240, 320, 3)
+    kept = f"/api/shots/{id}/frames/{view['revision']}/3.png"
+    wanted = png(client.get(f"/api/shots/{id}/pictures/{view['revision']}/3.png", params={"view": "matte", "selection": selection["selection"]}))
+    assert np.array_equal(png(client.get(kept, params={"shows": "matte", "selection": selection["selection"]})), wanted)
+    cut_out = cv2.imdecode(np.frombuffer(client.get(kept, params={"shows": "alpha", "selection": selection["selection"]}).content, np.uint8), -1)
+    assert cut_out.shape == (240, 320, 4) and np.abs(cut_out[..., 3].astype(int) - wanted[..., 0]).max() <= 1 and np.ptp(cut_out[..., 3]) == 255
+    assert client.get(kept, params={"shows": "matte"}).status_code == 422 and client.get(kept, params={"shows": "all"}).status_code == 422
     assert client.get(f"/api/shots/{id}/stages/{view['revision']}/3.jpg", params={"upto": 1}).headers["content-type"] == "image/jpeg"
 
 

@@ -84,11 +84,11 @@ class Readers:
                 self._open.popitem(last=False)  # it closes itself once whoever reads from it is done
             return reader
 
-    def let_go(self, content: str) -> None:
-        """Close the readers of a file."""
+    def let_go(self, is_it: Callable[[str], bool]) -> None:
+        """Close the readers of footage that is not read any more, or is another by now, by the content that names it."""
         with self._lock:
             for known in (self._open, self._used, self._at):
-                for key in [k for k in known if k[0] == content]:
+                for key in [k for k in known if is_it(k[0])]:
                     del known[key]
 
 

@@ -17,6 +17,7 @@ from wenditas.api.views import footage_view
 from wenditas.core.errors import DiskFull, NotFound, TooLarge
 from wenditas.media.sound import peaks, playable_copy
 from wenditas.project.arrivals import Taken
+from wenditas.project.library import id_of
 from wenditas.render.request import Request
 from wenditas.store import footage, projects, shots
 from wenditas.store.shots import ShotRow
@@ -88,32 +89,34 @@ def taken_view(services: Services, taken: Taken) -> TakenView:
 def fields(services: Shared, footage_id: str, request: FieldsRequest) -> Footage:
     """What is made of the fields of interlaced footage that has no shots yet. It has another id then."""
     row = services.library.weave(footage_id, request.fields)
-    changed(services, row.id)
-    services.later(services.make_ready, row.id)
-    return footage_view(services, row)
+    return replaced(services, footage_id, row.id)
 
 
 @router.post("/api/footage/{footage_id}/tracks")
 def tracks(services: Shared, footage_id: str, request: TracksRequest) -> Footage:
     """Which tracks of a file of several are used, of footage that has no shots yet. It has another id then."""
     row = services.library.use_tracks(footage_id, request.picture, request.sound)
-    changed(services, row.id)
-    services.later(services.make_ready, row.id)
-    return footage_view(services, row)
+    return replaced(services, footage_id, row.id)
 
 
 @router.post("/api/footage/{footage_id}/conform")
 def conform(services: Shared, footage_id: str, request: ConformRequest) -> Footage:
     """Show footage that has no shots yet at another rate: frames are held or left out, never sped up. It has another id then."""
     row = services.library.conform(footage_id, Fraction(request.rate))
-    changed(services, row.id)
-    services.later(services.make_ready, row.id)
-    return footage_view(services, row)
+    return replaced(services, footage_id, row.id)
 
 
 def plain_name(name: str) -> str:
     """A file name as a label: no folders, no control characters. It is never used as a path."""
     return "".join(c for c in name.replace("\\", "/").rsplit("/", 1)[-1] if c.isprintable()).strip() or "footage"
+
+
+def replaced(services: Services, old: str, new: str) -> Footage:
+    """Footage that has another id now, since its frames are others: its small pictures are made soon, and the old file is let go."""
+    services.pictures.readers.let_go(lambda content: id_of(content) == old)
+    changed(services, new)
+    services.later(services.make_ready, new)
+    return footage_view(services, footage.footage(services.db, new))
 
 
 def changed(services: Services, footage_id: str) -> None:
@@ -125,6 +128,7 @@ def changed(services: Services, footage_id: str) -> None:
 def remove(services: Shared, footage_id: str) -> None:
     """Remove footage with its shots; `restore` brings both back for a day."""
     footage.set_removed(services.db, footage_id, True)
+    services.pictures.readers.let_go(lambda content: id_of(content) == footage_id)
     changed(services, footage_id)
 
 
