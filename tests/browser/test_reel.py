@@ -94,7 +94,7 @@ def test_cut_in_half_make_night_and_dissolve_by_keyboard(reel: ReelPage) -> None
     reel.stored()
     page.keyboard.press("Escape")
     page.locator("body").click(position={"x": 640, "y": 20})
-    page.keyboard.press("j")
+    page.keyboard.press("x")
     reel.stored()
     state = reel.state()
     first, second = state["document"]["items"][:2]
@@ -331,3 +331,79 @@ def test_takes_of_the_reel(reel: ReelPage) -> None:
     page.get_by_role("button", name="History").click()
     page.get_by_role("button", name="Take 1", exact=True).click()
     wait_for(lambda: reel.state()["document"] == before["document"])
+
+
+def test_after_a_click_the_arrows_are_the_rooms(reel: ReelPage) -> None:
+    """What was clicked does not keep the keys: arrow up went to a dissolve, then to a cut, from a reveal. Reached by Tab it does."""
+    page = reel.page
+    page.get_by_role("button", name="reveal of").click()
+    kind = reel.chosen.get_by_role("radiogroup").filter(has=page.get_by_role("radio", name="Reveal", exact=True)).first
+    at = reel.frame()
+    kind.get_by_role("radio", name="Reveal", exact=True).click()
+    page.keyboard.press("ArrowUp")
+    wait_for(lambda: reel.frame() < at)
+    expect(kind.get_by_role("radio", name="Reveal", exact=True)).to_be_checked()
+    assert reel.state()["undo"] is None or "cut" not in reel.state()["undo"].lower()
+    kind.get_by_role("radio", name="Reveal", exact=True).focus()
+    page.keyboard.press("ArrowLeft")
+    expect(kind.get_by_role("radio", name="Dissolve", exact=True)).to_be_checked()
+    reel.stored()
+    page.keyboard.press("Control+z")
+    expect(kind.get_by_role("radio", name="Reveal", exact=True)).to_be_checked()
+    page.keyboard.press("Control+y")
+    expect(kind.get_by_role("radio", name="Dissolve", exact=True)).to_be_checked()
+    reel.stored()
+
+
+def test_a_cut_that_loses_its_dissolve_says_so_and_the_room_is_found_again(reel: ReelPage) -> None:
+    page = reel.page
+    for _ in range(2):
+        page.keyboard.press("ArrowDown")
+    frame = reel.frame()
+    joins = len(reel.state()["document"]["joins"])
+    page.keyboard.press("x")
+    reel.stored()
+    if len(reel.state()["document"]["joins"]) > joins:  # a plain cut was nearest
+        page.keyboard.press("x")
+        reel.stored()
+    said = page.get_by_role("status").filter(has_text="is gone: a plain cut")
+    expect(said).to_be_visible()
+    said.get_by_role("button", name="Undo").click()
+    reel.stored()
+    page.reload()
+    reel.settled()
+    assert reel.frame() == frame
+    page.keyboard.press("?")
+    expect(page.get_by_role("dialog", name="Keyboard")).to_be_visible()
+    page.keyboard.press("Escape")
+    before = page.evaluate("document.activeElement.outerHTML")
+    page.keyboard.press("F6")
+    assert page.evaluate("document.activeElement.outerHTML") != before
+
+
+def test_one_lost_answer_is_not_the_end(reel: ReelPage, problems: list[str]) -> None:
+    """A request fails while the events go on: the page says that it is offline, asks again, and sends what it kept."""
+    page = reel.page
+    failed: list[str] = []
+
+    def fail_once(route) -> None:  # type: ignore[no-untyped-def]
+        if failed:
+            route.continue_()
+        else:
+            failed.append(route.request.url)
+            route.abort("connectionfailed")
+
+    page.route("**/api/reels/*/edits", fail_once)
+    page.locator("body").click(position={"x": 640, "y": 20})
+    before = len(reel.state()["document"]["items"])
+    for _ in range(5):
+        page.keyboard.press("ArrowRight")
+    page.keyboard.press("s")
+    lost = page.get_by_text("The server does not answer")
+    expect(lost).to_be_visible()
+    expect(lost).to_have_count(0, timeout=20_000)
+    reel.stored()
+    assert failed and len(reel.state()["document"]["items"]) == before + 1
+    page.unroute_all()
+    assert all("ERR_CONNECTION_FAILED" in problem for problem in problems)  # which was asked for
+    problems.clear()

@@ -1,7 +1,9 @@
 /** What there is once in a window: made here, handed down, reached for nowhere else. */
+import { Kept } from "./api/kept";
 import type { QueryClient } from "@tanstack/react-query";
 import { createStore, type StoreApi } from "zustand/vanilla";
 
+import { client } from "./api/client";
 import { Connection } from "./api/connection";
 import { Outbox } from "./api/outbox";
 import { catalogueIn, changedBy, newQueries, Tracks } from "./api/queries";
@@ -23,12 +25,15 @@ import { Prompts } from "./ui/prompt";
 import { Settling } from "./ui/settle";
 import type { Around } from "./engine/scene";
 
+const CAN_BE_STORED_LATER = ["DiskFull", "CannotStore", "DataFolderError"];
+const frameOf = (reel: string) => `wenditas-frame-${reel}`;
 const POCKET = "wenditas-copied-pass";
 
 /** Sheets over the whole window. */
 export type Sheets = { keyboard: boolean; shelf: boolean };
 
 export class App {
+  readonly kept = new Kept(() => localStorage);
   readonly queries: QueryClient = newQueries();
   readonly connection = new Connection();
   readonly notices = new Notices();
@@ -40,10 +45,10 @@ export class App {
   readonly tracks = new Tracks(this.queries);
   readonly uploads = new Uploads(this.queries, (name) => this.notices.say(`“${name}” is here already: the same file is not taken in twice.`));
   readonly sheets: StoreApi<Sheets> = createStore(() => ({ keyboard: false, shelf: false }));
-  readonly pocket: StoreApi<{ held: Pocket | null }> = createStore(() => ({ held: readPocket(localStorage.getItem(POCKET)) }));
-  readonly layout = new Layout(localStorage);
-  readonly told = newBell(localStorage);
-  private places = new Places(localStorage);
+  readonly pocket: StoreApi<{ held: Pocket | null }> = createStore(() => ({ held: readPocket(this.kept.getItem(POCKET)) }));
+  readonly layout = new Layout(this.kept);
+  readonly told = newBell(this.kept);
+  private places = new Places(this.kept);
   /** The shot on the Bench. */
   readonly open: StoreApi<{ engine: Engine | null }> = createStore(() => ({ engine: null as Engine | null }));
   /** The reel in its room. */
@@ -55,7 +60,7 @@ export class App {
   private reels = new Map<string, Document<ReelView>>();
   private frames = new Map<string, number>();
   private page = newId();
-  private outbox = new Outbox(this.page);
+  private outbox = new Outbox(this.page, this.kept);
   private last: Engine | null = null;
 
   start() {
@@ -69,6 +74,8 @@ export class App {
       // What a shot looks like, is called, or whether it is there at all, is seen in the reel too.
       if (event.kind === "shot" || event.kind === "project") for (const reel of this.reels.values()) reel.refresh();
     });
+    client.use({ onResponse: () => this.connection.answered() });
+    this.kept.onFull = () => this.notices.say("This browser keeps nothing more for this page: its storage is full, or switched off. What is on its way would be lost by a reload.", { bad: true });
     this.connection.follow(() => {
       for (const reel of this.reels.values()) reel.refresh();
       void this.queries.invalidateQueries();
@@ -77,6 +84,8 @@ export class App {
     window.addEventListener("pagehide", () => {
       const { engine } = this.open.getState();
       if (engine) this.places.keep(engine);
+      const { reel } = this.cut.getState();
+      if (reel) this.kept.setItem(frameOf(reel.view.reel_id), String(reel.timeline.frame));
     });
     window.addEventListener("storage", (e) => e.key === POCKET && this.pocket.setState({ held: readPocket(e.newValue) }));
   }
@@ -108,7 +117,7 @@ export class App {
     known?.refresh();
     const document = known ?? new Document<ReelView>(view, reelsOver(this.connection), this.outbox, { refused: this.refused, resent: this.resent }, this.page, newId);
     this.reels.set(id, document);
-    const reel = new ReelEngine(document, { ...this.around, say: (text, options) => this.notices.say(text, { ...options, about: id }) }, { frame: this.frames.get(id) });
+    const reel = new ReelEngine(document, { ...this.around, say: (text, options) => this.notices.say(text, { ...options, about: id }) }, { frame: this.frames.get(id) ?? Number(this.kept.getItem(frameOf(id)) ?? 0) });
     this.cut.setState({ reel });
     void document.resume();
     return reel;
@@ -117,6 +126,7 @@ export class App {
   /** Leave the room of the reel. */
   leaveReel(reel: ReelEngine) {
     this.frames.set(reel.view.reel_id, reel.timeline.frame);
+    this.kept.setItem(frameOf(reel.view.reel_id), String(reel.timeline.frame));
     this.notices.leave(reel.view.reel_id);
     reel.dispose();
     if (this.cut.getState().reel === reel) this.cut.setState({ reel: null });
@@ -124,7 +134,7 @@ export class App {
 
   /** The sheet of a project: the same one as before, with what was chosen. */
   sheet(project: string): { sheet: Sheet; loader: Loader } {
-    const found = this.sheetsOf.get(project) ?? { sheet: new Sheet(project, localStorage), loader: new Loader() };
+    const found = this.sheetsOf.get(project) ?? { sheet: new Sheet(project, this.kept), loader: new Loader() };
     this.sheetsOf.set(project, found);
     this.laid.setState({ sheet: found.sheet });
     return found;
@@ -157,7 +167,7 @@ export class App {
       return this.notices.say(`${subject} was changed in another window. Its newest state is shown; your last edit is not in it.`, { bad: true, action });
     }
     const said = error.message || "The edit was not stored.";
-    this.notices.say(here ? said : `“${name}”: ${said}`, { bad: true, action: error.kind === "DiskFull" ? action : undefined });
+    this.notices.say(here ? said : `“${name}”: ${said}`, { bad: true, action: CAN_BE_STORED_LATER.includes(error.kind ?? "") ? action : undefined });
   };
 
   private resent = (count: number) =>
@@ -172,7 +182,7 @@ export class App {
     back: () => this.connection.back(),
     pocket: {
       put: (text) => {
-        localStorage.setItem(POCKET, text);
+        this.kept.setItem(POCKET, text);
         this.pocket.setState({ held: readPocket(text) });
       },
     },

@@ -19,8 +19,8 @@ import { PromptsContext } from "./ui/prompt";
 import { SettlingContext } from "./ui/settle";
 import "./styles.css";
 
-initTheme();
 const app = new App();
+initTheme(app.kept);
 app.start();
 
 const router = createBrowserRouter([

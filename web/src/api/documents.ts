@@ -15,6 +15,7 @@ const over = <V>(connection: Connection, kind: "shots" | "reels", read: (id: str
   async send(id: string, path: string, body: Record<string, unknown>): Promise<Answer<V>> {
     const request = fetch(`/api/${kind}/${id}/${path}`, { method: path === "look" ? "PUT" : "POST", headers: { "content-type": "application/json" }, body: JSON.stringify(body) });
     const read = request.then(async (response) => {
+      connection.answered();
       const data = (await response.json().catch(() => null)) as Record<string, unknown> | null;
       return response.ok ? { data: data ?? {}, response } : { error: data, response };
     });

@@ -1,11 +1,15 @@
 /** Requests that were not answered, kept in the browser over a reload. Each page has its own, and takes over those of pages that are gone. */
+import type { Kept } from "./kept";
 
 type Item = { id: string };
 
 const STEM = "wenditas-outbox";
 
 export class Outbox {
-  constructor(private page: string) {
+  constructor(
+    private page: string,
+    private kept: Kept,
+  ) {
     // Held as long as the page lives: how other pages know that its outbox is its own.
     if (navigator.locks) void navigator.locks.request(`${STEM}-${page}`, () => new Promise(() => undefined));
   }
@@ -16,18 +20,18 @@ export class Outbox {
 
   save(subject: string, items: Item[]) {
     const key = this.key(subject, this.page);
-    if (items.length) localStorage.setItem(key, JSON.stringify(items));
-    else localStorage.removeItem(key);
+    if (items.length) this.kept.setItem(key, JSON.stringify(items));
+    else this.kept.removeItem(key);
   }
 
   /** What pages that are gone have left of a subject. It is this page's from now on. */
   async left<T extends Item>(subject: string): Promise<T[]> {
     const found: T[] = [];
-    for (const key of Object.keys(localStorage).filter((k) => k.startsWith(`${STEM}/${subject}/`))) {
+    for (const key of this.kept.keys().filter((k) => k.startsWith(`${STEM}/${subject}/`))) {
       const page = key.slice(key.lastIndexOf("/") + 1);
       if (page === this.page || (await this.lives(page))) continue;
-      found.push(...(JSON.parse(localStorage.getItem(key) ?? "[]") as T[]));
-      localStorage.removeItem(key);
+      found.push(...(JSON.parse(this.kept.getItem(key) ?? "[]") as T[]));
+      this.kept.removeItem(key);
     }
     return found;
   }

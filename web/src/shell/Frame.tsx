@@ -16,6 +16,7 @@ import { BenchActions, BenchTitle } from "./BenchBar";
 import { ReelActions, ReelStoring } from "./ReelBar";
 import { SheetActions } from "./SheetBar";
 import { Shortcuts } from "./Shortcuts";
+import { useFrameKeys } from "./keys";
 import { useStart } from "./Start";
 import { setTheme, theme } from "./theme";
 import { useApp, useOnline } from "../panels/app";
@@ -28,10 +29,11 @@ import { Prompt, useAskFor } from "../ui/prompt";
 export function Frame() {
   const { projectId } = useParams();
   const project = useProject(projectId);
+  const { open, kept } = useApp();
+  useFrameKeys();
   useEffect(() => {
-    if (projectId) localStorage.setItem("wenditas-project", projectId);
-  }, [projectId]);
-  const { open } = useApp();
+    if (projectId) kept.setItem("wenditas-project", projectId);
+  }, [kept, projectId]);
   const engine = useStore(open, (s) => s.engine);
   const whole = useMaybe(engine?.stage.state, (s) => s.whole);
   useTitle(engine, project.data?.project.name, useEnded(projectId));
@@ -91,10 +93,11 @@ function TopBar({ engine }: { engine: Engine | null }) {
   const { projectId, shotId } = useParams();
   const { pathname } = useLocation();
   const { data } = useProject(projectId);
-  const reel = useStore(useApp().cut, (s) => s.reel);
-  const sheet = useStore(useApp().laid, (s) => s.sheet);
-  const lastShot = shotId ?? localStorage.getItem(`wenditas-shot-${projectId}`) ?? undefined;
-  const shot = data?.shots.find((s) => s.id === lastShot) ?? data?.shots.find((s) => s.id === localStorage.getItem(`wenditas-shot-${projectId}`)) ?? data?.shots[0];
+  const { cut, laid, kept } = useApp();
+  const reel = useStore(cut, (s) => s.reel);
+  const sheet = useStore(laid, (s) => s.sheet);
+  const lastShot = shotId ?? kept.getItem(`wenditas-shot-${projectId}`) ?? undefined;
+  const shot = data?.shots.find((s) => s.id === lastShot) ?? data?.shots.find((s) => s.id === kept.getItem(`wenditas-shot-${projectId}`)) ?? data?.shots[0];
   const rooms = [
     { name: "Footage", to: `/projects/${projectId}/footage` },
     { name: "Bench", to: shot ? `/projects/${projectId}/shots/${shot.id}` : `/projects/${projectId}/bench` },
@@ -227,8 +230,8 @@ function ProjectMenu() {
         ...(removed ?? []).slice(0, MOST_REMOVED).map((p) => ({ name: `Bring back “${p.name}”`, onSelect: () => void restore(p.id).catch(fail) })),
         { name: "Bring in an archive…", onSelect: () => archive.current?.click() },
         "line",
-        { name: "Dim room", checked: dim, onSelect: () => setTheme("dim") },
-        { name: "Bright room", checked: !dim, onSelect: () => setTheme("bright") },
+        { name: "Dim room", checked: dim, onSelect: () => setTheme("dim", app.kept) },
+        { name: "Bright room", checked: !dim, onSelect: () => setTheme("bright", app.kept) },
         "line",
         { name: "Keyboard…", aside: "?", onSelect: () => app.sheets.setState({ keyboard: true }) },
       ]}

@@ -7,13 +7,13 @@ export const SHORTCUTS: [string, [string, string][]][] = [
   ["Picture", [["1 … 6", "result, source, matte, selected colour only, edge, hatched"], ["B", "before and after: hold to see the source"], ["V", "outlines and handles on the picture, or not"], ["W", "wipe"], ["D", "side by side"], ["F", "the picture takes the window, or gives it back; with Shift the whole screen"], ["Z", "fit or 100 %"], ["U", "up to the chosen pass, or finished"], ["S", "the chosen pass alone"]]],
   ["Picking", [["P", "new pick"], ["A", "add pick"], ["N", "not this"], ["H", "hand: move the picture (or hold the middle button)"]]],
   ["Shapes", [["arrows", "on a chosen shape: nudge; Shift ×10, Alt turns, Ctrl scales"], ["Delete", "remove the shape or its point"], ["Enter  Esc", "close or give up what is being drawn"]]],
-  ["Passes", [["[  ]", "choose the pass before or after; Page up and Page down too"], ["M", "the shelf: finished and saved looks"], ["X", "bypass the chosen pass"], ["Delete", "remove the chosen pass"]]],
+  ["Passes", [["[  ]", "choose the pass before or after; Page up and Page down too"], ["M", "the shelf: finished and saved looks"], ["X", "bypass the chosen pass"], ["Delete  Backspace", "remove the chosen pass"]]],
   ["Keyframes", [["← →", "on a chosen pin: move it; with Shift ten"], ["Ctrl C  Ctrl V", "copy the chosen pins; paste them here"], ["Delete", "remove the chosen pins"], ["Enter", "go to the pin"]]],
   ["Shots and takes", [["Shift Page up  Shift Page down", "the shot before, the next shot"], ["T", "new take of this state"], ["Shift [  Shift ]", "the take before, the next take"]]],
   ["Room", [["Q  E  R  C", "fold or unfold where, what, when and the scope"], ["arrows", "on the edge of a pane: more or less room"], ["Enter", "on a button or tick box: press it (Space plays)"]]],
-  ["Reel", [["S", "split the item at the playhead"], ["↑  ↓", "the cut before, the next cut"], [",  .", "the chosen item begins, ends a frame later; with Shift earlier"], ["N", "the chosen item one place later; with Shift earlier"], ["J", "dissolve or cut at the nearest cut"], ["U", "a span over what is chosen"], ["O", "what is chosen, on the Bench"], ["Delete", "take out what is chosen"], ["1  2  3", "the reel, without spans, without looks"]]],
+  ["Reel", [["S", "split the item at the playhead"], ["↑  ↓", "the cut before, the next cut"], [",  .", "the chosen item begins, ends a frame later; with Shift earlier"], ["N", "the chosen item one place later; with Shift earlier"], ["X", "a dissolve at the nearest cut, or a plain cut again"], ["U", "a span over what is chosen"], ["O", "what is chosen, on the Bench"], ["Delete", "take out what is chosen"], ["1  2  3", "the reel, without spans, without looks"]]],
   ["Sheet", [["arrows", "from cell to cell; with Shift all on the way are chosen"], ["Space", "choose the cell, or not"], ["Enter", "open the shot on the Bench"], ["C", "compare two cells by wipe"], ["Esc", "choose none"]]],
-  ["Edits", [["Ctrl Z", "undo"], ["Ctrl Shift Z", "redo"], ["F6", "next area: stages, where, picture, what, when"], ["?", "this sheet"]]],
+  ["Edits", [["Ctrl Z", "undo"], ["Ctrl Shift Z  Ctrl Y", "redo"], ["F6", "next area of the room; with Shift the one before"], ["?", "this sheet"]]],
 ];
 
 export function Shortcuts() {

@@ -4,6 +4,7 @@ import { Navigate, useNavigate } from "react-router";
 
 import { ask, client } from "../api/client";
 import { useProjects, useRemovedProjects } from "../api/queries";
+import { useApp } from "../panels/app";
 import { Button } from "../ui/basics";
 import { NoticeList, useSay } from "../ui/notices";
 import { Prompt, useAskName } from "../ui/prompt";
@@ -11,7 +12,8 @@ import { Prompt, useAskName } from "../ui/prompt";
 /** The project last opened; without any, what to do first. */
 export function Start() {
   const { data, isPending } = useProjects();
-  const last = localStorage.getItem("wenditas-project");
+  const { kept } = useApp();
+  const last = kept.getItem("wenditas-project");
   const project = data?.find((p) => p.id === last) ?? data?.at(-1);
   if (project) return <Navigate to={`/projects/${project.id}/footage`} replace />;
   if (isPending) return <p className="p-8 text-quiet">Opening…</p>;

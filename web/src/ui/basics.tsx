@@ -81,7 +81,10 @@ export function Segments<T extends string>({ label, value, options, onChange, bo
           tabIndex={o.value === stop ? 0 : -1}
           disabled={o.disabled}
           title={o.tip}
-          onClick={() => onChange(o.value)}
+          onClick={(e) => {
+            onChange(o.value);
+            if (e.detail > 0) e.currentTarget.blur(); // clicked, not reached by the keyboard: arrows belong to the room again
+          }}
           className={clsx(
             "h-[24px] font-medium whitespace-nowrap",
             wide ? "min-w-0 flex-auto px-1" : boxed ? "px-2" : "px-2.5",

@@ -25,7 +25,9 @@ export class Notices {
   say = (text: string, options: { action?: Action; bad?: boolean; about?: string } = {}) => {
     const id = this.nextId++;
     const made: Notice = { id, text, action: options.action, bad: !!options.bad, about: options.about };
-    this.state.setState(({ list }) => ({ list: [...list.filter((n) => n.text !== text && (n.bad || made.bad)), made] }));
+    // Errors with something to be done about them are each their own, whatever their words: two refused edits are two.
+    const stays = (n: Notice) => (n.text !== text || (n.bad && !!n.action)) && (n.bad || made.bad);
+    this.state.setState(({ list }) => ({ list: [...list.filter(stays), made] }));
     if (!options.bad) window.setTimeout(() => this.close(id), options.action ? 12_000 : 4_000);
   };
 }

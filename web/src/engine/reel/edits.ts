@@ -100,8 +100,9 @@ export function nearestCut(engine: ReelEngine): Placed | null {
 export function setJoin(engine: ReelEngine, after: string, kind: "cut" | "dissolve" | "reveal", reveal: Partial<ReelJoin> = {}) {
   const join = engine.shown.joins?.find((j) => j.after === after);
   if (kind === "cut") {
-    if (join) void engine.edit([{ do: "remove", target: target("joins", join.id) }], "A plain cut");
-    return;
+    if (!join) return;
+    void engine.edit([{ do: "remove", target: target("joins", join.id) }], "A plain cut");
+    return engine.around.say(`The ${join.kind ?? "dissolve"} is gone: a plain cut.`, { action: { name: "Undo", run: () => void engine.step("undo") } });
   }
   const words = kind === "dissolve" ? "Dissolve" : "Reveal";
   const id = join?.id ?? engine.around.newId();

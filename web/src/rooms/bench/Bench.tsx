@@ -82,7 +82,7 @@ function useOpened(projectId: string, view: ShotView | undefined): Engine | null
     if (at) opened.reveal(at);
     const asked = at?.startsWith("look/selections/") && new URLSearchParams(location.search).has("asks") ? at.split("/")[2] : null;
     if (asked) opened.put({ asks: { words: "Pick what is to be selected here", selection: asked }, tool: "add" });
-    if (!view.part) localStorage.setItem(`wenditas-shot-${projectId}`, view.shot.id);
+    if (!view.part) app.kept.setItem(`wenditas-shot-${projectId}`, view.shot.id);
     return () => app.leave(opened);
     // oxlint-disable-next-line react-hooks/exhaustive-deps -- what is read later is told to the document
   }, [app, projectId, ready]);

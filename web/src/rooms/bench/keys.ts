@@ -14,6 +14,7 @@ import { useEngine } from "../../panels/engine";
 import type { Pane } from "../../engine/layout";
 import type { Looking } from "../../engine/scene";
 import { copyChosen, pasteHere } from "../../engine/clipboard";
+import { busy, historyKey, typing } from "../../ui/typing";
 
 type Run = (engine: Engine, e: KeyboardEvent, around: { app: App; shot: (by: 1 | -1) => void }) => void;
 
@@ -90,7 +91,7 @@ const TYPED: Record<string, Run> = {
   "−": (engine) => zoomTime(engine, 0.5),
   x: (engine) => engine.pass && switchPass(engine, engine.pass),
   delete: (engine) => engine.pass && removePass(engine, engine.pass),
-  "?": (_, __, { app }) => app.sheets.setState({ keyboard: true }),
+  backspace: (engine) => engine.pass && removePass(engine, engine.pass),
 };
 
 /** By where a key is: what it types there may need Shift or AltGr on other keyboards. */
@@ -106,28 +107,10 @@ const PLACED: Record<string, Run> = {
   BracketRight: (...all) => (all[1].shiftKey ? void stepTake(all[0], 1) : choosePass(1)(...all)),
 };
 
-/** To the next area of the Bench, or the one before: its first control takes the focus. */
-function nextArea(direction: 1 | -1) {
-  const areas = [...document.querySelectorAll<HTMLElement>("header, main [aria-label=Stages], main > section")];
-  const at = areas.findIndex((a) => a.contains(document.activeElement));
-  const next = areas[(at + direction + areas.length) % areas.length];
-  next?.querySelector<HTMLElement>("button:not(:disabled), a[href], input:not([type=file]), [tabindex='0']")?.focus();
-}
-
-const NOT_TYPED = new Set(["checkbox", "radio", "button", "submit", "range", "color", "file"]);
-
-/** Whether keys go to what has the focus: text, or a list that is open to the keyboard. */
-function typing(target: EventTarget | null) {
-  if (target instanceof HTMLInputElement) return !NOT_TYPED.has(target.type);
-  return target instanceof HTMLElement && (target.isContentEditable || target.tagName === "TEXTAREA" || target.tagName === "SELECT");
-}
-
 /** Keys that a control which was reached by the keyboard keeps for itself. Space is not among them: it plays. */
 function keeps(target: EventTarget | null, key: string) {
   return target instanceof HTMLInputElement && target.type === "range" && (key.startsWith("arrow") || ["home", "end", "pageup", "pagedown"].includes(key));
 }
-
-const busy = () => document.querySelector("[role=dialog],[role=menu],[role=listbox]") !== null;
 
 const doing = (e: KeyboardEvent): Run | undefined => TYPED[e.key.toLowerCase()] ?? PLACED[e.code];
 
@@ -167,18 +150,15 @@ export function useKeys() {
     };
     const down = (e: KeyboardEvent) => {
       pointed = false;
-      if (e.key === "F6") {
-        e.preventDefault();
-        return nextArea(e.shiftKey ? -1 : 1);
-      }
       if (e.defaultPrevented || typing(e.target) || busy()) return;
       const key = e.key.toLowerCase();
       const typed = e.getModifierState("AltGraph"); // tells Ctrl and Alt too, on some systems
       if ((e.ctrlKey || e.metaKey) && !typed) {
         if ((key === "c" && !getSelection()?.toString() && copyChosen(engine)) || (key === "v" && pasteHere(engine))) return e.preventDefault();
-        if (key !== "z") return;
+        const step = historyKey(e);
+        if (!step) return;
         e.preventDefault();
-        return void engine.step(e.shiftKey ? "redo" : "undo");
+        return void engine.step(step);
       }
       if (key === "enter" && e.target instanceof HTMLInputElement && e.target.type === "checkbox") return e.target.click();
       const run = doing(e);

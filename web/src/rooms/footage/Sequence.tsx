@@ -3,6 +3,7 @@ import { Dialog } from "radix-ui";
 import { useRef, useState } from "react";
 import { useParams } from "react-router";
 
+import { useApp } from "../../panels/app";
 import { ask, client } from "../../api/client";
 import { lines } from "../../engine/stream";
 import { Button, ProgressBar, Segments } from "../../ui/basics";
@@ -18,7 +19,8 @@ export function Sequence({ run, onDone }: { run: Run; onDone: () => void }) {
   const { projectId } = useParams();
   const queries = useQueryClient();
   const say = useSay();
-  const [rate, setRate] = useState(() => localStorage.getItem(RATE) ?? "24");
+  const { kept } = useApp();
+  const [rate, setRate] = useState(() => kept.getItem(RATE) ?? "24");
   const [alpha, setAlpha] = useState<Alpha>("guess");
   const [at, setAt] = useState<{ words: string; share: number } | null>(null);
   const [damage, setDamage] = useState<string[]>([]);
@@ -51,7 +53,7 @@ export function Sequence({ run, onDone }: { run: Run; onDone: () => void }) {
         if (told.kind === "failed") throw new Error(told.message);
         if (told.kind === "damaged") setDamage(told.damage);
         if (told.kind === "done") {
-          localStorage.setItem(RATE, rate.trim());
+          kept.setItem(RATE, rate.trim());
           await queries.invalidateQueries({ queryKey: ["project"] });
           say(told.already ? `“${told.name}” is here already.` : `“${told.name}” is taken in: ${run.names.length} pictures.`);
           onDone();

@@ -88,7 +88,7 @@ function Transport() {
         </IconButton>
       </div>
       <Rate />
-      <p className="mt-1 text-[12px] leading-[16px] text-quiet">Drag items to reorder, their edges to trim. S splits, J joins, U lays a span over what is chosen; ? has all keys.</p>
+      <p className="mt-1 text-[12px] leading-[16px] text-quiet">Drag items to reorder, their edges to trim. S splits, X sets a dissolve, U lays a span over what is chosen; ? has all keys.</p>
     </>
   );
 }

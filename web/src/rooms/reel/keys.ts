@@ -7,12 +7,11 @@ import { newReelTake } from "../../engine/reel/takes";
 import type { ReelEngine } from "../../engine/reel/reel";
 import { join as target } from "../../engine/commands";
 import { shuttle, stopPlaying, togglePlay, zoomTime } from "../../engine/transport";
+import { busy, historyKey, typing } from "../../ui/typing";
 import { benchOf, useReel } from "./context";
 
 type Run = (reel: ReelEngine, e: KeyboardEvent, go: (to: string) => void) => void;
 
-const typing = (at: EventTarget | null) => at instanceof HTMLElement && (at.isContentEditable || at instanceof HTMLTextAreaElement || (at instanceof HTMLInputElement && at.type !== "checkbox"));
-const busy = () => document.querySelector("[role=dialog], [role=menu]") !== null;
 const compare = (value: "wipe" | "side"): Run => (reel) => reel.put({ compare: reel.now.compare === value ? "off" : value });
 const edge = (which: "first" | "last"): Run => (reel, e) => {
   const [placed] = reel.items;
@@ -48,7 +47,8 @@ const TYPED: Record<string, Run> = {
   s: split,
   o: onBench,
   t: (reel) => void newReelTake(reel),
-  j: nextJoin,
+  j: (reel) => shuttle(reel, -1),
+  x: nextJoin,
   u: (reel) => addSpan(reel, reel.items, "New span"),
   n: (reel, e) => nudgeItem(reel, e.shiftKey ? -1 : 1),
   ",": edge("first"),
@@ -77,36 +77,54 @@ export function useReelKeys() {
   const reel = useReel();
   const navigate = useNavigate();
   useEffect(() => {
+    let [pointed, reached, played] = [false, false, false]; // whether the focus was put where it is by the keyboard
+    const point = () => (pointed = true);
+    const focus = () => (reached = !pointed);
     const space = (e: KeyboardEvent) => {
+      pointed = false;
       if (e.key !== " " || typing(e.target) || busy() || e.ctrlKey || e.metaKey || e.altKey) return;
+      if (reached && e.target instanceof HTMLElement && e.target.closest("button, a, input, [role=radio], [role=slider]")) return; // it is pressed
+      played = true;
       e.preventDefault();
       e.stopPropagation();
       if (!e.repeat) togglePlay(reel);
     };
     const down = (e: KeyboardEvent) => {
+      pointed = false;
       if (e.defaultPrevented || typing(e.target) || busy()) return;
       const key = e.key.toLowerCase();
       if (e.ctrlKey || e.metaKey) {
-        if (key !== "z") return;
+        const step = historyKey(e);
+        if (!step) return;
         e.preventDefault();
-        return void reel.step(e.shiftKey ? "redo" : "undo");
+        return void reel.step(step);
       }
       const run = TYPED[key];
       if (!run || e.altKey) return;
       e.preventDefault();
       run(reel, e, (to) => void navigate(to));
     };
+    const letGo = () => reel.put({ peek: false });
     const up = (e: KeyboardEvent) => {
-      if (e.key === " " && !typing(e.target)) e.preventDefault(); // a button that has the focus is not pressed by it
-      if (e.key.toLowerCase() === "b") reel.put({ peek: false });
+      if (e.key === " " && played) {
+        played = false;
+        e.preventDefault(); // a button that was clicked is not pressed by it
+      }
+      if (e.key.toLowerCase() === "b") letGo();
     };
     window.addEventListener("keydown", space, true);
     window.addEventListener("keydown", down);
     window.addEventListener("keyup", up);
+    window.addEventListener("blur", letGo);
+    window.addEventListener("pointerdown", point, true);
+    window.addEventListener("focusin", focus, true);
     return () => {
       window.removeEventListener("keydown", space, true);
       window.removeEventListener("keydown", down);
       window.removeEventListener("keyup", up);
+      window.removeEventListener("blur", letGo);
+      window.removeEventListener("pointerdown", point, true);
+      window.removeEventListener("focusin", focus, true);
     };
   }, [reel, navigate]);
 }

@@ -3,6 +3,7 @@ import { Dialog } from "radix-ui";
 import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
 
+import { useApp } from "../../panels/app";
 import { ask, client } from "../../api/client";
 import type { CellRef } from "../../engine/sheet/sheet";
 import type { ExportOptions } from "../../api/types";
@@ -19,14 +20,15 @@ export function ExportCells({ open, cells, onClose }: { open: boolean; cells: Ce
   const navigate = useNavigate();
   const queries = useQueryClient();
   const say = useSay();
-  const [pattern, setPattern] = useState(() => localStorage.getItem(KEPT) ?? "{shot} {look}");
+  const { kept } = useApp();
+  const [pattern, setPattern] = useState(() => kept.getItem(KEPT) ?? "{shot} {look}");
   const [options, setOptions] = useState<ExportOptions>(PLAIN);
   const [busy, setBusy] = useState(false);
   const start = async () => {
     setBusy(true);
     try {
       await ask(client.POST("/api/projects/{project_id}/exports", { params: { path: { project_id: projectId! } }, body: { cells, pattern, options } }));
-      localStorage.setItem(KEPT, pattern);
+      kept.setItem(KEPT, pattern);
       void queries.invalidateQueries({ queryKey: ["exports"] });
       say(cells.length === 1 ? "The export has begun." : `${cells.length} exports have begun.`, { action: { name: "See exports", run: () => void navigate(`/projects/${projectId}/exports`) } });
       onClose();

@@ -3,11 +3,10 @@ import { useEffect } from "react";
 
 import type { CellRef, Rows } from "../../engine/sheet/sheet";
 import { useSay } from "../../ui/notices";
+import { busy, typing } from "../../ui/typing";
 import { useSheetRoom } from "./context";
 
 const MOVES: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
-const typing = (at: EventTarget | null) => at instanceof HTMLElement && (at.isContentEditable || at instanceof HTMLTextAreaElement || at instanceof HTMLSelectElement || (at instanceof HTMLInputElement && at.type !== "checkbox"));
-const busy = () => document.querySelector("[role=dialog], [role=menu], [role=listbox]") !== null;
 
 export function useSheetKeys(rows: Rows, onOpen: (cell: CellRef) => void) {
   const { sheet } = useSheetRoom();

@@ -1,0 +1,30 @@
+/** Where keys go: to what has the focus, or to the room. */
+
+const NOT_TYPED = new Set(["checkbox", "radio", "button", "submit", "range", "color", "file"]);
+
+/** Whether keys go to what has the focus: text, or a list that is open to the keyboard. */
+export function typing(target: EventTarget | null): boolean {
+  if (target instanceof HTMLInputElement) return !NOT_TYPED.has(target.type);
+  return target instanceof HTMLElement && (target.isContentEditable || target.tagName === "TEXTAREA" || target.tagName === "SELECT");
+}
+
+/** Whether something lies over the room that keys belong to. */
+export const busy = () => document.querySelector("[role=dialog],[role=menu],[role=listbox]") !== null;
+
+/** The step through the history that a key asks for: Ctrl Z, Ctrl Shift Z, Ctrl Y. */
+export function historyKey(e: KeyboardEvent): "undo" | "redo" | null {
+  const key = e.key.toLowerCase();
+  if (!(e.ctrlKey || e.metaKey) || e.altKey) return null;
+  if (key === "z") return e.shiftKey ? "redo" : "undo";
+  return key === "y" && !e.shiftKey ? "redo" : null;
+}
+
+/** To the next area of a room, or the one before: its first control takes the focus. */
+export function nextArea(direction: 1 | -1) {
+  const areas = [...document.querySelectorAll<HTMLElement>("header, main [aria-label=Stages], main > section, main > aside, main > [role=region], main > div")].filter(first);
+  const at = areas.findIndex((a) => a.contains(document.activeElement));
+  const next = areas[(at + direction + areas.length) % areas.length];
+  if (next) first(next)?.focus();
+}
+
+const first = (area: HTMLElement) => area.querySelector<HTMLElement>("button:not(:disabled), a[href], input:not([type=file]):not(:disabled), select:not(:disabled), [tabindex='0']");
