@@ -1,11 +1,23 @@
 """Timing: alone, and in pairs. These machines are shared and swing by a factor of two: only what runs in turn can be compared."""
 
+import os
 import statistics
 import time
 from collections.abc import Callable
 from dataclasses import dataclass
 
 Work = Callable[[], object]
+ONCE = "WENDITAS_BENCH_ONCE"  # set where a bench is only to show that it runs: one round of everything, of little
+
+
+def once() -> bool:
+    """Whether each is to be run once, short."""
+    return os.environ.get(ONCE) == "1"
+
+
+def at_most(count: int, short: int) -> int:
+    """How many of something: all, or a few where each is to be run once."""
+    return short if once() else count
 
 
 def seconds(work: Work) -> float:
@@ -18,7 +30,7 @@ def seconds(work: Work) -> float:
 def best(work: Work, repeat: int = 7) -> float:
     """Least time of several runs, in seconds, after one to warm up."""
     work()
-    return min(seconds(work) for _ in range(repeat))
+    return min(seconds(work) for _ in range(at_most(repeat, 1)))
 
 
 @dataclass(frozen=True)
@@ -39,7 +51,7 @@ def paired(ours: Callable[[], float], theirs: Callable[[], float], rounds: int =
     ours()
     theirs()
     mine, ratios = [], []
-    for n in range(rounds):
+    for n in range(at_most(rounds, 1)):
         pair = (ours(), theirs()) if n % 2 == 0 else tuple(reversed((theirs(), ours())))
         mine.append(pair[0])
         ratios.append(pair[1] / pair[0])
