@@ -213,3 +213,22 @@ def test_takes_and_history(bench: BenchPage, problems: list[str]) -> None:
     bench.wait_for_picture()
     assert bench.pixel(*SKY) == pytest.approx(light, abs=4)  # nothing was overwritten
     assert problems == []
+
+
+def test_lanes_are_in_step_with_the_ruler_however_many_there_are(bench: BenchPage) -> None:
+    """A scroll bar beside the lanes took its width from the time: pins stood off, more to the right."""
+    bench.start_over()
+    for _ in range(6):
+        bench.add("Saturation")
+        bench.go(120)
+        pin(bench, "Amount")
+    lanes = bench.page.get_by_role("group", name="Lanes", exact=True)
+    assert lanes.evaluate("e => e.scrollHeight > e.clientHeight && e.offsetWidth > e.clientWidth"), "there is a scroll bar"
+    off = bench.page.evaluate(
+        """() => {
+          const middle = (e) => { const b = e.getBoundingClientRect(); return b.left + b.width / 2; };
+          const head = middle(document.querySelector('[aria-label=Playhead] > div'));
+          return [...document.querySelectorAll('[data-lane] [data-frame="120"]')].map((pin) => middle(pin) - head);
+        }"""
+    )
+    assert len(off) >= 6 and max(map(abs, off)) <= 1, off

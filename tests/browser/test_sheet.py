@@ -183,3 +183,16 @@ def test_a_look_is_saved_as_a_lut_and_the_shelf_as_a_file(bench: BenchPage, tmp_
     download.value.save_as(tmp_path / "shelf.json")
     page.get_by_label("Shelf file").set_input_files(str(tmp_path / "shelf.json"))
     expect(page.get_by_text("0 items are new on the shelf; 1 was here already.")).to_be_visible()
+
+
+def test_eight_columns_scroll_sideways_and_the_names_stay(sheet: SheetPage) -> None:
+    page = sheet.page
+    page.set_viewport_size({"width": 900, "height": 700})
+    grid = page.locator("[data-cells]")
+    name = page.get_by_role("rowheader").first
+    before = name.bounding_box()["x"]
+    if not grid.evaluate("e => e.scrollWidth > e.clientWidth + 40"):
+        pytest.fail(f"it does not overflow: {grid.evaluate('e => [e.scrollWidth, e.clientWidth]')}")
+    grid.evaluate("e => { e.scrollLeft = 9999; }")
+    assert grid.evaluate("e => e.scrollLeft") > 40
+    assert abs(name.bounding_box()["x"] - before) <= 1

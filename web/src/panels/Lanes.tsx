@@ -62,7 +62,9 @@ export function Lanes() {
   const owners = [...new Map(rows.map((r) => [r.of, r.owner]))];
   const alive = chosen.filter((p) => rows.some((r) => r.lane.target === p.target && r.lane.keyframes.some((k) => k.frame === p.frame)));
   return (
-    <div ref={box} role="group" aria-label="Lanes" className="h-full overflow-auto border-t border-line">
+    // What is measured does not scroll: a scroll bar takes no width from the time, which is the ruler's.
+    <div ref={box} className="h-full">
+    <div role="group" aria-label="Lanes" className="h-full overflow-x-hidden overflow-y-auto border-t border-line">
       {owners.map(([of, owner]) => {
         const mine = rows.filter((r) => r.of === of);
         const isFolded = folded.includes(of);
@@ -75,6 +77,7 @@ export function Lanes() {
           );
         return mine.map((row, n) => <LaneRow key={row.lane.target} row={row} first={n === 0} onFold={fold} span={span} rate={rate} chosen={alive} rows={rows} />);
       })}
+    </div>
     </div>
   );
 }

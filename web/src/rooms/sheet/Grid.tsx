@@ -59,7 +59,7 @@ export function Grid({ rows, shots, titles, heads, stamp, aside, onOpen, onPick 
             const shot = named.get(row.shot)!;
             return (
               <div key={item.key} role="row" aria-rowindex={item.index + 1} className="absolute inset-x-0 grid" style={{ ...columns, transform: `translateY(${item.start}px)`, height: item.size }}>
-                <div role="rowheader" className="self-start pt-6">
+                <div role="rowheader" className="sticky left-0 z-[5] self-start bg-ground pt-6 pr-2">
                   <p className="truncate font-semibold" title={shot.name}>{shot.name}</p>
                   <p className="text-[12px] text-quiet">{aside(shot)}</p>
                 </div>
