@@ -58,8 +58,9 @@ def test_limits() -> None:
 
 def test_dither_keeps_the_mean_of_a_slow_ramp() -> None:
     """Ordered dither (Bayer 1973): over its 8 x 8 cell the mean of the code values is the value itself."""
+    y, x = np.mgrid[0:8, 0:8]
     for level in (0.1002, 0.5, 0.7431):
-        out = to_rgb8(np.full((3, 8, 8), level, np.float32))
+        out = to_rgb8(np.stack([level + 1e-6 * (x + 8 * y - 31.5)] * 3).astype(np.float32))  # all of one value it would be a level, which stays exact
         assert out.mean() == pytest.approx(level * 255, abs=1 / 64)
     assert sorted(DITHER.ravel()) == pytest.approx((np.arange(64) + 0.5) / 64)
 

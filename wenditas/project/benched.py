@@ -246,7 +246,7 @@ def _opened(join: Join, look: Look) -> Node:
     begin = min(side.shown(from_side), filmed.length - 1)
     mirrored = {"mirror_across": other.mirror_across != side.mirror_across, "mirror_down": other.mirror_down != side.mirror_down}
     fields = {key: getattr(other, key) for key in Placed.model_fields}
-    placed = Placed(**{**fields, "width": width, "height": height, "fps": str(filmed.rate), "first": other.shown(from_other), **mirrored})
+    placed = Placed(**{**fields, "width": width, "height": height, "fps": str(filmed.rate), "first": other.shown(from_other), "own": None, **mirrored})
     reveal = join.reveal.model_copy(update={"look": look})
 
     def part(first: int, frames: int, held: float | None) -> Part:

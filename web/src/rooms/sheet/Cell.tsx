@@ -5,7 +5,7 @@ import type { CellRef, Rows, Which } from "../../engine/sheet/sheet";
 import { pictureOf, useCell, useMarks } from "./cells";
 import { useSheetRoom, useSheetState } from "./context";
 
-const WIDTH = 320; // pixels of a cell's picture
+export const WIDTH = 320; // pixels of a cell's picture
 const THREE: Which[] = ["first", "middle", "last"];
 
 type Props = { cell: CellRef; name: string; rows: Rows; stamp: string; onOpen: (cell: CellRef) => void; onPick: (cell: CellRef) => void };
@@ -85,7 +85,7 @@ export function Picture({ url, onSeen }: { url: string; onSeen?: () => void }) {
     };
     const stop = loader.want(url, far, (image) => {
       setFailed(image === null);
-      if (!image) return;
+      if (!image) return setSource(null); // the picture before is of something else
       made = URL.createObjectURL(image);
       setSource(made);
       seen.current?.();

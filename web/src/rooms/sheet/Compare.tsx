@@ -2,6 +2,7 @@ import { Dialog } from "radix-ui";
 import { useState } from "react";
 
 import type { CellRef } from "../../engine/sheet/sheet";
+import { WIDTH } from "./Cell";
 import { pictureOf } from "./cells";
 import { useSheetRoom, useSheetState } from "./context";
 
@@ -12,7 +13,9 @@ export function Compare({ told, stamp }: { told: (cell: CellRef) => string; stam
   const shapes = useSheetState((s) => s.shapes);
   const sure = useSheetState((s) => s.sure);
   const [at, setAt] = useState(50);
-  const url = (cell: CellRef) => pictureOf(cell, "stands", 1280, { shapes, sure }, stamp(cell));
+  const url = (cell: CellRef, width = 1280) => pictureOf(cell, "stands", width, { shapes, sure }, stamp(cell));
+  // The small picture, which is there already, stands in until the large one has come.
+  const standIn = (cell: CellRef) => ({ backgroundImage: `url("${url(cell, WIDTH)}")`, backgroundSize: "contain", backgroundPosition: "center", backgroundRepeat: "no-repeat" });
   return (
     <Dialog.Root open={compare !== null} onOpenChange={() => sheet.put({ compare: null })}>
       <Dialog.Portal>
@@ -26,8 +29,8 @@ export function Compare({ told, stamp }: { told: (cell: CellRef) => string; stam
                 <span>{told(compare[1])}</span>
               </div>
               <div className="relative min-h-0 overflow-hidden bg-black" style={{ aspectRatio: "16 / 9" }}>
-                <img src={url(compare[1])} alt={told(compare[1])} className="absolute inset-0 h-full w-full object-contain" />
-                <img src={url(compare[0])} alt={told(compare[0])} className="absolute inset-0 h-full w-full object-contain" style={{ clipPath: `inset(0 ${100 - at}% 0 0)` }} />
+                <img src={url(compare[1])} alt={told(compare[1])} className="absolute inset-0 h-full w-full object-contain" style={standIn(compare[1])} />
+                <img src={url(compare[0])} alt={told(compare[0])} className="absolute inset-0 h-full w-full object-contain" style={{ ...standIn(compare[0]), clipPath: `inset(0 ${100 - at}% 0 0)` }} />
                 <span aria-hidden className="pointer-events-none absolute inset-y-0 w-[2px] bg-white" style={{ left: `${at}%` }} />
                 <input type="range" aria-label="Where one gives way to the other" min={0} max={100} value={at} onChange={(e) => setAt(Number(e.currentTarget.value))} className="absolute inset-0 h-full w-full cursor-ew-resize opacity-0" />
               </div>
