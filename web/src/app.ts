@@ -93,8 +93,8 @@ export class App {
   /** Put a shot on the Bench. One document for each shot, however often it is opened: what is on its way goes on. */
   bench(view: ShotView): Engine {
     const document = this.documentOf(view);
-    const about = view.shot.id; // what is said of a shot goes with it
-    const engine = new Engine(document, { ...this.around, say: (text, options) => this.notices.say(text, { ...options, about }) }, this.last);
+    const say = this.notices.of(view.shot.id, () => `“${document.view.shot.name}”`, () => this.open.getState().engine?.view.shot.id === view.shot.id);
+    const engine = new Engine(document, { ...this.around, say }, this.last);
     this.places.find(engine);
     this.last = engine;
     this.open.setState({ engine });
@@ -117,7 +117,8 @@ export class App {
     known?.refresh();
     const document = known ?? new Document<ReelView>(view, reelsOver(this.connection), this.outbox, { refused: this.refused, resent: this.resent }, this.page, newId);
     this.reels.set(id, document);
-    const reel = new ReelEngine(document, { ...this.around, say: (text, options) => this.notices.say(text, { ...options, about: id }) }, { frame: this.frames.get(id) ?? Number(this.kept.getItem(frameOf(id)) ?? 0) });
+    const say = this.notices.of(id, () => "The reel", () => this.cut.getState().reel?.view.reel_id === id);
+    const reel = new ReelEngine(document, { ...this.around, say }, { frame: this.frames.get(id) ?? Number(this.kept.getItem(frameOf(id)) ?? 0) });
     this.cut.setState({ reel });
     void document.resume();
     return reel;

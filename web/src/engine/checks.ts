@@ -4,11 +4,12 @@ import type { Engine } from "./engine";
 import { lines } from "./stream";
 
 const WAIT = 2500; // ms of rest before checking begins
+const AGAIN = 15_000; // ms after which checks that broke off begin anew
 
 type Line = { kind: "marks"; done: number; total: number; marks: MarkView[] } | { kind: "failed"; message: string };
 
-/** revision: of what the marks belong to; done, total: frames; lit: the mark that lights up on the picture. */
-export type Checked = { revision: number; marks: MarkView[]; done: number; total: number };
+/** revision: of what the marks belong to; done, total: frames; broken: why they broke off. */
+export type Checked = { revision: number; marks: MarkView[]; done: number; total: number; broken?: string };
 
 /** Keep the marks up to date, until the function that is given back is called. */
 export function followChecks(engine: Engine): () => void {
@@ -23,7 +24,8 @@ export function followChecks(engine: Engine): () => void {
     if (engine.now.checked?.revision === wanted && engine.now.checked.done === engine.now.checked.total) return;
     stop = new AbortController();
     const { signal } = stop;
-    timer = window.setTimeout(() => void check(engine, wanted, signal), WAIT);
+    const run = () => void check(engine, wanted, signal).then((whole) => !whole && !signal.aborted && (timer = window.setTimeout(run, AGAIN)));
+    timer = window.setTimeout(run, WAIT);
   };
   const end = engine.document.state.subscribe(look);
   look();
@@ -34,15 +36,23 @@ export function followChecks(engine: Engine): () => void {
   };
 }
 
-async function check(engine: Engine, revision: number, signal: AbortSignal) {
+/** Whether the checks came to their end. */
+async function check(engine: Engine, revision: number, signal: AbortSignal): Promise<boolean> {
+  const had = () => (engine.now.checked?.revision === revision ? engine.now.checked : { revision, marks: [], done: 0, total: 0 });
   try {
     const response = await fetch(`/api/shots/${engine.view.shot.id}/checks/${revision}`, { signal });
+    let whole = false;
     for await (const line of lines<Line>(response)) {
-      if (signal.aborted) return;
-      if (line.kind === "marks") engine.put({ checked: { revision, marks: line.marks, done: line.done, total: line.total } });
+      if (signal.aborted) return false;
+      if (line.kind === "failed") throw new Error(line.message);
+      engine.put({ checked: { revision, marks: line.marks, done: line.done, total: line.total } });
+      whole = line.done >= line.total;
     }
-  } catch {
-    // Superseded, or offline: the next change is looked at again.
+    if (!whole) throw new Error("The connection ended.");
+    return true;
+  } catch (error) {
+    if (!signal.aborted) engine.put({ checked: { ...had(), broken: error instanceof Error ? error.message : "The connection ended." } });
+    return false;
   }
 }
 

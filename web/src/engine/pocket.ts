@@ -58,7 +58,7 @@ export async function putOn(engine: Engine, item: string, name: string, where: W
     ...(chosen ? { selectionId: chosen, keyId: null } : {}),
     ...(asks ? { tool: "add" as const } : {}),
   });
-  if (answer["warning"]) engine.around.say(String(answer["warning"]), { bad: true });
+  if (answer["warning"]) engine.around.say(String(answer["warning"]), { bad: true, seen: true });
   engine.done(`${name} is on.`, answer.made);
 }
 

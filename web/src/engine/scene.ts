@@ -8,8 +8,8 @@ import type { StageState } from "./stage/state";
 import type { Want } from "./stage/want";
 import type { Timeline, TimelineState } from "./timeline";
 
-/** How something is said to the person at the screen; errors stay until closed. */
-export type Say = (text: string, options?: { action?: { name: string; run: () => void }; bad?: boolean }) => void;
+/** How something is said to the person at the screen; errors stay until closed, but for one of the picture that is `seen`: it goes with it. */
+export type Say = (text: string, options?: { action?: { name: string; run: () => void }; bad?: boolean; seen?: boolean }) => void;
 
 /** What the engine takes from around it. */
 export type Around = {

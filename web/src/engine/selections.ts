@@ -105,7 +105,7 @@ export async function fit(engine: Engine, selection: Selection, key: Key, sure =
     return;
   }
   if (answer["apart"] || !("refused" in key && key.refused?.length)) return engine.done(words, answer.made);
-  engine.around.say(words, { action: { name: "Draw a shape", run: () => engine.put({ drawing: "ellipse", shapeId: null }) }, bad: true });
+  engine.around.say(words, { action: { name: "Draw a shape", run: () => engine.put({ drawing: "ellipse", shapeId: null }) }, bad: true, seen: true });
 }
 
 /** Leave a fit that was asked about. */

@@ -166,10 +166,10 @@ export async function trackShape(engine: Engine, id: string, direction: "forward
       if (line.kind === "failed") say(line.message, { bad: true });
       if (line.kind === "done") {
         await engine.document.newest();
-        const there = { action: { name: "Go there", run: () => engine.go(line.lost[0]!) }, bad: true };
+        const there = { action: { name: "Go there", run: () => engine.go(line.lost[0]!) }, bad: true, seen: true };
         const [drift] = line.doubtful;
         if (line.lost.length) say(`${shape.name} was lost at frame ${line.lost.join(" and ")}. Put it right there, then track on.`, there);
-        else if (drift) say(`${shape.name} is tracked, but from frame ${drift[0]} to ${drift[1]} it may have drifted: what is under it looks unlike where it began.`, { action: { name: "Go there", run: () => engine.go(drift[0]) }, bad: true });
+        else if (drift) say(`${shape.name} is tracked, but from frame ${drift[0]} to ${drift[1]} it may have drifted: what is under it looks unlike where it began.`, { action: { name: "Go there", run: () => engine.go(drift[0]) }, bad: true, seen: true });
         else say(`${shape.name} tracked.`);
       }
     }

@@ -20,9 +20,10 @@ export function ChecksCount() {
   const [open, setOpen] = useState(false);
   useEffect(() => followChecks(engine), [engine]);
   const fresh = checked?.revision === revision;
-  const running = !checked || !fresh || checked.done < checked.total;
+  const broken = fresh ? checked.broken : undefined;
+  const running = !broken && (!checked || !fresh || checked.done < checked.total);
   const marks = checked?.marks ?? [];
-  const words = marks.length ? `${marks.length} ${marks.length === 1 ? "mark" : "marks"}` : running ? "Checking…" : "No marks";
+  const words = marks.length ? `${marks.length} ${marks.length === 1 ? "mark" : "marks"}` : broken ? "Checks broke off" : running ? "Checking…" : "No marks";
   const go = (mark: MarkView) => {
     goToMark(engine, mark);
     engine.put({ litMark: mark });
@@ -43,9 +44,10 @@ export function ChecksCount() {
         <Popover.Content align="end" side="top" sideOffset={3} collisionPadding={8} className="z-30 max-h-[420px] w-[400px] overflow-auto border border-strong bg-raised p-3">
           <p className="flex items-baseline justify-between">
             <b>Checks</b>
-            <span className="text-[12px] text-quiet">{running && checked ? `${checked.done} of ${checked.total} frames${fresh ? "" : ", of the state before"}` : running ? "begin when nothing else is at work" : `${checked.total} frames looked at`}</span>
+            <span className="text-[12px] text-quiet">{running && checked ? `${checked.done} of ${checked.total} frames${fresh ? "" : ", of the state before"}` : running ? "begin when nothing else is at work" : `${broken ? checked!.done : checked!.total} frames looked at`}</span>
           </p>
-          {!marks.length && !running && <p className="mt-2 text-quiet">Nothing was found: no banding, clipping, flicker, flashes, or colour that is hard to tell.</p>}
+          {broken && <p className="mt-2">The checks broke off after {checked?.done} frames, and begin again in a moment. {broken}</p>}
+          {!marks.length && !running && !broken && <p className="mt-2 text-quiet">Nothing was found: no banding, clipping, flicker, flashes, or colour that is hard to tell.</p>}
           <ul aria-label="Marks">
             {marks.map((mark) => (
               <li key={markKey(mark)} aria-label={mark.name} className={clsx("mt-2 border-t border-line pt-2", lit && markKey(lit) === markKey(mark) && "border-t-ink")}>

@@ -12,3 +12,25 @@ it("keeps two refused edits with the same words apart, and one of what is only s
   for (const notice of list) notice.action?.run();
   expect(again).toEqual([1, 2]);
 });
+
+const texts = (notices: Notices) => notices.state.getState().list.map((n) => n.text);
+
+it("takes what was said of a picture away with it, and keeps what was refused", () => {
+  const notices = new Notices();
+  const say = notices.of("shot", () => "“Fence”", () => true);
+  say("The edit was not stored.", { bad: true });
+  say("Fence was lost at frame 37.", { bad: true, seen: true, action: { name: "Go there", run: () => undefined } });
+  notices.say("The reel was not read.", { bad: true, seen: true, about: "reel" });
+  say("Fence tracked.");
+  notices.leave("shot");
+  expect(texts(notices)).toEqual(["The edit was not stored.", "The reel was not read."]);
+});
+
+it("says of a shot that was left which it is, without a step that only leads somewhere there", () => {
+  const notices = new Notices();
+  let here = true;
+  const say = notices.of("shot", () => "“Night tram”", () => here);
+  here = false;
+  say("Fence was lost at frame 37.", { bad: true, seen: true, action: { name: "Go there", run: () => undefined } });
+  expect(notices.state.getState().list).toMatchObject([{ text: "“Night tram”: Fence was lost at frame 37.", action: undefined, about: undefined }]);
+});

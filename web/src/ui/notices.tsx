@@ -6,7 +6,8 @@ import { createStore, type StoreApi } from "zustand/vanilla";
 import { Button, IconButton } from "./basics";
 
 type Action = { name: string; run: () => void };
-type Notice = { id: number; text: string; action?: Action; bad: boolean; about?: string };
+type Options = { action?: Action; bad?: boolean; seen?: boolean; about?: string };
+type Notice = { id: number; text: string; action?: Action; bad: boolean; lasts: boolean; about?: string };
 
 /** What is said over the foot of the picture: the newest thing, in place of the one before. Errors stay until closed, the newest first. */
 export class Notices {
@@ -17,18 +18,23 @@ export class Notices {
     this.state.setState((s) => ({ list: s.list.filter((n) => n.id !== id) }));
   }
 
-  /** What it is about has been left: what was said of it in passing goes with it. */
+  /** What it is about has been left: what was said of it in passing, or of its picture, goes with it. */
   leave(about: string) {
-    this.state.setState((s) => ({ list: s.list.filter((n) => n.bad || n.about !== about) }));
+    this.state.setState((s) => ({ list: s.list.filter((n) => n.lasts || n.about !== about) }));
   }
 
-  say = (text: string, options: { action?: Action; bad?: boolean; about?: string } = {}) => {
+  /** What is said of one thing. From elsewhere (`here` says no) it is said with its name, without what can be done about it only there. */
+  of(about: string, name: () => string, here: () => boolean) {
+    return (text: string, options: Options = {}) => (here() ? this.say(text, { ...options, about }) : this.say(`${name()}: ${text}`, { ...options, action: undefined }));
+  }
+
+  say = (text: string, options: Options = {}) => {
     const id = this.nextId++;
-    const made: Notice = { id, text, action: options.action, bad: !!options.bad, about: options.about };
+    const made: Notice = { id, text, action: options.action, bad: !!options.bad, lasts: !!options.bad && !options.seen, about: options.about };
     // Errors with something to be done about them are each their own, whatever their words: two refused edits are two.
     const stays = (n: Notice) => (n.text !== text || (n.bad && !!n.action)) && (n.bad || made.bad);
     this.state.setState(({ list }) => ({ list: [...list.filter(stays), made] }));
-    if (!options.bad) window.setTimeout(() => this.close(id), options.action ? 12_000 : 4_000);
+    if (!options.bad) setTimeout(() => this.close(id), options.action ? 12_000 : 4_000);
   };
 }
 

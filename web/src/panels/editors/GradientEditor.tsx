@@ -152,8 +152,12 @@ export function GradientEditor({ name, value, look, palettes, onLive, onCommit }
 type Say = ReturnType<typeof useSay>;
 
 async function save(say: Say, stops: Stop[], kind: "svg" | "css") {
-  const response = await fetch("/api/gradients/write", { method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify({ stops, kind, name: "Gradient" }) });
-  const text = await response.text();
+  let text: string;
+  try {
+    text = await ask(client.POST("/api/gradients/write", { body: { stops, kind, name: "Gradient" }, parseAs: "text" }));
+  } catch (error) {
+    return say(error instanceof Error ? error.message : "The gradient was not written.", { bad: true });
+  }
   if (kind === "css") return void navigator.clipboard.writeText(text).then(() => say("The gradient is on the clipboard as CSS."), () => say(text));
   download(text, "gradient.svg", "image/svg+xml");
 }

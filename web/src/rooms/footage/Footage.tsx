@@ -62,7 +62,7 @@ export function Footage() {
         e.preventDefault();
         setOver(true);
       }}
-      onDragLeave={(e) => e.currentTarget === e.target && setOver(false)}
+      onDragLeave={(e) => !e.currentTarget.contains(e.relatedTarget as Node | null) && setOver(false)}
       onDrop={drop}
     >
       <div className="mb-4 flex items-baseline gap-4">
@@ -159,7 +159,7 @@ function Cards({ room, pieces, all, shots, chosen, choose }: CardsProps) {
 
 /** Footage that could stand in the place of another under its shots: long enough, of the same kind, and in no shot yet. */
 function replacing(piece: Piece, all: Piece[], shots: Map<string, ShotRow[]>): Piece[] {
-  return all.filter((o) => o.id !== piece.id && o.facts.kind === piece.facts.kind && o.facts.length >= piece.facts.length && !shots.get(o.id)?.length && o.state === "here").slice(0, 8);
+  return all.filter((o) => o.id !== piece.id && o.facts.kind === piece.facts.kind && o.facts.length >= piece.facts.length && !shots.get(o.id)?.length && o.state === "here");
 }
 
 function Empty() {

@@ -11,7 +11,8 @@ const PEAKS = 50; // a second, as the server has them
 
 const peaksOf = async (footage: string): Promise<Uint8Array> => {
   const response = await fetch(`/api/footage/${footage}/peaks`);
-  return response.ok ? new Uint8Array(await response.arrayBuffer()) : new Uint8Array();
+  if (!response.ok) throw new Error(`The wave was answered with ${response.status}.`); // silence is drawn of silence alone
+  return new Uint8Array(await response.arrayBuffer());
 };
 
 /** What is heard, as a wave: of the items, and of the reel's own track below. */
@@ -35,7 +36,17 @@ export function SoundRow({ span }: { span: Span }) {
     context.fillStyle = getComputedStyle(current).color;
     draw(context, layout, span, here, track);
   });
-  return <canvas ref={canvas} role="img" aria-label="Sound" className="mt-1 w-full shrink-0 text-quiet" style={{ height: HIGH * (track ? 2 : 1) }} />;
+  const missing = waves.filter((w) => w.isError);
+  return (
+    <div className="relative mt-1 shrink-0">
+      <canvas ref={canvas} role="img" aria-label="Sound" className="block w-full text-quiet" style={{ height: HIGH * (track ? 2 : 1) }} />
+      {missing.length > 0 && (
+        <button type="button" className="absolute top-1 left-2 bg-raised px-2 underline" onClick={() => missing.forEach((w) => void w.refetch())}>
+          The wave of {missing.length === 1 ? "one sound" : `${missing.length} sounds`} could not be read. Try again
+        </button>
+      )}
+    </div>
+  );
 }
 
 type Track = ReturnType<typeof useTrack>;
