@@ -123,9 +123,14 @@ def test_items_are_dragged_trimmed_and_taken_out_by_pointer(reel: ReelPage) -> N
     box = kiln.bounding_box()
     page.mouse.move(box["x"] + 3, box["y"] + 20)
     page.mouse.down()
+    still = reel.items.nth(0).bounding_box()
     page.mouse.move(box["x"] + 43, box["y"] + 20, steps=4)
     expect(page.get_by_label("What is here")).to_contain_text("The kiln")  # the frame at the edge is shown
+    trimmed = kiln.bounding_box()
+    assert box["width"] - trimmed["width"] == pytest.approx(40, abs=6), "the edge keeps to the pointer"
+    assert reel.items.nth(0).bounding_box() == still, "the ruler keeps still under the drag"
     page.mouse.up()
+    wait_for(lambda: reel.items.nth(0).bounding_box()["width"] > still["width"])  # let go, it fits the reel again
     reel.stored()
     state = reel.state()
     item = next(i for i in state["document"]["items"] if i["id"] == "kiln")
@@ -136,6 +141,22 @@ def test_items_are_dragged_trimmed_and_taken_out_by_pointer(reel: ReelPage) -> N
     page.get_by_role("button", name="Undo", exact=True).click()
     reel.stored()
     wait_for(lambda: reel.state()["document"] == state["document"])
+
+
+def test_several_chosen_items_are_dragged_together(reel: ReelPage) -> None:
+    page, before = reel.page, [i["id"] for i in reel.state()["document"]["items"]]
+    reel.items.nth(0).click(position={"x": 40, "y": 70})
+    reel.items.nth(1).click(position={"x": 40, "y": 70}, modifiers=["Shift"])
+    first, third = reel.items.nth(0).bounding_box(), reel.items.nth(2).bounding_box()
+    page.mouse.move(first["x"] + 40, first["y"] + 70)
+    page.mouse.down()
+    page.mouse.move(third["x"] + third["width"] * 0.9, third["y"] + 70, steps=6)
+    page.mouse.up()
+    reel.stored()
+    assert [i["id"] for i in reel.state()["document"]["items"]] == [before[2], *before[:2], *before[3:]]
+    page.keyboard.press("Control+z")  # one step
+    reel.stored()
+    wait_for(lambda: [i["id"] for i in reel.state()["document"]["items"]] == before)
 
 
 def test_a_shot_dropped_in_mirrored_and_its_span_moved(reel: ReelPage) -> None:

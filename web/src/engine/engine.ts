@@ -9,7 +9,7 @@ import { beforeOf, wantOf, type Want } from "./stage/want";
 import { Target } from "./target";
 import { rateOf, Timeline } from "./timeline";
 
-const TIME: ReadonlySet<string> = new Set(["frame", "playing", "speed", "loop", "sound", "reached", "ready", "rendering", "stretch"]);
+const TIME: ReadonlySet<string> = new Set(["frame", "playing", "speed", "loop", "sound", "reached", "ready", "rendering", "stretch", "held"]);
 
 export class Engine implements Scene, Film {
   readonly timeline: Timeline;

@@ -19,6 +19,8 @@ export type TimelineState = {
   rendering: { done: number; total: number } | null;
   /** The stretch of time on the ruler; null: all frames. */
   stretch: Stretch | null;
+  /** What the ruler shows while something on it is dragged that changes how long time is: it keeps still under the pointer. */
+  held: Stretch | null;
 };
 
 export const rateOf = (rate: string) => {
@@ -47,6 +49,7 @@ export class Timeline {
       ready: null,
       rendering: null,
       stretch: null,
+      held: null,
       ...kept,
     }));
   }
@@ -72,10 +75,10 @@ export class Timeline {
     return Math.min(Math.max(Math.round(frame), 0), this.last);
   }
 
-  /** Put the playhead at a frame; a ruler that does not show it turns its page. */
+  /** Put the playhead at a frame; a ruler that does not show it turns its page, unless it is held. */
   put(frame: number) {
     const at = this.within(frame);
-    const { stretch } = this.state.getState();
-    this.state.setState({ frame: at, ...(stretch ? { stretch: turnedTo(stretch, this.last, at) } : {}) });
+    const { stretch, held } = this.state.getState();
+    this.state.setState({ frame: at, ...(stretch && !held ? { stretch: turnedTo(stretch, this.last, at) } : {}) });
   }
 }

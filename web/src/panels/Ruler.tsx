@@ -16,7 +16,7 @@ const CLOSER = 1.0016; // per pixel of wheel
 /** The stretch of time that is shown, over the width of an element. */
 export function useSpan(box: RefObject<HTMLElement | null>, less = 0): Span {
   const last = Math.max(1, useTimed().timeline.last);
-  const stretch = useTime((s) => s.stretch);
+  const stretch = useTime((s) => s.held ?? s.stretch);
   const { width } = useSize(box, { width: 800 + less, height: 0 });
   return { from: stretch?.from ?? 0, to: stretch?.to ?? last, width: width - less };
 }

@@ -27,7 +27,12 @@ export function useDrag<T>(moves: Moves<T>) {
   };
   useEffect(() => {
     const { current } = escape;
-    return () => window.removeEventListener("keydown", current, true);
+    return () => {
+      window.removeEventListener("keydown", current, true);
+      if (!held.current) return;
+      held.current = null; // what was dragged is gone: nothing is to be stored of it
+      newest.current.giveUp?.();
+    };
   }, []);
   return {
     begin: (e: PointerEvent, value: T, element: Element = e.currentTarget) => {

@@ -5,7 +5,7 @@ import type { Command, ReelView } from "../../api/types";
 import { Document, type Answer, type Path, type Server } from "../document";
 import { carriedOut } from "../commands";
 import { around, noOutbox, numbered, silent } from "../testing";
-import { addSpan, flash, moveItem, nextJoin, nudgeItem, removeItems, setJoin, spanCommands, split, toCut, trim } from "./edits";
+import { addSpan, flash, moveItems, nextJoin, nudgeItem, removeItems, setJoin, spanCommands, split, toCut, trim } from "./edits";
 import { itemAt, shownAt } from "./layout";
 import { ReelEngine } from "./reel";
 
@@ -70,8 +70,9 @@ describe("edits of a reel", () => {
 
   it("moves items, and nothing where nothing moves", async () => {
     const { reel, ids, server } = opened();
-    moveItem(reel, "i", "j");
-    moveItem(reel, "i", "i");
+    moveItems(reel, ["i"], "j");
+    moveItems(reel, ["i"], "i");
+    moveItems(reel, ["k", "j"], "k");
     expect(server.words).toEqual([]);
     reel.choose({ kind: "item", ids: ["k"] });
     nudgeItem(reel, -1);
@@ -80,6 +81,18 @@ describe("edits of a reel", () => {
     nudgeItem(reel, 1);
     await reel.document.idle();
     expect(ids().map(([id]) => id)).toEqual(["i", "j", "k"]);
+  });
+
+  it("moves several together, in their order, as one step", async () => {
+    const { reel, ids, server } = opened();
+    moveItems(reel, ["k", "i"], null);
+    await reel.document.idle();
+    expect(ids().map(([id]) => id)).toEqual(["j", "i", "k"]);
+    moveItems(reel, ["k", "i"], "i"); // before one that moves itself: where the next stays
+    expect(server.words).toEqual(["2 items moved"]);
+    moveItems(reel, ["i", "k"], "j");
+    await reel.document.idle();
+    expect(ids().map(([id]) => id)).toEqual(["i", "k", "j"]);
   });
 
   it("trims within the footage", async () => {

@@ -35,11 +35,17 @@ export function removeItems(engine: ReelEngine, gone: Placed[]) {
   void engine.edit(commands, gone.length === 1 ? `${nameOf(engine, gone[0]!.item)} taken out of the reel` : `${gone.length} items taken out of the reel`);
 }
 
-/** An item moved before another, to the end where null. */
-export function moveItem(engine: ReelEngine, id: string, before: string | null) {
-  const placed = engine.layout.items.find((p) => p.item.id === id);
-  if (!placed || before === id || (nextOf(engine, id)?.item.id ?? null) === before) return;
-  void engine.edit([{ do: "move", target: target("items", id), before }], `${nameOf(engine, placed.item)} moved`);
+/** Items moved together before another, to the end where null; they keep their order. */
+export function moveItems(engine: ReelEngine, ids: readonly string[], before: string | null) {
+  const order = engine.layout.items.map((p) => p.item);
+  const moved = order.filter((item) => ids.includes(item.id));
+  const from = before === null ? order.length : order.findIndex((item) => item.id === before);
+  const stays = order.slice(from).find((item) => !moved.includes(item))?.id ?? null; // one that moves itself is no place
+  const others = order.filter((item) => !moved.includes(item));
+  const at = stays === null ? others.length : others.findIndex((item) => item.id === stays);
+  if (others.toSpliced(at, 0, ...moved).every((item, n) => item === order[n])) return;
+  const commands = moved.map((item): Command => ({ do: "move", target: target("items", item.id), before: stays }));
+  void engine.edit(commands, moved.length === 1 ? `${nameOf(engine, moved[0]!)} moved` : `${moved.length} items moved`);
 }
 
 /** The chosen item one place earlier or later. */
@@ -50,7 +56,7 @@ export function nudgeItem(engine: ReelEngine, by: 1 | -1) {
   const at = items.indexOf(placed);
   if (at + by < 0 || at + by >= items.length) return;
   engine.choose({ kind: "item", ids: [placed.item.id] });
-  moveItem(engine, placed.item.id, items[by < 0 ? at - 1 : at + 2]?.item.id ?? null);
+  moveItems(engine, [placed.item.id], items[by < 0 ? at - 1 : at + 2]?.item.id ?? null);
 }
 
 /** What makes an item begin or end so many frames of its shot later. */

@@ -9,6 +9,7 @@ import { Stage } from "../stage/stage";
 import { SCOPE, type StageState } from "../stage/state";
 import type { Want } from "../stage/want";
 import { Timeline, type TimelineState } from "../timeline";
+import type { Stretch } from "../timespan";
 import { itemAt, layoutOf, type ReelLayout } from "./layout";
 import type { Side } from "./snap";
 
@@ -17,7 +18,7 @@ export type Chosen = { kind: "item" | "join" | "span"; ids: string[] } | null;
 /** cut: both sides of the cut that is being trimmed. */
 export type ReelChoice = { chosen: Chosen; without: "spans" | "looks" | null; cut: [Side, Side] | null };
 
-const TIME: ReadonlySet<string> = new Set(["frame", "playing", "speed", "loop", "sound", "reached", "ready", "rendering", "stretch"]);
+const TIME: ReadonlySet<string> = new Set(["frame", "playing", "speed", "loop", "sound", "reached", "ready", "rendering", "stretch", "held"]);
 
 export class ReelEngine implements Film {
   readonly timeline: Timeline;
@@ -55,8 +56,14 @@ export class ReelEngine implements Film {
       if (ids.length < chosen.ids.length) this.choose(ids.length ? { ...chosen, ids } : null);
     }
     if (this.timeline.frame > this.timeline.last) this.timeline.put(this.timeline.last);
-    const { stretch } = this.timeline.state.getState();
-    if (stretch && stretch.to > this.timeline.last) this.timeline.state.setState({ stretch: null });
+    const { stretch, held } = this.timeline.state.getState();
+    if (stretch && !held && stretch.to > this.timeline.last) this.timeline.state.setState({ stretch: null });
+  }
+
+  /** Keep the ruler still while an edge on it is dragged; null: let it go. */
+  hold(ruler: Stretch | null) {
+    this.timeline.state.setState({ held: ruler });
+    if (!ruler) this.follow();
   }
 
   get view() {

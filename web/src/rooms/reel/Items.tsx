@@ -1,7 +1,7 @@
 import clsx from "clsx";
 import { useState, type DragEvent, type KeyboardEvent, type PointerEvent } from "react";
 
-import { moveItem, nudgeItem, trim, trimCommands } from "../../engine/reel/edits";
+import { moveItems, nudgeItem, trim, trimCommands } from "../../engine/reel/edits";
 import { edgesOf, sidesOf, snapped } from "../../engine/reel/snap";
 import { shownAt, type Placed } from "../../engine/reel/layout";
 import { frameAt, perFrame, xOf, type Span } from "../../engine/timespan";
@@ -62,16 +62,17 @@ function Item({ placed, span, on, cutAt, onMark }: Props) {
     reel.choose({ kind: "item", ids: [...others, item.id] });
   };
   const frame = (e: PointerEvent) => frameAt(span, e.clientX - (e.currentTarget as Element).closest("[aria-label=Items]")!.getBoundingClientRect().left);
-  const { begin, handlers } = useDrag<{ x: number; to: ReturnType<typeof cutAt> | null }>({
+  const { begin, handlers } = useDrag<{ x: number; to: ReturnType<typeof cutAt> | null; alone: boolean }>({
     move: (held, e) => {
       if (!held.to && Math.abs(e.clientX - held.x) < SNAP) return held;
       const to = cutAt(frame(e));
       onMark(to.frame);
       return { ...held, to };
     },
-    end: ({ to }) => {
+    end: ({ to, alone }) => {
       onMark(null);
-      if (to) moveItem(reel, item.id, to.before?.item.id ?? null);
+      if (to) moveItems(reel, reel.items.map((p) => p.item.id), to.before?.item.id ?? null);
+      else if (alone) reel.choose({ kind: "item", ids: [item.id] });
     },
     giveUp: () => onMark(null),
   });
@@ -98,8 +99,9 @@ function Item({ placed, span, on, cutAt, onMark }: Props) {
         onPointerDown={(e) => {
           if (e.button !== 0) return;
           e.stopPropagation();
-          choose(e);
-          begin(e, { x: e.clientX, to: null });
+          const among = on && !e.shiftKey; // one of several that are dragged together: let go where it was, it alone is chosen
+          if (!among) choose(e);
+          begin(e, { x: e.clientX, to: null, alone: among });
         }}
         {...handlers}
         onDoubleClick={() => reel.go(placed.first)}
@@ -156,10 +158,12 @@ function Edge({ placed, span, edge }: { placed: Placed; span: Span; edge: "first
       reel.choice.state.setState({ cut: null });
       if (by) trim(reel, from, edge, by);
       else reel.document.drop();
+      reel.hold(null);
     },
     giveUp: () => {
       reel.choice.state.setState({ cut: null });
       reel.document.drop();
+      reel.hold(null);
     },
   });
   const keys = (e: KeyboardEvent) => {
@@ -183,6 +187,7 @@ function Edge({ placed, span, edge }: { placed: Placed; span: Span; edge: "first
         if (e.button !== 0) return;
         e.stopPropagation();
         reel.choose({ kind: "item", ids: [item.id] });
+        reel.hold({ from: span.from, to: span.to });
         begin(e, { x: e.clientX, by: 0, placed, edges: edgesOf(reel.layout, reel.timeline.frame, null) });
       }}
       {...handlers}
