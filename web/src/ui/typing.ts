@@ -21,7 +21,8 @@ export function historyKey(e: KeyboardEvent): "undo" | "redo" | null {
 
 /** To the next area of a room, or the one before: its first control takes the focus. */
 export function nextArea(direction: 1 | -1) {
-  const areas = [...document.querySelectorAll<HTMLElement>("header, main [aria-label=Stages], main > section, main > aside, main > [role=region], main > div")].filter(first);
+  const found = [...document.querySelectorAll<HTMLElement>("header, main [aria-label=Stages], main > section, main > aside, main > [role=region], main > div")].filter(first);
+  const areas = found.filter((a) => !found.some((b) => a !== b && a.contains(b))); // what holds an area is none: the focus would never leave it
   const at = areas.findIndex((a) => a.contains(document.activeElement));
   const next = areas[(at + direction + areas.length) % areas.length];
   if (next) first(next)?.focus();

@@ -13,7 +13,7 @@ export function useSheetKeys(rows: Rows, onOpen: (cell: CellRef) => void) {
   const say = useSay();
   useEffect(() => {
     const down = (e: KeyboardEvent) => {
-      if (typing(e.target) || busy() || e.ctrlKey || e.metaKey || e.altKey) return;
+      if (e.defaultPrevented || typing(e.target) || busy() || e.ctrlKey || e.metaKey || e.altKey) return;
       const inGrid = e.target instanceof HTMLElement && (e.target === document.body || e.target.closest("[data-cells]") !== null);
       const { cursor } = sheet.now;
       if (MOVES[e.key] && !(e.target instanceof HTMLElement && e.target.closest("[role=radio], [role=slider], input"))) {
