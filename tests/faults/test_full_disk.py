@@ -147,9 +147,9 @@ def test_a_transaction_that_finds_no_room_leaves_the_database_sound(tmp_path: Pa
     db = Database(tmp_path / "w.db")
     db._writer.execute(f"PRAGMA max_page_count = {db._writer.execute('PRAGMA page_count').fetchone()[0] + 1}")
     with pytest.raises(DiskFull, match="nothing was changed"), db.atomic() as writer:
-        writer.execute("INSERT INTO projects VALUES ('a', 'kept?', '')")
+        writer.execute("INSERT INTO projects (id, name, created) VALUES ('a', 'kept?', '')")
         with db.atomic() as inner:
-            inner.execute("INSERT INTO projects VALUES ('b', ?, '')", ("x" * 100_000,))
+            inner.execute("INSERT INTO projects (id, name, created) VALUES ('b', ?, '')", ("x" * 100_000,))
     assert projects.all_projects(db) == [] and db._writer.execute("PRAGMA integrity_check").fetchone()[0] == "ok"
     db._writer.execute("PRAGMA max_page_count = 1073741823")
     assert projects.add_project(db, "Film").name == "Film"
