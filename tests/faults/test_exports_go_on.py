@@ -123,7 +123,7 @@ def test_stopping_the_server_leaves_no_process_and_all_goes_on_at_the_next_start
     server, clip = Inside(tmp_path / "data"), make_clip(tmp_path / "half-a-minute.mp4", count=720)
     ids = [start(server, server.shot(clip)) for _ in range(2)]
     segments = tmp_path / "data" / "cache" / "segments" / ids[0]
-    wait_for(lambda: whole(segments) and state(server, ids[0]).state == "running")
+    wait_for(lambda: whole(segments) and state(server, ids[0]).state == "running", seconds=240)  # kernels may be compiled first
     process = process_of(server, ids[0])
     server.stop()
     assert process.poll() is not None
