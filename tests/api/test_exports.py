@@ -192,20 +192,10 @@ def test_a_damaged_index_is_made_anew(client: TestClient, project: str, shot: di
 
 
 def test_footage_whose_title_is_no_utf8_is_exported_with_its_sound(client: TestClient, project: str, tmp_path: Path) -> None:
-    import av
+    from tests.media.clips import sound_of, with_latin_title
 
-    from tests.media.clips import sound_of
-
-    path = make_clip(tmp_path / "t.mp4", count=24, sound="aac")
-    with av.open(str(path)) as container, av.open(str(tmp_path / "u.mkv"), "w", format="matroska", options={"fflags": "+bitexact"}) as out:
-        out.metadata["title"] = "CafX"
-        streams = {s.index: out.add_stream_from_template(s) for s in container.streams}
-        for packet in container.demux():
-            if packet.dts is not None:
-                packet.stream = streams[packet.stream.index]
-                out.mux(packet)
-    (tmp_path / "u.mkv").write_bytes((tmp_path / "u.mkv").read_bytes().replace(b"CafX", b"Caf\xe9"))
-    footage = send(client, project, tmp_path / "u.mkv").json()
+    path = with_latin_title(make_clip(tmp_path / "t.mp4", count=24, sound="aac"), tmp_path / "u.mkv")
+    footage = send(client, project, path).json()
     view = shot_of(client, footage["id"])
     made = start(client, view)
     wait_for(lambda: state_of(client, project, made["id"])["state"] in ("done", "failed"))

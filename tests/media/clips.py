@@ -62,6 +62,21 @@ def make_clip(
     return path
 
 
+def with_latin_title(path: Path, to: Path) -> Path:
+    """The clip in a Matroska file whose title is Latin-1, as old cameras write it: no UTF-8."""
+    with av.open(str(path)) as container, av.open(str(to), "w", format="matroska", options={"fflags": "+bitexact"}) as out:
+        out.metadata["title"] = "CafX"
+        streams = {s.index: out.add_stream_from_template(s) for s in container.streams}
+        for packet in container.demux():
+            if packet.dts is not None:
+                packet.stream = streams[packet.stream.index]
+                out.mux(packet)
+    data = to.read_bytes()
+    assert b"CafX" in data
+    to.write_bytes(data.replace(b"CafX", b"Caf\xe9"))
+    return to
+
+
 def _add_tone(container: av.container.OutputContainer, audio: av.AudioStream, seconds: float) -> None:
     total = round(48000 * seconds)
     tone = 0.3 * np.sin(2 * np.pi * 440 * np.arange(total) / 48000)
