@@ -9,8 +9,6 @@ import { beforeOf, wantOf, type Want } from "./stage/want";
 import { Target } from "./target";
 import { rateOf, Timeline } from "./timeline";
 
-const TIME: ReadonlySet<string> = new Set(["frame", "playing", "speed", "loop", "sound", "reached", "ready", "rendering", "stretch", "held"]);
-
 export class Engine implements Scene, Film {
   readonly timeline: Timeline;
   readonly stage: Stage;
@@ -55,7 +53,7 @@ export class Engine implements Scene, Film {
     if ("passId" in change && !("bundleId" in change)) change = { ...change, bundleId: null };
     const parts: [Record<string, unknown>, Record<string, unknown>, Record<string, unknown>] = [{}, {}, {}];
     const choice = this.choice.state.getState();
-    for (const [key, value] of Object.entries(change)) parts[TIME.has(key) ? 0 : key in choice ? 2 : 1][key] = value;
+    for (const [key, value] of Object.entries(change)) parts[key in this.timeline.state.getState() ? 0 : key in choice ? 2 : 1][key] = value;
     const [time, stage, chosen] = parts;
     if (Object.keys(chosen).length) this.choice.state.setState(chosen);
     if (Object.keys(stage).length) this.stage.state.setState(stage);

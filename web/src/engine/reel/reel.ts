@@ -18,8 +18,6 @@ export type Chosen = { kind: "item" | "join" | "span"; ids: string[] } | null;
 /** cut: both sides of the cut that is being trimmed. */
 export type ReelChoice = { chosen: Chosen; without: "spans" | "looks" | null; cut: [Side, Side] | null };
 
-const TIME: ReadonlySet<string> = new Set(["frame", "playing", "speed", "loop", "sound", "reached", "ready", "rendering", "stretch", "held"]);
-
 export class ReelEngine implements Film {
   readonly timeline: Timeline;
   readonly stage: Stage;
@@ -96,7 +94,7 @@ export class ReelEngine implements Film {
   put(change: Partial<TimelineState & StageState & ReelChoice>) {
     const choice = this.choice.state.getState();
     for (const [key, value] of Object.entries(change)) {
-      const store = TIME.has(key) ? this.timeline.state : key in choice ? this.choice.state : this.stage.state;
+      const store = key in this.timeline.state.getState() ? this.timeline.state : key in choice ? this.choice.state : this.stage.state;
       (store as StoreApi<Record<string, unknown>>).setState({ [key]: value });
     }
   }
