@@ -208,12 +208,23 @@ def reel(page: Page) -> None:
     save(page, "bench-span")
 
 
+def loaded(page: Page) -> None:
+    """Wait until every cell has its picture, and what is told of them."""
+    waiting = page.locator("[data-cells]").get_by_text("…", exact=True)
+    page.locator("[data-cells] img").first.wait_for()
+    for _ in range(600):
+        if not waiting.count():
+            break
+        page.wait_for_timeout(200)
+    page.wait_for_timeout(3000)
+
+
 def sheet(page: Page) -> None:
     """Shots under looks, two of them chosen."""
     page.get_by_role("link", name="Sheet", exact=True).click()
     page.get_by_role("button", name="+ the look of a shot").click()
     page.get_by_role("menuitem", name="Umbrella in the rain").click()
-    page.wait_for_timeout(9000)  # until all pictures and what is told of them have come
+    loaded(page)
     for name in ("Tram up the hill", "Umbrella in the rain"):
         page.get_by_role("button", name=f"{name}, Two-ink print").click(modifiers=["ControlOrMeta"])
     page.wait_for_timeout(500)

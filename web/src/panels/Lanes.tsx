@@ -64,20 +64,20 @@ export function Lanes() {
   return (
     // What is measured does not scroll: a scroll bar takes no width from the time, which is the ruler's.
     <div ref={box} className="h-full">
-    <div role="group" aria-label="Lanes" className="h-full overflow-x-hidden overflow-y-auto border-t border-line">
-      {owners.map(([of, owner]) => {
-        const mine = rows.filter((r) => r.of === of);
-        const isFolded = folded.includes(of);
-        const fold = () => setFolded(isFolded ? folded.filter((f) => f !== of) : [...folded, of]);
-        if (isFolded)
-          return (
-            <button key={of} type="button" aria-expanded={false} className="flex w-full items-center px-3.5 text-quiet hover:text-ink" style={{ height: LANE_HEIGHT }} onClick={fold}>
-              ▸ {owner}: {mine.length} {mine.length === 1 ? "lane" : "lanes"}
-            </button>
-          );
-        return mine.map((row, n) => <LaneRow key={row.lane.target} row={row} first={n === 0} onFold={fold} span={span} rate={rate} chosen={alive} rows={rows} />);
-      })}
-    </div>
+      <div role="group" aria-label="Lanes" className="h-full overflow-x-hidden overflow-y-auto border-t border-line">
+        {owners.map(([of, owner]) => {
+          const mine = rows.filter((r) => r.of === of);
+          const isFolded = folded.includes(of);
+          const fold = () => setFolded(isFolded ? folded.filter((f) => f !== of) : [...folded, of]);
+          if (isFolded)
+            return (
+              <button key={of} type="button" aria-expanded={false} className="flex w-full items-center px-3.5 text-quiet hover:text-ink" style={{ height: LANE_HEIGHT }} onClick={fold}>
+                ▸ {owner}: {mine.length} {mine.length === 1 ? "lane" : "lanes"}
+              </button>
+            );
+          return mine.map((row, n) => <LaneRow key={row.lane.target} row={row} first={n === 0} onFold={fold} span={span} rate={rate} chosen={alive} rows={rows} />);
+        })}
+      </div>
     </div>
   );
 }

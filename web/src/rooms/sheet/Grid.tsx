@@ -9,7 +9,7 @@ import { useSheetRoom, useSheetState } from "./context";
 const NAMES = 160; // pixels of the names of shots
 const GAP = 10;
 const BELOW = 34; // pixels under a picture
-const LEAST = 170; // pixels of a column
+const LEAST = 164; // pixels of a column: six fit 1280 across, beside a scroll bar
 
 type Props = {
   rows: Rows;
