@@ -97,6 +97,33 @@ def test_without_shows_the_picture_without_it_while_held(bench: BenchPage) -> No
     assert np.abs(np.subtract(bench.pixel(*SKY), dark)).max() < 6
 
 
+def test_stops_that_are_typed_quickly_one_after_another_all_stay(bench: BenchPage, problems: list[str]) -> None:
+    """From the last to the first, colour and place each, without waiting: the field is left by pressing the next stop."""
+    page = bench.page
+    bench.start_over()
+    bench.add("Gradient map")
+    page.get_by_role("button", name="Even").click()
+    count = len(params(bench)["stops"])
+    wanted = []
+    for n in reversed(range(count)):
+        page.get_by_role("slider", name=f"Stop {n + 1} of {count}").click()
+        page.get_by_label("Stop position").fill(str(5 + 18 * n))
+        page.get_by_label("Stop colour").fill(f"#0{n}0{n}0{n}")
+        wanted.insert(0, (5 + 18 * n, f"#0{n}0{n}0{n}"))
+    page.get_by_label("Stop position").focus()  # leaves the last field
+    bench.wait_for_picture()
+    assert [(s["position"], s["colour"]) for s in params(bench)["stops"]] == wanted
+    page.keyboard.press("Escape")
+    page.get_by_role("slider", name="Stop 2 of").focus()
+    page.keyboard.press("ArrowRight")  # waits to be stored
+    page.get_by_role("slider", name=f"Stop {count} of").click()
+    page.get_by_label("Stop position").fill("99")
+    page.keyboard.press("Enter")
+    bench.wait_for_picture()
+    assert [s["position"] for s in params(bench)["stops"]] == [5, 24, *(p for p, _ in wanted[2:-1]), 99]
+    assert problems == []
+
+
 def test_gradient_stops(bench: BenchPage, problems: list[str]) -> None:
     page = bench.page
     bench.start_over()

@@ -20,7 +20,7 @@ ALLOWED = {
     "demo": BASE | {"project", "render"},
     "cli": BASE | {"project", "render", "api"},
 }
-FREE = {"errors", "kernel", "params", "tiles", "files", "named"}  # modules of core that all of it may use
+FREE = {"bounds", "errors", "kernel", "params", "tiles", "files", "named"}  # modules of core that all of it may use
 CORE = {  # film -> look -> treat, select -> tone, colour; what is measured and shelved lies above the look
     "colour": set(),
     "tone": {"colour"},

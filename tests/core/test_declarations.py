@@ -28,7 +28,7 @@ def test_declarations_become_metadata() -> None:
     infos = {i.key: i for i in describe(Sample)}
     assert [i.kind for i in infos.values()] == ["number", "number", "number", "colour", "curve", "gradient", "switch", "file"]
     assert (infos["much"].unit, infos["far"].step, infos["place"].at, infos["bend"].axis, infos["lut"].accepts) == ("%", 0.5, 29, "tone", "lut")
-    assert infos["stops"].default[1] == {"position": 100.0, "colour": "#ffffff"} and infos["ink"].default == "#102030"
+    assert infos["stops"].default[1] == {"id": "s2", "position": 100.0, "colour": "#ffffff"} and infos["ink"].default == "#102030"
     assert not infos["lut"].animatable and infos["still"].default == 1
 
 
@@ -52,7 +52,12 @@ def test_choices_are_listed() -> None:
 
 def test_stops_are_sorted_and_keep_their_order_where_they_coincide() -> None:
     stops = [{"position": 60, "colour": "#111111"}, {"position": 20, "colour": "#222222"}, {"position": 60, "colour": "#333333"}]
-    assert [s.colour for s in Sample.model_validate({"stops": stops}).stops] == ["#222222", "#111111", "#333333"]
+    found = Sample.model_validate({"stops": stops}).stops
+    assert [s.colour for s in found] == ["#222222", "#111111", "#333333"] and [s.id for s in found] == ["s1", "s2", "s3"]
+    named = Sample.model_validate({"stops": [{**stops[0], "id": "s1"}, *stops[1:]]}).stops
+    assert [s.id for s in named] == ["s2", "s1", "s3"], "those that have an id keep it, wherever they stand"
+    with pytest.raises(ValidationError, match="two stops have the id"):
+        Sample.model_validate({"stops": [{**s, "id": "a"} for s in stops]})
     with pytest.raises(ValidationError, match="left to right"):
         Sample.model_validate({"bend": [[0, 0], [50, 10], [50, 20]]})
 

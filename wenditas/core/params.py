@@ -9,6 +9,8 @@ from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
+from wenditas.core.named import named
+
 Kind = Literal["number", "switch", "choice", "colour", "colours", "curve", "gradient", "file", "points", "bands", "shot", "part"]
 Axis = Literal["tone", "hue", "lightness", "saturation"]
 
@@ -26,12 +28,14 @@ Colours = Annotated[tuple[Colour, ...], Field(max_length=16)]
 class Stop(Params):
     """A colour at a place of a gradient, in percent."""
 
+    id: str = Field("", max_length=40)  # one without gets one from its list
     position: float = Field(ge=0, le=100)
     colour: Colour
 
 
 def _in_order(stops: tuple[Stop, ...]) -> tuple[Stop, ...]:
-    return tuple(sorted(stops, key=lambda s: s.position))  # coincident stops keep their order and make a hard edge, as in CSS
+    """From left to right, each with an id; coincident stops keep their order and make a hard edge, as in CSS."""
+    return named(tuple(sorted(stops, key=lambda s: s.position)), "s", "stops")
 
 
 Gradient = Annotated[tuple[Stop, ...], Field(min_length=1, max_length=64), AfterValidator(_in_order)]
@@ -123,7 +127,7 @@ def curve(default: tuple[tuple[float, float], ...], name: str, help: str, *, axi
 
 def gradient(default: tuple[tuple[float, str], ...], name: str, help: str) -> Any:
     """Colour stops; the field is a `Gradient`."""
-    return _field(tuple(Stop(position=p, colour=c) for p, c in default), name, help, "gradient")
+    return _field(named(tuple(Stop(position=p, colour=c) for p, c in default), "s", "stops"), name, help, "gradient")
 
 
 def bands(default: tuple[Params, ...], name: str, help: str, of: type[Params]) -> Any:

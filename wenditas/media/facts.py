@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field
 
-from wenditas.core.film.nodes import MOST_FRAMES, Side
+from wenditas.core.bounds import MOST_FRAMES, Side
 
 Kind = Literal["video", "still"]
 Fields = Literal["", "one a frame", "one a field"]

@@ -8,8 +8,8 @@ from zipfile import BadZipFile
 import av
 import numpy as np
 
+from wenditas.core.bounds import MOST_FRAMES
 from wenditas.core.errors import FootageRefused
-from wenditas.core.film.nodes import MOST_FRAMES
 from wenditas.media.npz import bounded_npz
 
 STANDARD_RATES = [Fraction(n) for n in (12, 15, 24, 25, 30, 48, 50, 60, 100, 120)] + [Fraction(n * 1000, 1001) for n in (24, 30, 48, 60, 120)]

@@ -1,13 +1,28 @@
-/** Edits of gradient stops. */
-export type Stop = { position: number; colour: string };
+/** Edits of gradient stops: each is named by its id, wherever it stands. */
+export type Stop = { id: string; position: number; colour: string };
+
+/** Stops as a palette or a file has them. */
+export type Loose = Omit<Stop, "id"> & { id?: string };
 
 const channels = (hex: string) => [1, 3, 5].map((n) => parseInt(hex.slice(n, n + 2), 16));
 const hex = (values: number[]) => `#${values.map((v) => Math.round(Math.min(Math.max(v, 0), 255)).toString(16).padStart(2, "0")).join("")}`;
 
-export const inOrder = (stops: Stop[]) => [...stops].sort((a, b) => a.position - b.position);
+export const inOrder = <S extends Loose>(stops: S[]) => [...stops].sort((a, b) => a.position - b.position);
+
+/** The stops from left to right, those without an id named as the server does it: by the first that is free of s1, s2 … */
+export function named(stops: Loose[]): Stop[] {
+  const taken = new Set(stops.flatMap((s) => s.id || []));
+  let n = 0;
+  const free = () => {
+    do n++;
+    while (taken.has(`s${n}`));
+    return `s${n}`;
+  };
+  return inOrder(stops).map((s) => ({ ...s, id: s.id || free() }));
+}
 
 /** The colour at a place, mixed straight between the stops around it. */
-export function colourAt(stops: Stop[], position: number): string {
+export function colourAt(stops: Loose[], position: number): string {
   const sorted = inOrder(stops);
   const right = sorted.findIndex((s) => s.position >= position);
   if (right === 0) return sorted[0]!.colour;
@@ -18,21 +33,15 @@ export function colourAt(stops: Stop[], position: number): string {
   return hex(from.map((v, n) => v + (to[n]! - v) * t));
 }
 
-/** The stops with one more, and its place among them. */
-export function addStop(stops: Stop[], position: number): { stops: Stop[]; at: number } {
-  const made = { position: round(position), colour: colourAt(stops, position) };
-  const next = inOrder([...stops, made]);
-  return { stops: next, at: next.indexOf(made) };
-}
+/** The stops with one more of this id; they stay as they are where it is there. */
+export const addStop = (stops: Stop[], id: string, position: number): Stop[] =>
+  stops.some((s) => s.id === id) ? stops : inOrder([...stops, { id, position: round(position), colour: colourAt(stops, position) }]);
 
-/** The stops with one moved, and its new place among them. */
-export function moveStop(stops: Stop[], at: number, position: number): { stops: Stop[]; at: number } {
-  const moved = { ...stops[at]!, position: round(Math.min(Math.max(position, 0), 100)) };
-  const next = inOrder(stops.map((s, n) => (n === at ? moved : s)));
-  return { stops: next, at: next.indexOf(moved) };
-}
+/** The stops with one at another place, or of another colour. */
+export const changeStop = (stops: Stop[], id: string, change: Partial<Omit<Stop, "id">>): Stop[] =>
+  inOrder(stops.map((s) => (s.id === id ? { ...s, ...change, position: round(Math.min(Math.max(change.position ?? s.position, 0), 100)) } : s)));
 
-export const removeStop = (stops: Stop[], at: number) => (stops.length > 1 ? stops.filter((_, n) => n !== at) : stops);
+export const removeStop = (stops: Stop[], id: string) => (stops.length > 1 ? stops.filter((s) => s.id !== id) : stops);
 
 export const reversed = (stops: Stop[]) => [...stops].reverse().map((s) => ({ ...s, position: round(100 - s.position) }));
 
@@ -42,7 +51,7 @@ export const evenly = (stops: Stop[]) => stops.map((s, n) => ({ ...s, position: 
 const round = (v: number) => Math.round(v * 100) / 100;
 
 /** How the stops look, as a CSS background. */
-export function background(stops: Stop[], options: { mixing?: string; space?: string } = {}): string {
+export function background(stops: Loose[], options: { mixing?: string; space?: string } = {}): string {
   const list = inOrder(stops);
   const words =
     options.mixing === "stepped"

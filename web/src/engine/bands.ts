@@ -1,14 +1,38 @@
 /** Hue bands: the user's own hues, each with what becomes of it. */
 import { ask, client } from "../api/client";
-import type { Command, Lane, ParamInfo, Pass } from "../api/types";
+import type { Command, Lane, ParamInfo, Pass, ShotDocument } from "../api/types";
 import { hueOf } from "../colour/oklch";
 import type { Engine } from "./engine";
+import { laneOf, valueAt } from "./lanes";
+import { passesOf } from "./scene";
+import type { Change, Changed } from "./target";
 
 export type Band = { id: string; hue: number } & Record<string, number | string>;
 
 export const MOST_BANDS = 12;
 
 const listOf = (engine: Engine, pass: Pass) => engine.target.of("passes", pass.id, "params", "bands");
+
+const bandTarget = (pass: string, id: string, key: string) => `passes/${pass}/params/bands/${id}/${key}`;
+
+/** The bands of a pass as they are at a frame of a document. */
+export function bandsOf(document: ShotDocument, pass: string, infos: ParamInfo[], { frame, rate }: { frame: number; rate: number }): Band[] {
+  const bands = (passesOf(document).find((p) => p.id === pass)?.params?.["bands"] ?? []) as Band[];
+  return bands.map((band) => {
+    const animated = infos.flatMap((info) => {
+      const lane = laneOf(document, bandTarget(pass, band.id, info.key));
+      return lane ? [[info.key, valueAt(lane, info, frame, rate)]] : [];
+    });
+    return { ...band, ...Object.fromEntries(animated) } as Band;
+  });
+}
+
+/** What changes values of bands: no more than those that differ, at the frame on screen where they are animated. */
+export function changeBands(engine: Pick<Engine, "document" | "target" | "timeline">, pass: { id: string }, infos: ParamInfo[], change: Change<Band[]>): Changed {
+  const before = bandsOf(engine.document.stored, pass.id, infos, engine.timeline);
+  const old = new Map(before.map((b) => [b.id, b]));
+  return engine.target.commands(change(before).flatMap((band) => infos.filter((i) => band[i.key] !== old.get(band.id)?.[i.key]).map((info) => ({ target: bandTarget(pass.id, band.id, info.key), info, value: band[info.key] }))));
+}
 
 /** A band as it is declared to begin. */
 export const newBand = (engine: Engine, infos: ParamInfo[], hue: number): Band => ({ id: engine.around.newId(), ...Object.fromEntries(infos.map((i) => [i.key, Number(i.default)])), hue: Math.round(hue) }) as Band;

@@ -4,6 +4,9 @@ import type { Command } from "../api/types";
 /** What names the items of a list; an id in all others. */
 const NAMED_BY: Record<string, string> = { lanes: "target", keyframes: "frame" };
 
+/** What some lists are ordered by, whatever is done in them. */
+const ORDERED_BY: Record<string, string> = { keyframes: "frame", stops: "position" };
+
 /** What an edit names is not in the document. */
 export class TargetGone extends Error {}
 
@@ -35,7 +38,7 @@ function within(node: unknown, words: string[], key: string, change: Change): un
     return node.with(at, within(node[at], rest, word, change));
   }
   if (typeof node !== "object" || node === null || !(word in node)) throw new TargetGone(word);
-  return { ...node, [word]: within((node as Item)[word], rest, word, change) };
+  return { ...node, [word]: inOrder(within((node as Item)[word], rest, word, change), word) };
 }
 
 function before(items: unknown[], key: string, name: string | null | undefined): number {
@@ -51,7 +54,13 @@ function takenOut(holder: unknown, key: string, word: string): { item: unknown; 
   return { item: (holder as unknown[])[at], others: (holder as unknown[]).toSpliced(at, 1) };
 }
 
-const byFrame = (items: unknown[], key: string) => (key === "keyframes" ? items.toSorted((a, b) => Number((a as Item)["frame"]) - Number((b as Item)["frame"])) : items);
+/** A list in its order, where it has one. */
+function inOrder(items: unknown, key: string): unknown {
+  const by = ORDERED_BY[key];
+  if (!by || !Array.isArray(items)) return items;
+  const place = (item: unknown) => Number((item as Item)[by]);
+  return items.every((item, n) => n === 0 || place(items[n - 1]) <= place(item)) ? items : items.toSorted((a, b) => place(a) - place(b));
+}
 
 function changeOf(command: Command): Change {
   switch (command.do) {
@@ -63,13 +72,13 @@ function changeOf(command: Command): Change {
         }
         const at = placeOf(holder, key, word);
         if (at < 0 && !(key in NAMED_BY)) throw new TargetGone(word);
-        return at < 0 ? byFrame([...holder, command.value], key) : holder.with(at, command.value);
+        return at < 0 ? [...holder, command.value] : holder.with(at, command.value);
       };
     case "add":
       return (holder, _, word) => {
         const items = (holder as Item | null)?.[word];
         if (!Array.isArray(items)) throw new TargetGone(word);
-        return { ...(holder as Item), [word]: items.toSpliced(before(items, word, command.before), 0, command.value) };
+        return { ...(holder as Item), [word]: inOrder(items.toSpliced(before(items, word, command.before), 0, command.value), word) };
       };
     case "remove":
       return (holder, key, word) => takenOut(holder, key, word).others;
@@ -81,6 +90,13 @@ function changeOf(command: Command): Change {
       };
   }
 }
+
+/** The value that a target names; undefined where it is not there. */
+export const valueIn = (document: unknown, target: string): unknown =>
+  split(target).reduce<{ node: unknown; key: string }>(
+    ({ node, key }, word) => ({ node: Array.isArray(node) ? node[placeOf(node, key, word)] : typeof node === "object" && node !== null ? (node as Item)[word] : undefined, key: word }),
+    { node: document, key: "" },
+  ).node;
 
 /** The document after the commands, one after another. Throws `TargetGone`; the document given is never changed. */
 export const carriedOut = <T>(document: T, commands: readonly Command[]): T =>

@@ -5,8 +5,8 @@ import cases from "../../../tests/core/commands.json";
 import type { Command } from "../api/types";
 import { carriedOut, join, split, TargetGone } from "./commands";
 import { equal } from "./equal";
-import { Document, project, type Answer, type Item, type Path, type Refused } from "./document";
-import { Lost, noOutbox, numbered, Shots, silent, viewOf } from "./testing";
+import { Document, project, type Answer, type Item, type Refused } from "./document";
+import { noOutbox, numbered, Shots, silent, Unsteady, viewOf } from "./testing";
 
 const amount = (id: string, value: number): Command => ({ do: "set", target: `look/passes/${id}/amount`, value });
 const remove = (id: string): Command => ({ do: "remove", target: `look/passes/${id}` });
@@ -23,7 +23,7 @@ describe("commands", () => {
   const start = () => ({
     first: 0,
     look: {
-      passes: [{ id: "a", amount: 10 }, { id: "b", amount: 20 }, { id: "c", amount: 30 }],
+      passes: [{ id: "a", amount: 10, params: { stops: [0, 1, 2].map((n) => ({ id: `s${n + 1}`, position: 50 * n })) } }, { id: "b", amount: 20 }, { id: "c", amount: 30 }],
       selections: [{ id: "s", keys: [{ id: "k1", tolerance: 9 }, { id: "k2", tolerance: 9 }] }],
       lanes: [lane],
     },
@@ -182,43 +182,6 @@ describe("a document", () => {
   });
 });
 
-/** A server of which requests and answers are lost now and then, and come when the scheduler says. */
-class Unsteady extends Shots {
-  constructor(
-    private schedule: (what: string) => Promise<unknown>,
-    private outcomes: ("lost" | "unanswered" | "answered")[],
-  ) {
-    super(viewOf({ passes: ["a", "b", "c", "d"] }));
-  }
-  private outcome() {
-    return this.outcomes.pop() ?? "answered";
-  }
-  override async send(_: string, path: Path, body: Record<string, unknown>): Promise<Answer> {
-    await this.schedule(`${path} goes`);
-    const outcome = this.outcome();
-    if (outcome === "lost") throw new Lost();
-    let answer: Answer | null = null;
-    let no: unknown = null;
-    try {
-      answer = this.answer(path, structuredClone(body));
-    } catch (error) {
-      no = error;
-    }
-    await this.schedule(`${path} comes back`);
-    if (outcome === "unanswered") throw new Lost();
-    if (no) throw no as Error;
-    return structuredClone(answer!);
-  }
-  override async read() {
-    await this.schedule("reading");
-    if (this.outcome() === "lost") throw new Lost();
-    const { newest } = this;
-    await this.schedule("read");
-    return structuredClone(newest);
-  }
-  override back = async () => void (await this.schedule("the server is back"));
-}
-
 const passes = ["a", "b", "c", "d"];
 const what = fc.oneof(
   fc.record({ do: fc.constant("set" as const), id: fc.constantFrom(...passes), value: fc.integer({ min: 0, max: 99 }) }),
@@ -252,7 +215,7 @@ describe("whatever the order in which answers, refusals and lost connections com
   it("two pages end where the server is, and no edit is lost or stored twice", async () => {
     await fc.assert(
       fc.asyncProperty(fc.scheduler(), actions, outcomes, async (s, todo, lost) => {
-        const server = new Unsteady((label) => s.schedule(Promise.resolve(), label), lost);
+        const server = new Unsteady((label) => s.schedule(Promise.resolve(), label), lost, viewOf({ passes }));
         const refused: Record<string, number> = {};
         const pages = ["one", "two"].map((author) => open(server, { ...silent, refused: () => void (refused[author] = (refused[author] ?? 0) + 1) }, author));
         server.changed = (revision) => void s.schedule(Promise.resolve(), "event").then(() => pages.forEach((page) => page.told(revision)));

@@ -5,7 +5,7 @@ import { equal } from "./equal";
 import { curveOf, ringOf, type Point } from "./monotone";
 import { hexOf, lchOf } from "../colour/oklch";
 import { mixPaths, type PathPoint } from "./paths";
-import { colourAt, type Stop } from "../colour/stops";
+import { colourAt, type Loose, type Stop } from "../colour/stops";
 
 const declared = (key: string, name: string, kind: ParamInfo["kind"], value: unknown): ParamInfo => ({
   key, name, kind, help: "", unit: "", low: 0, high: 1, step: 1, default: value, animatable: true, choices: [], fields: [],
@@ -54,13 +54,13 @@ function mixCurves(one: Point[], other: Point[], t: number, overHue: boolean): P
   return a.map((p, n): Point => [p[0] + (b[n]![0] - p[0]) * t, p[1] + (b[n]![1] - p[1]) * t]);
 }
 
-function mixStops(one: Stop[], other: Stop[], t: number): Stop[] {
-  let [a, b] = [one, other];
+function mixStops(one: Stop[], other: Stop[], t: number): Loose[] {
+  let [a, b]: [Loose[], Loose[]] = [one, other];
   if (a.length !== b.length) {
     const places = [...new Set([...a, ...b].map((s) => s.position))].sort((x, y) => x - y);
-    [a, b] = [one, other].map((g) => places.map((position) => ({ position, colour: colourAt(g, position) }))) as [Stop[], Stop[]];
+    [a, b] = [one, other].map((g) => places.map((position) => ({ position, colour: colourAt(g, position) }))) as [Loose[], Loose[]];
   }
-  return a.map((s, n) => ({ position: s.position + (b[n]!.position - s.position) * t, colour: mixColours(s.colour, b[n]!.colour, t) }));
+  return a.map((s, n) => ({ ...s, position: s.position + (b[n]!.position - s.position) * t, colour: mixColours(s.colour, b[n]!.colour, t) }));
 }
 
 type Info = Pick<ParamInfo, "kind" | "unit" | "low" | "high" | "axis" | "period">;

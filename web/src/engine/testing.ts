@@ -108,6 +108,44 @@ export class Shots implements Server {
   back = () => Promise.resolve();
 }
 
+/** A server of which requests and answers are lost now and then, and come when the scheduler says. */
+export class Unsteady extends Shots {
+  constructor(
+    private schedule: (what: string) => Promise<unknown>,
+    private outcomes: ("lost" | "unanswered" | "answered")[],
+    view: ShotView,
+  ) {
+    super(view);
+  }
+  private outcome() {
+    return this.outcomes.pop() ?? "answered";
+  }
+  override async send(_: string, path: Path, body: Record<string, unknown>): Promise<Answer> {
+    await this.schedule(`${path} goes`);
+    const outcome = this.outcome();
+    if (outcome === "lost") throw new Lost();
+    let answer: Answer | null = null;
+    let no: unknown = null;
+    try {
+      answer = this.answer(path, structuredClone(body));
+    } catch (error) {
+      no = error;
+    }
+    await this.schedule(`${path} comes back`);
+    if (outcome === "unanswered") throw new Lost();
+    if (no) throw no as Error;
+    return structuredClone(answer!);
+  }
+  override async read() {
+    await this.schedule("reading");
+    if (this.outcome() === "lost") throw new Lost();
+    const { newest } = this;
+    await this.schedule("read");
+    return structuredClone(newest);
+  }
+  override back = async () => void (await this.schedule("the server is back"));
+}
+
 export const silent: Telling = { refused: () => undefined, resent: () => undefined };
 
 /** Nothing is kept over a reload. */
@@ -130,8 +168,8 @@ export const around = (more: Partial<Around> = {}): Around => ({
 });
 
 /** An engine on a server of its own. */
-export function engineOn(view: ShotView = viewOf(), more: Partial<Around> = {}, server: Server = new Shots(view)): Engine {
-  const document = new Document(view, server, noOutbox, silent, "page", numbered("e"));
+export function engineOn(view: ShotView = viewOf(), more: Partial<Around> = {}, server: Server = new Shots(view), author = "page"): Engine {
+  const document = new Document(view, server, noOutbox, silent, author, numbered(author));
   return new Engine(document, around(more));
 }
 

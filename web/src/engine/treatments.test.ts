@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 
 import { curveOf, ringOf } from "./monotone";
 import { colourOf, hexOf, hueOf, lchOf } from "../colour/oklch";
-import { addStop, background, colourAt, evenly, moveStop, parseColour, removeStop, reversed } from "../colour/stops";
+import { addStop, background, changeStop, colourAt, evenly, named, parseColour, removeStop, reversed } from "../colour/stops";
 
 describe("curves", () => {
   // Values of SciPy's PchipInterpolator through the same points.
@@ -29,34 +29,37 @@ describe("curves", () => {
 });
 
 describe("stops", () => {
-  const stops = [
+  const stops = named([
     { position: 0, colour: "#000000" },
     { position: 50, colour: "#ff0000" },
     { position: 100, colour: "#ffffff" },
-  ];
+  ]);
   it("have colours between them", () => {
     expect(colourAt(stops, 25)).toBe("#800000");
     expect(colourAt(stops, 75)).toBe("#ff8080");
     expect(colourAt(stops, 0)).toBe("#000000");
   });
-  it("are added where they belong", () => {
-    const { stops: next, at } = addStop(stops, 25);
-    expect(at).toBe(1);
-    expect(next[1]).toEqual({ position: 25, colour: "#800000" });
+  it("are named as the server names them", () => {
+    const list = [{ position: 60, colour: "#111111", id: "s1" }, { position: 20, colour: "#222222" }, { position: 60, colour: "#333333" }];
+    expect(named(list).map((s) => s.id)).toEqual(["s2", "s1", "s3"]);
+  });
+  it("are added where they belong, once", () => {
+    const next = addStop(stops, "new", 25);
+    expect(next[1]).toEqual({ id: "new", position: 25, colour: "#800000" });
+    expect(addStop(next, "new", 80)).toBe(next);
   });
   it("pass each other when moved", () => {
-    const { stops: next, at } = moveStop(stops, 0, 80);
-    expect(at).toBe(1);
-    expect(next.map((s) => s.position)).toEqual([50, 80, 100]);
-    expect(moveStop(stops, 2, 140).stops.at(-1)!.position).toBe(100);
+    expect(changeStop(stops, "s1", { position: 80 }).map((s) => s.id)).toEqual(["s2", "s1", "s3"]);
+    expect(changeStop(stops, "s3", { position: 140 }).at(-1)!.position).toBe(100);
   });
   it("are never all removed", () => {
-    expect(removeStop(stops, 1)).toHaveLength(2);
-    expect(removeStop([stops[0]!], 0)).toHaveLength(1);
+    expect(removeStop(stops, "s2")).toHaveLength(2);
+    expect(removeStop([stops[0]!], "s1")).toHaveLength(1);
   });
   it("are reversed and spread", () => {
-    expect(reversed([{ position: 10, colour: "#000000" }, { position: 100, colour: "#ffffff" }])).toEqual([{ position: 0, colour: "#ffffff" }, { position: 90, colour: "#000000" }]);
-    expect(evenly([...stops, { position: 100, colour: "#00ff00" }]).map((s) => s.position)).toEqual([0, 33.33, 66.67, 100]);
+    const two = named([{ position: 10, colour: "#000000" }, { position: 100, colour: "#ffffff" }]);
+    expect(reversed(two)).toEqual([{ id: "s2", position: 0, colour: "#ffffff" }, { id: "s1", position: 90, colour: "#000000" }]);
+    expect(evenly([...stops, { id: "z", position: 100, colour: "#00ff00" }]).map((s) => s.position)).toEqual([0, 33.33, 66.67, 100]);
   });
   it("are painted as CSS", () => {
     expect(background(stops)).toBe("linear-gradient(to right , #000000 0%, #ff0000 50%, #ffffff 100%)");

@@ -4,6 +4,7 @@ import { createContext, useContext, useRef, useState } from "react";
 
 import { hexOf, lchOf } from "../colour/oklch";
 import { parseColour } from "../colour/stops";
+import { useSettling } from "./settle";
 import { SmallNumber } from "./small";
 
 /** Takes a colour from what is on screen, and hands it over. */
@@ -11,17 +12,31 @@ export const DropperContext = createContext<(take: (hex: string) => void) => voi
 
 type Change = { value: string; onLive: (hex: string) => void; onCommit: (hex: string) => void };
 
-/** A colour as text: hex or any CSS colour. */
+/** A colour as text: hex or any CSS colour. What is typed is stored before anything else is done. */
 export function ColourField({ label, value, onCommit, className }: { label: string; value: string; onCommit: (hex: string) => void; className?: string }) {
   const [text, setText] = useState<string | null>(null);
   const [wrong, setWrong] = useState(false);
-  const submit = () => {
-    if (text === null) return;
-    const colour = parseColour(text);
+  const settling = useSettling(null);
+  const store = (typed: string) => {
+    const colour = parseColour(typed);
     setWrong(colour === null);
     if (colour === null) return;
     setText(null);
     if (colour !== value) onCommit(colour);
+  };
+  const submit = () => {
+    if (text === null) return;
+    settling.forget();
+    store(text);
+  };
+  const type = (typed: string) => {
+    setText(typed);
+    settling.later(() => store(typed));
+  };
+  const back = () => {
+    setText(null);
+    setWrong(false);
+    settling.forget();
   };
   return (
     <input
@@ -31,15 +46,12 @@ export function ColourField({ label, value, onCommit, className }: { label: stri
       title={wrong ? "Not a colour: type #rrggbb or a CSS colour" : "#rrggbb or a CSS colour"}
       value={text ?? value}
       onFocus={(e) => e.currentTarget.select()}
-      onChange={(e) => setText(e.currentTarget.value)}
+      onChange={(e) => type(e.currentTarget.value)}
       onBlur={submit}
       onKeyDown={(e) => {
         e.stopPropagation();
         if (e.key === "Enter") submit();
-        if (e.key === "Escape") {
-          setText(null);
-          setWrong(false);
-        }
+        if (e.key === "Escape") back();
       }}
       className={className ?? `w-[84px] min-w-0 border-b bg-transparent px-0.5 font-semibold outline-none focus:border-ink ${wrong ? "border-dashed border-ink" : "border-line"}`}
     />

@@ -1,4 +1,6 @@
-import { useEffect, useRef, type PointerEvent } from "react";
+import { useContext, useEffect, useRef, type PointerEvent } from "react";
+
+import { SettlingContext } from "./settle";
 
 type Moves<T> = {
   /** The pointer has moved: what the drag is now, from what it was. */
@@ -9,8 +11,9 @@ type Moves<T> = {
   giveUp?: () => void;
 };
 
-/** A drag with the pointer. What is dragged is held here from the press to the end; Escape gives it up. */
+/** A drag with the pointer. What is typed elsewhere is stored first; what is dragged is held here from the press to the end; Escape gives it up. */
 export function useDrag<T>(moves: Moves<T>) {
+  const settling = useContext(SettlingContext);
   const held = useRef<{ value: T } | null>(null);
   const newest = useRef(moves);
   newest.current = moves;
@@ -35,9 +38,13 @@ export function useDrag<T>(moves: Moves<T>) {
     };
   }, []);
   return {
-    begin: (e: PointerEvent, value: T, element: Element = e.currentTarget) => {
+    /** value: what is dragged, or what says it once everything is stored; null: nothing is. */
+    begin: (e: PointerEvent, value: T | (() => T | null), element: Element = e.currentTarget) => {
+      settling?.now();
+      const first = typeof value === "function" ? (value as () => T | null)() : value;
+      if (typeof value === "function" && first === null) return;
       element.setPointerCapture(e.pointerId);
-      held.current = { value };
+      held.current = { value: first as T };
       window.addEventListener("keydown", escape.current, true);
     },
     dragging: () => held.current !== null,

@@ -12,6 +12,7 @@ from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field, TypeAdapter, ValidationError, model_validator
 
+from wenditas.core.bounds import MOST_FRAMES, Side
 from wenditas.core.colour.blend import Blend
 from wenditas.core.errors import BadLook
 from wenditas.core.look.document import Look
@@ -19,8 +20,6 @@ from wenditas.core.look.lanes import Keyframe
 from wenditas.core.params import Colour, Params
 from wenditas.core.select.calm import MOST_NOISE, NO_NOISE, Noise
 
-MOST_FRAMES, MOST_SIDE = 10_000_000, 16_384
-Side = Annotated[int, Field(ge=1, le=MOST_SIDE)]
 Rate = Annotated[str, Field(pattern=r"^[1-9][0-9]{0,8}(/[1-9][0-9]{0,8})?$")]
 Frame = Annotated[int, Field(ge=0, le=MOST_FRAMES)]
 Percents = Annotated[tuple[Keyframe, ...], Field(min_length=1, max_length=1000)]

@@ -9,6 +9,7 @@ from typing import Any, Self
 
 from pydantic import Field, model_validator
 
+from wenditas.core.bounds import Side
 from wenditas.core.colour.blend import Blend
 from wenditas.core.film.nodes import (
     Accompanied,
@@ -25,7 +26,6 @@ from wenditas.core.film.nodes import (
     Rate,
     Reveal,
     Sequence,
-    Side,
     Span,
     frames_at,
 )

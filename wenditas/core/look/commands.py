@@ -7,7 +7,7 @@ from pydantic import Field, TypeAdapter, ValidationError
 
 from wenditas.core.errors import BadEdit, TargetGone
 from wenditas.core.look.plain import check_plain
-from wenditas.core.look.targets import MOST_CHARACTERS, MOST_WORDS, NAMED_BY, join, name_of, overlap, place, split
+from wenditas.core.look.targets import MOST_CHARACTERS, MOST_WORDS, NAMED_BY, ORDERED_BY, join, name_of, overlap, place, split
 from wenditas.core.params import Params
 
 Target = Annotated[str, Field(max_length=MOST_CHARACTERS)]
@@ -94,7 +94,7 @@ def _within(node: Any, target: str, words: Sequence[str], key: str, change: Chan
             return change(node, key, word)
         if word not in node:
             raise TargetGone(target)
-        return {**node, word: _within(node[word], target, rest, word, change)}
+        return {**node, word: _in_order(word, _within(node[word], target, rest, word, change))}
     if not isinstance(node, list):
         raise TargetGone(target)
     if not rest:
@@ -103,6 +103,14 @@ def _within(node: Any, target: str, words: Sequence[str], key: str, change: Chan
     if at is None:
         raise TargetGone(target)
     return [*node[:at], _within(node[at], target, rest, word, change), *node[at + 1 :]]
+
+
+def _in_order(key: str, items: Any) -> Any:
+    """A list in its order where it has one, as the validation will have it; what makes no sense is left to that."""
+    by = ORDERED_BY.get(key)
+    if by is None or not isinstance(items, list) or not all(isinstance(i, dict) and isinstance(i.get(by), int | float) for i in items):
+        return items
+    return sorted(items, key=lambda item: item[by])
 
 
 def _set(command: Set) -> Change:
@@ -138,7 +146,7 @@ def _add(command: Add) -> Change:
         if place(items, word, name) is not None:
             raise BadEdit(f"{command.target[:80]!r} has a {name[:40]!r} already.")
         at = _before(items, word, command.before, command.target)
-        return {**holder, word: [*items[:at], command.value, *items[at:]]}
+        return {**holder, word: _in_order(word, [*items[:at], command.value, *items[at:]])}
 
     return change
 

@@ -11,6 +11,7 @@ from typing import Any
 from wenditas.core.errors import TargetGone
 
 NAMED_BY = {"lanes": "target", "keyframes": "frame"}  # what names the items of a list; an id in all others
+ORDERED_BY = {"keyframes": "frame", "stops": "position"}  # what some lists are ordered by, whatever is done in them
 MOST_WORDS, MOST_CHARACTERS = 24, 600
 
 

@@ -3,9 +3,9 @@ import { useState } from "react";
 
 import type { ParamInfo } from "../../api/types";
 import { hexOf, lchOf } from "../../colour/oklch";
-import { addBand, type Band, bandsFromFrame, MOST_BANDS, removeBand, returnOneByOne } from "../../engine/bands";
-import { laneOf, valueAt } from "../../engine/lanes";
+import { addBand, type Band, bandsFromFrame, bandsOf, changeBands, MOST_BANDS, removeBand, returnOneByOne } from "../../engine/bands";
 import { ringOf } from "../../engine/monotone";
+import type { Change } from "../../engine/target";
 import { Button, Segments } from "../../ui/basics";
 import { useHeld } from "../../ui/held";
 import { HoldButton, SmallNumber } from "../../ui/small";
@@ -15,28 +15,19 @@ import type { PanelProps } from "./panel";
 import { CensusBehind, HEIGHT, Plot, WIDTH } from "./Plot";
 
 /** Bands at hues of one's own, as handles over the frame's colours: across is the hue, up what becomes of it; and as numbers. */
-export function BandsEditor({ pass, treatment, params }: PanelProps) {
+export function BandsEditor({ pass, treatment }: PanelProps) {
   const engine = useEngine();
   const infos = treatment.params.find((p) => p.key === "bands")!.fields as ParamInfo[];
-  const stored = useBands(pass.id, infos, (params["bands"] as Band[] | undefined) ?? (treatment.params[0]!.default as Band[]));
+  const shown = useBands(pass.id, infos);
   const [field, setField] = useState("saturation");
   const [chosenId, setChosen] = useState<string | null>(null);
-  const written = (bands: Band[]) =>
-    bands.flatMap((band) => {
-      const old = stored.find((b) => b.id === band.id)!;
-      return infos.filter((i) => band[i.key] !== old[i.key]).map((info) => ({ target: `passes/${pass.id}/params/bands/${band.id}/${info.key}`, info, value: band[info.key] }));
-    });
-  const words = (bands: Band[]) => {
-    const band = bands.find((b) => b.id === chosenId) ?? bands[0]!;
-    return `${pass.name}: ${Math.round(band.hue)}°, ${infos.filter((i) => i.key !== "hue").map((i) => `${i.name.toLowerCase()} ${band[i.key]}${i.unit}`).join(", ")}`;
-  };
-  const held = useHeld<Band[]>(
-    stored,
-    (bands) => engine.target.show(written(bands)),
-    (bands) => void engine.target.write(written(bands), words(bands)),
-  );
-  const shown = held.shown.length === stored.length ? held.shown : stored;
-  const chosen = Math.max(0, shown.findIndex((b) => b.id === chosenId));
+  const changed = (change: Change<Band[]>) => changeBands(engine, pass, infos, change);
+  const live = (change: Change<Band[]>) => engine.target.display(changed(change));
+  const commit = (change: Change<Band[]>, words: string) => void engine.target.store(changed(change), `${pass.name}: ${words}`);
+  const held = useHeld<Band[]>(live, commit);
+  const told = (band: Band | undefined) => (band ? `${Math.round(band.hue)}°, ${infos.filter((i) => i.key !== "hue").map((i) => `${i.name.toLowerCase()} ${band[i.key]}${i.unit}`).join(", ")}` : "bands");
+  const bandOf = (id: string) => bandsOf(engine.document.shown, pass.id, infos, engine.timeline).find((b) => b.id === id);
+  const one = shown.find((b) => b.id === chosenId) ?? shown[0]!;
   const info = infos.find((i) => i.key === field)!;
   const px = (x: number) => (x / 360) * WIDTH;
   const py = (y: number) => (1 - (y - info.low) / (info.high - info.low)) * HEIGHT;
@@ -44,30 +35,36 @@ export function BandsEditor({ pass, treatment, params }: PanelProps) {
   const line = Array.from({ length: 145 }, (_, n) => `${px(n * 2.5).toFixed(1)},${py(ring(n * 2.5)).toFixed(1)}`).join(" ");
   const limited = (i: ParamInfo, v: number) => Math.round(Math.min(Math.max(v, i.low), i.high));
   const hueInfo = infos.find((i) => i.key === "hue")!;
-  const put = (n: number, change: Record<string, number>): Band[] => shown.map((b, k) => (k === n ? ({ ...b, ...change } as Band) : b));
-  const all = (values: Record<string, number>): Band[] => shown.map((b) => ({ ...b, ...values }) as Band);
+  const put = (id: string, change: Record<string, number>): Change<Band[]> => (now) => now.map((b) => (b.id === id ? ({ ...b, ...change } as Band) : b));
   const rest = Object.fromEntries(infos.filter((i) => i.key !== "hue").map((i) => [i.key, Number(i.default)]));
-  const commit = (bands: Band[], told: string) => void engine.target.write(written(bands), `${pass.name}: ${told}`);
+  const all = (values: Record<string, number>): Change<Band[]> => (now) => now.map((b) => ({ ...b, ...values }) as Band);
+  const onlyThis: Change<Band[]> = (now) => now.map((b) => ({ ...b, saturation: b.id === one.id ? 100 : 0 }) as Band);
   const add = (hue: number) => setChosen(addBand(engine, pass, infos, hue));
-  const remove = (n: number) => shown.length > 1 && removeBand(engine, pass, shown[n]!);
+  const remove = (id: string) => {
+    const band = shown.find((b) => b.id === id);
+    if (band && shown.length > 1) removeBand(engine, pass, band);
+  };
+  const step = (id: string, dx: number, dy: number) => {
+    const band = bandOf(id);
+    if (band) held.step(put(id, { hue: limited(hueInfo, band.hue + dx), [field]: limited(info, Number(band[field]) + dy) }), told({ ...band, hue: limited(hueInfo, band.hue + dx), [field]: limited(info, Number(band[field]) + dy) } as Band));
+  };
   const free = shown.length < MOST_BANDS;
-  const one = shown[chosen]!;
   return (
     <div className="mb-1">
       <Segments boxed label="What the bands change" value={field} onChange={setField} options={infos.filter((i) => i.key !== "hue").map((i) => ({ value: i.key, name: i.name }))} />
       <div className="mt-1.5">
         <Plot
           label={treatment.name}
-          handles={shown.map((b) => ({ x: px(b.hue), y: py(Number(b[field])), name: `${Math.round(b.hue)}°`, words: `${Math.round(Number(b[field]))} ${info.unit}`, value: Number(b[field]) }))}
-          chosen={chosen}
-          onChoose={(n) => setChosen(shown[n]!.id)}
-          onDrag={(n, x, y) => {
-            held.drag(put(n, { hue: limited(hueInfo, (x / WIDTH) * 360), [field]: limited(info, info.high - (y / HEIGHT) * (info.high - info.low)) }));
-            return n;
+          handles={shown.map((b) => ({ id: b.id, x: px(b.hue), y: py(Number(b[field])), name: `${Math.round(b.hue)}°`, words: `${Math.round(Number(b[field]))} ${info.unit}`, value: Number(b[field]) }))}
+          chosen={one.id}
+          onChoose={setChosen}
+          onDrag={(id, x, y) => {
+            held.drag(put(id, { hue: limited(hueInfo, (x / WIDTH) * 360), [field]: limited(info, info.high - (y / HEIGHT) * (info.high - info.low)) }));
+            return id;
           }}
           onGiveUp={held.drop}
-          onDrop={() => held.commit(shown)}
-          onStep={(n, dx, dy) => held.step(put(n, { hue: limited(hueInfo, shown[n]!.hue + dx), [field]: limited(info, Number(shown[n]![field]) + dy) }))}
+          onDrop={(id) => held.rest(told(bandOf(id)))}
+          onStep={step}
           onRemove={remove}
           behind={<CensusBehind />}
         >
@@ -77,8 +74,8 @@ export function BandsEditor({ pass, treatment, params }: PanelProps) {
         </Plot>
       </div>
       <div role="group" aria-label="Bands" className="mt-1.5 flex gap-1">
-        {shown.map((b, n) => (
-          <button key={b.id} type="button" aria-pressed={n === chosen} aria-label={`Band at ${Math.round(b.hue)}°`} className={clsx("h-[24px] min-w-0 flex-1 border-2", n === chosen ? "border-ink" : "border-transparent")} style={{ background: hexOf(0.68, 0.13, b.hue) }} onClick={() => setChosen(b.id)} />
+        {shown.map((b) => (
+          <button key={b.id} type="button" aria-pressed={b.id === one.id} aria-label={`Band at ${Math.round(b.hue)}°`} className={clsx("h-[24px] min-w-0 flex-1 border-2", b.id === one.id ? "border-ink" : "border-transparent")} style={{ background: hexOf(0.68, 0.13, b.hue) }} onClick={() => setChosen(b.id)} />
         ))}
       </div>
       <div className="mt-1.5 -ml-[12px] grid grid-cols-2 gap-x-2 gap-y-1">
@@ -94,8 +91,8 @@ export function BandsEditor({ pass, treatment, params }: PanelProps) {
               step={i.step}
               unit={i.unit}
               default={Number(i.default)}
-              onLive={(v) => held.drag(put(chosen, { [i.key]: v }))}
-              onCommit={(v) => commit(put(chosen, { [i.key]: v }), `${Math.round(one.hue)}°, ${i.name.toLowerCase()} ${v} ${i.unit}`)}
+              onLive={(v) => live(put(one.id, { [i.key]: v }))}
+              onCommit={(v) => commit(put(one.id, { [i.key]: v }), `${Math.round(one.hue)}°, ${i.name.toLowerCase()} ${v} ${i.unit}`)}
             />
           </span>
         ))}
@@ -107,7 +104,7 @@ export function BandsEditor({ pass, treatment, params }: PanelProps) {
         <Button disabled={!free} title="A band at a hue that is typed then" onClick={() => add((one.hue + 30) % 360)}>
           Add
         </Button>
-        <Button disabled={shown.length < 2} onClick={() => remove(chosen)}>
+        <Button disabled={shown.length < 2} onClick={() => remove(one.id)}>
           Remove
         </Button>
         <Button title="One band at each of this frame's main colours, in place of these" onClick={() => void bandsFromFrame(engine, pass, infos)}>
@@ -115,13 +112,13 @@ export function BandsEditor({ pass, treatment, params }: PanelProps) {
         </Button>
       </div>
       <div className="mt-1 flex flex-wrap justify-end gap-2">
-        <button type="button" className="px-1 text-[12px] text-quiet hover:text-ink" title="This band keeps its colours, all others turn grey" onClick={() => commit(all({ saturation: 0 }).map((b, n) => (n === chosen ? ({ ...b, saturation: 100 } as Band) : b)), `only ${Math.round(one.hue)}°`)}>
+        <button type="button" className="px-1 text-[12px] text-quiet hover:text-ink" title="This band keeps its colours, all others turn grey" onClick={() => commit(onlyThis, `only ${Math.round(one.hue)}°`)}>
           only this
         </button>
         <button type="button" className="px-1 text-[12px] text-quiet hover:text-ink" title="The bands' colours come back one after another, between this frame and out" onClick={() => returnOneByOne(engine, pass, shown)}>
           return one by one
         </button>
-        <HoldButton tip="Hold to see the picture without these bands" onHold={() => engine.target.show(written(all(rest)))}>
+        <HoldButton tip="Hold to see the picture without these bands" onHold={() => live(all(rest))}>
           without
         </HoldButton>
         <button type="button" className="px-1 text-[12px] text-quiet hover:text-ink" onClick={() => commit(all(rest), "reset")}>
@@ -133,17 +130,10 @@ export function BandsEditor({ pass, treatment, params }: PanelProps) {
 }
 
 /** The bands of a pass as they are at the frame on screen. */
-function useBands(pass: string, infos: ParamInfo[], bands: Band[]): Band[] {
-  const { rate } = useEngine().timeline;
+function useBands(pass: string, infos: ParamInfo[]): Band[] {
+  const { timeline } = useEngine();
   const document = useDocument();
-  const lanes = bands.flatMap((band) => infos.flatMap((info) => laneOf(document, `passes/${pass}/params/bands/${band.id}/${info.key}`) ?? []));
-  const frame = useTime((s) => (lanes.length ? s.frame : 0));
-  if (!lanes.length) return bands;
-  return bands.map((band) => {
-    const now = infos.map((info) => {
-      const lane = lanes.find((l) => l.target === `passes/${pass}/params/bands/${band.id}/${info.key}`);
-      return [info.key, lane ? valueAt(lane, info, frame, rate) : band[info.key]];
-    });
-    return { id: band.id, ...Object.fromEntries(now) } as Band;
-  });
+  const animated = (document.look.lanes ?? []).some((l) => l.target.startsWith(`passes/${pass}/params/bands/`));
+  useTime((s) => (animated ? s.frame : 0));
+  return bandsOf(document, pass, infos, timeline);
 }

@@ -10,6 +10,9 @@ import type { PanelProps } from "./panel";
 const CHANNELS = ["", "red", "green", "blue"] as const;
 type Channel = (typeof CHANNELS)[number];
 const WORDS = ["lift", "gamma", "gain", "offset"] as const;
+const HANDLES = ["lift", "gamma", "gain"] as const;
+type Word = (typeof HANDLES)[number];
+const PLACES: Record<Word, number> = { lift: 0, gamma: 0.5, gain: 1 }; // where on the line each has its handle
 const NAMES: Record<Channel, string> = { "": "All", red: "Red", green: "Green", blue: "Blue" };
 const keyOf = (word: string, channel: Channel) => (channel ? `${word}_${channel}` : word);
 
@@ -25,36 +28,38 @@ function transfer(v: Values, channel: Channel, x: number): number {
 /** Lift, gamma and gain as the two ends and the middle of a line over the histogram, for all channels or one. */
 export function EndsEditor({ pass, treatment, params, upto, set, show }: PanelProps) {
   const [channel, setChannel] = useState<Channel>("");
-  const [chosen, setChosen] = useState(0);
+  const [chosen, setChosen] = useState<Word>("lift");
   const info = (key: string) => treatment.params.find((p) => p.key === key)!;
   const all = Object.fromEntries(treatment.params.map((p) => [p.key, Number(params[p.key] ?? p.default)]));
-  const words = ["lift", "gamma", "gain"] as const;
-  const held = useHeld<Values>(all, show, (v) => set({ [keyOf(words[chosen]!, channel)]: v[keyOf(words[chosen]!, channel)] }, `${NAMES[channel]}: ${words[chosen]} ${v[keyOf(words[chosen]!, channel)]}`));
-  const v = held.shown;
+  const v = all;
+  const held = useHeld<Values>((change) => show(change({})), (change, words) => set(change({}), words)); // only what is moved
   const py = (y: number) => (1 - Math.min(Math.max(y, -0.05), 1.05)) * HEIGHT;
-  const places = [0, 0.5, 1];
-
-  const put = (n: number, value: number): Values => {
-    const i = info(keyOf(words[n]!, channel));
-    return { ...v, [i.key]: Math.round(Math.min(Math.max(value, i.low), i.high) * 1000) / 1000 };
+  const put = (word: Word, value: number): Values => {
+    const i = info(keyOf(word, channel));
+    return { [i.key]: Math.round(Math.min(Math.max(value, i.low), i.high) * 1000) / 1000 };
   };
   /** The parameter that brings the line to `y` at this handle, found by halving: every one of them only raises it. */
-  const solve = (n: number, y: number): Values => {
-    const i = info(keyOf(words[n]!, channel));
+  const solve = (word: Word, y: number): Values => {
+    const i = info(keyOf(word, channel));
     let [a, b] = [i.low, i.high];
     for (let k = 0; k < 40; k++) {
       const middle = (a + b) / 2;
-      if (transfer({ ...v, [i.key]: middle }, channel, places[n]!) < y) a = middle;
+      if (transfer({ ...v, [i.key]: middle }, channel, PLACES[word]) < y) a = middle;
       else b = middle;
     }
-    return put(n, (a + b) / 2);
+    return put(word, (a + b) / 2);
   };
-  const steps = (n: number, by: number) => put(n, v[keyOf(words[n]!, channel)]! + by * 0.01);
+  const steps = (word: Word, by: number) => put(word, v[keyOf(word, channel)]! + by * 0.01);
+  const told = (word: Word, values: Values) => `${NAMES[channel]}: ${word} ${values[keyOf(word, channel)]}`;
+  const step = (word: Word, by: number) => {
+    const next = steps(word, by);
+    held.step((now) => ({ ...now, ...next }), told(word, next));
+  };
   const line = (c: Channel) => Array.from({ length: 65 }, (_, k) => `${((k / 64) * WIDTH).toFixed(1)},${py(transfer(v, c, k / 64)).toFixed(1)}`).join(" ");
   return (
     <div>
       <div className="mb-1 -ml-[12px] flex items-center justify-between">
-        <Pin target={`passes/${pass.id}/params/${keyOf(words[chosen]!, channel)}`} info={info(keyOf(words[chosen]!, channel))} shown={v[keyOf(words[chosen]!, channel)]} />
+        <Pin target={`passes/${pass.id}/params/${keyOf(chosen, channel)}`} info={info(keyOf(chosen, channel))} shown={v[keyOf(chosen, channel)]} />
         <Segments boxed label="Channel" value={channel} onChange={setChannel} options={CHANNELS.map((c) => ({ value: c, name: NAMES[c] }))} />
         <HoldButton tip="Hold to see the picture without this" onHold={() => show(Object.fromEntries(treatment.params.map((p) => [p.key, Number(p.default)])))}>
           without
@@ -62,16 +67,16 @@ export function EndsEditor({ pass, treatment, params, upto, set, show }: PanelPr
       </div>
       <Plot
         label="Lift, gamma and gain"
-        handles={words.map((w, n) => ({ x: places[n]! * (WIDTH - 8) + 4, y: py(transfer(v, channel, places[n]!)), name: `${w} ${channel}`.trim(), words: String(v[keyOf(w, channel)]), value: v[keyOf(w, channel)]! }))}
+        handles={HANDLES.map((w) => ({ id: w, x: PLACES[w] * (WIDTH - 8) + 4, y: py(transfer(v, channel, PLACES[w])), name: `${w} ${channel}`.trim(), words: String(v[keyOf(w, channel)]), value: v[keyOf(w, channel)]! }))}
         chosen={chosen}
-        onChoose={setChosen}
-        onDrag={(n, _, y) => {
-          held.drag(solve(n, 1 - y / HEIGHT));
-          return n;
+        onChoose={(id) => setChosen(id as Word)}
+        onDrag={(id, _, y) => {
+          held.drag((now) => ({ ...now, ...solve(id as Word, 1 - y / HEIGHT) }));
+          return id;
         }}
         onGiveUp={held.drop}
-        onDrop={() => held.commit(v)}
-        onStep={(n, dx, dy) => held.step(steps(n, dx + dy))}
+        onDrop={(id) => held.rest(told(id as Word, v))}
+        onStep={(id, dx, dy) => step(id as Word, dx + dy)}
         behind={<HistogramShape upto={upto} channel={channel || "luma"} />}
       >
         <line x1={0} y1={HEIGHT} x2={WIDTH} y2={0} stroke="white" strokeOpacity={0.4} strokeDasharray="3 3" />

@@ -1,7 +1,9 @@
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 
 import { ask, client } from "../../api/client";
-import { addStop, background, evenly, moveStop, removeStop, reversed, type Stop } from "../../colour/stops";
+import type { ParamInfo, Pass } from "../../api/types";
+import { addStop, background, changeStop, evenly, named, removeStop, reversed, type Loose, type Stop } from "../../colour/stops";
+import type { Change } from "../../engine/target";
 import { ColourField, Swatch } from "../../ui/colour";
 import { FileInput } from "../../ui/fileinput";
 import { useHeld } from "../../ui/held";
@@ -9,78 +11,87 @@ import { Menu } from "../../ui/menu";
 import { SmallNumber } from "../../ui/small";
 import { useDrag } from "../../ui/drag";
 import { useSay } from "../../ui/notices";
+import { useEngine } from "../engine";
 
 type Props = {
-  name: string;
-  value: Stop[];
+  pass: Pass;
+  info: ParamInfo;
+  /** As they are at the frame on screen. */
+  value: Loose[];
   look: { mixing?: string; space?: string };
-  palettes: [string, Stop[]][];
-  onLive: (v: Stop[]) => void;
-  onCommit: (v: Stop[], words?: string) => void;
+  palettes: [string, Loose[]][];
 };
 
 const OFF = 28; // pixels below the bar from which a dragged stop is taken away
 
 /** The stops of a gradient on the gradient itself: click to add, drag to move, drag off to remove. */
-export function GradientEditor({ name, value, look, palettes, onLive, onCommit }: Props) {
+export function GradientEditor({ pass, info, value, look, palettes }: Props) {
+  const { target: looks, around } = useEngine();
   const say = useSay();
-  const held = useHeld<Stop[]>(value, onLive, onCommit);
-  const [chosen, setChosen] = useState(0);
+  const { name } = info;
+  const target = `passes/${pass.id}/params/${info.key}`;
+  const changed = (change: Change<Stop[]>) => looks.items(target, info, named, change);
+  const live = (change: Change<Stop[]>) => looks.display(changed(change));
+  const commit = (change: Change<Stop[]>, words: string) => void looks.store(changed(change), `${pass.name}: ${words}`);
+  const held = useHeld<Stop[]>(live, commit);
+  const [chosen, setChosen] = useState("");
   const bar = useRef<HTMLDivElement>(null);
   const file = useRef<HTMLInputElement>(null);
-  const stops = held.shown;
-  const at = Math.min(chosen, stops.length - 1);
-  const current = stops[at]!;
+  const stops = named(value);
+  const current = stops.find((s) => s.id === chosen) ?? stops[0]!;
+  const at = stops.indexOf(current);
+  const called = (id: string) => `stop ${stops.findIndex((s) => s.id === id) + 1}`;
+  const placeOf = (id: string) => looks.shown<Stop[]>(target, info).find((s) => s.id === id)?.position ?? 0;
+  const whole = (list: Loose[], words: string) => held.commit(() => named(list), words);
 
   const percent = (e: PointerEvent) => {
     const box = bar.current!.getBoundingClientRect();
     return ((e.clientX - box.left) / box.width) * 100;
   };
-  const { begin, handlers } = useDrag<{ at: number; off: boolean }>({
+  const { begin, handlers } = useDrag<{ id: string; off: boolean; words: string }>({
     move: (d, e) => {
       const box = bar.current!.getBoundingClientRect();
-      const next = moveStop(stops, d.at, percent(e));
-      setChosen(next.at);
-      held.drag(next.stops);
-      return { at: next.at, off: e.clientY > box.bottom + OFF || e.clientY < box.top - OFF };
+      const to = percent(e);
+      held.drag((now) => changeStop(now, d.id, { position: to }));
+      return { ...d, off: e.clientY > box.bottom + OFF || e.clientY < box.top - OFF };
     },
-    end: (d) => held.commit(d.off ? removeStop(stops, d.at) : stops),
+    end: (d) => (d.off ? held.commit((now) => removeStop(now, d.id), `${called(d.id)} removed`) : held.rest(`${d.words} ${placeOf(d.id)} %`)),
     giveUp: held.drop,
   });
-  const grab = (n: number, e: PointerEvent) => {
+  const grab = (id: string, e: PointerEvent) => {
     e.stopPropagation();
-    begin(e, { at: n, off: false }, bar.current!);
-    setChosen(n);
+    if (e.button === 0) begin(e, () => (setChosen(id), { id, off: false, words: `${called(id)} from ${placeOf(id)} % to` }), bar.current!);
   };
   const press = (e: PointerEvent) => {
     if (e.button !== 0) return;
-    const next = addStop(stops, Math.min(Math.max(percent(e), 0), 100));
-    held.drag(next.stops);
-    grab(next.at, e);
+    const place = Math.min(Math.max(percent(e), 0), 100);
+    begin(e, () => {
+      const id = around.newId();
+      held.drag((now) => addStop(now, id, place));
+      setChosen(id);
+      return { id, off: false, words: "a stop at" };
+    }, bar.current!);
   };
-  const key = (n: number) => (e: KeyboardEvent) => {
+  const key = (id: string) => (e: KeyboardEvent) => {
     if (e.key === "Delete" || e.key === "Backspace") {
       e.preventDefault();
       e.stopPropagation();
-      return held.commit(removeStop(stops, n));
+      return held.commit((now) => removeStop(now, id), `${called(id)} removed`);
     }
     const by = { ArrowLeft: -1, ArrowRight: 1 }[e.key];
     if (!by) return;
     e.preventDefault();
     e.stopPropagation();
-    const next = moveStop(stops, n, stops[n]!.position + by * (e.shiftKey ? 10 : e.altKey ? 0.1 : 1));
-    setChosen(next.at);
-    held.step(next.stops);
+    const far = by * (e.shiftKey ? 10 : e.altKey ? 0.1 : 1);
+    setChosen(id);
+    held.step((now) => changeStop(now, id, { position: (now.find((s) => s.id === id)?.position ?? 0) + far }), `${called(id)} moved`);
   };
-  const put = (n: number, colour: string) => stops.map((s, k) => (k === n ? { ...s, colour } : s));
-  const place = (v: number) => {
-    const next = moveStop(stops, at, v);
-    setChosen(next.at);
-    held.commit(next.stops);
-  };
+  const colour = (hex: string): Change<Stop[]> => (now) => changeStop(now, current.id, { colour: hex });
+  const store = (hex: string) => commit(colour(hex), `${called(current.id)} ${current.colour} → ${hex}`);
+  const place = (to: number) => commit((now) => changeStop(now, current.id, { position: to }), `${called(current.id)} from ${current.position} % to ${to} %`);
   const read = async (text: string) => {
     try {
-      onCommit(await ask(client.POST("/api/gradients/read", { body: { text } })), `${name} from a file`);
+      whole(await ask(client.POST("/api/gradients/read", { body: { text } })), `${name.toLowerCase()} from a file`);
     } catch (error) {
       say(error instanceof Error ? error.message : "The gradient was not read.", { bad: true });
     }
@@ -92,7 +103,7 @@ export function GradientEditor({ name, value, look, palettes, onLive, onCommit }
         <div className="h-[30px] cursor-copy border border-line" style={{ background: background(stops, look) }} title="Click to add a stop" />
         {stops.map((s, n) => (
           <button
-            key={n}
+            key={s.id}
             type="button"
             role="slider"
             aria-label={`Stop ${n + 1} of ${stops.length}`}
@@ -103,28 +114,28 @@ export function GradientEditor({ name, value, look, palettes, onLive, onCommit }
             title={`${s.position} %, ${s.colour}: drag, or drag off to remove`}
             className="absolute top-[24px] h-[20px] w-[11px] -translate-x-1/2 cursor-ew-resize border"
             style={{ left: `${s.position}%`, background: s.colour, borderColor: n === at ? "var(--ink)" : "var(--strong-line)", boxShadow: n === at ? "0 0 0 1px var(--ink)" : undefined }}
-            onPointerDown={(e) => grab(n, e)}
-            onFocus={() => setChosen(n)}
-            onKeyDown={key(n)}
+            onPointerDown={(e) => grab(s.id, e)}
+            onFocus={() => setChosen(s.id)}
+            onKeyDown={key(s.id)}
           />
         ))}
       </div>
       <div className="flex items-center gap-2">
-        <Swatch label={`Stop ${at + 1}`} value={current.colour} onLive={(c) => held.drag(put(at, c))} onCommit={(c) => held.commit(put(at, c))} />
-        <ColourField label="Stop colour" value={current.colour} onCommit={(c) => held.commit(put(at, c))} />
+        <Swatch label={`Stop ${at + 1}`} value={current.colour} onLive={(c) => live(colour(c))} onCommit={store} />
+        <ColourField label="Stop colour" value={current.colour} onCommit={store} />
         <SmallNumber className="w-[70px]" name="at" label="Stop position" value={current.position} low={0} high={100} step={1} unit="%" onCommit={place} />
         <span className="flex-1 text-right text-[12px] text-quiet">
           {at + 1} of {stops.length}
         </span>
       </div>
       <div className="mt-1.5 flex items-center gap-3 text-[12px] text-quiet">
-        <button type="button" className="hover:text-ink" onClick={() => held.commit(reversed(stops))}>
+        <button type="button" className="hover:text-ink" onClick={() => held.commit(reversed, "stops reversed")}>
           Reverse
         </button>
-        <button type="button" className="hover:text-ink" onClick={() => held.commit(evenly(stops))}>
+        <button type="button" className="hover:text-ink" onClick={() => held.commit(evenly, "stops spread evenly")}>
           Even
         </button>
-        <button type="button" className="hover:text-ink" disabled={stops.length < 2} onClick={() => held.commit(removeStop(stops, at))}>
+        <button type="button" className="hover:text-ink" disabled={stops.length < 2} onClick={() => held.commit((now) => removeStop(now, current.id), `${called(current.id)} removed`)}>
           Remove
         </button>
         <span className="flex-1" />
@@ -135,7 +146,7 @@ export function GradientEditor({ name, value, look, palettes, onLive, onCommit }
             </button>
           }
           items={[
-            ...palettes.map(([title, list]) => ({ name: title, swatch: background(list), onSelect: () => onCommit(list, `${name}: ${title}`) })),
+            ...palettes.map(([title, list]) => ({ name: title, swatch: background(list), onSelect: () => whole(list, title) })),
             "line",
             { name: "From an SVG or CSS file…", onSelect: () => file.current?.click() },
             { name: "From CSS on the clipboard", onSelect: () => void paste() },

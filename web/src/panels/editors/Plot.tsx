@@ -56,24 +56,25 @@ export function CensusBehind() {
   );
 }
 
-/** value: its height, as a number. */
-export type Handle = { x: number; y: number; name: string; words: string; value: number };
+/** id: what it is named by in the callbacks; value: its height, as a number. */
+export type Handle = { id: string; x: number; y: number; name: string; words: string; value: number };
 
 type Props = {
   label: string;
   /** Handles in pixels of the plot. */
   handles: Handle[];
-  chosen: number;
-  onChoose: (n: number) => void;
-  /** A handle was dragged to a place, or a press on the empty plot made one (n is null; answer with its number, or null where none can be made). */
-  onDrag: (n: number, x: number, y: number, beyond: boolean) => number;
-  onMake?: (x: number, y: number) => number | null;
-  onDrop: (beyond: boolean) => void;
+  chosen: string;
+  onChoose: (id: string) => void;
+  /** A handle was dragged to a place: answer with what it is named by now. */
+  onDrag: (id: string, x: number, y: number) => string;
+  /** A press on the empty plot made one: answer with its id, or null where none can be made. */
+  onMake?: (x: number, y: number) => string | null;
+  onDrop: (id: string, beyond: boolean) => void;
   /** The drag was given up. */
   onGiveUp: () => void;
   /** Arrow keys: steps of 1 to the right and up. */
-  onStep: (n: number, dx: number, dy: number) => void;
-  onRemove?: (n: number) => void;
+  onStep: (id: string, dx: number, dy: number) => void;
+  onRemove?: (id: string) => void;
   behind?: ReactNode;
   children?: ReactNode;
   height?: number;
@@ -90,16 +91,16 @@ export function Plot({ label, handles, chosen, onChoose, onDrag, onMake, onDrop,
     const box = svg.current!.getBoundingClientRect();
     return { x: ((e.clientX - box.left) / box.width) * WIDTH, y: ((e.clientY - box.top) / box.height) * height };
   };
-  const { begin, handlers: pointer } = useDrag<{ n: number; beyond: boolean }>({
-    move: ({ n }, e) => {
+  const { begin, handlers: pointer } = useDrag<{ id: string; beyond: boolean }>({
+    move: ({ id }, e) => {
       const at = place(e);
       const beyond = !!onRemove && (at.x < -BEYOND || at.x > WIDTH + BEYOND || at.y < -BEYOND || at.y > height + BEYOND);
       setLeaving(beyond);
-      return { n: onDrag(n, Math.min(Math.max(at.x, 0), WIDTH), Math.min(Math.max(at.y, 0), height), beyond), beyond };
+      return { id: onDrag(id, Math.min(Math.max(at.x, 0), WIDTH), Math.min(Math.max(at.y, 0), height)), beyond };
     },
-    end: ({ beyond }) => {
+    end: ({ id, beyond }) => {
       setLeaving(false);
-      onDrop(beyond);
+      onDrop(id, beyond);
     },
     giveUp: () => {
       setLeaving(false);
@@ -111,23 +112,26 @@ export function Plot({ label, handles, chosen, onChoose, onDrag, onMake, onDrop,
     const at = place(e);
     const distances = handles.map((h) => Math.hypot(h.x - at.x, h.y - at.y));
     const nearest = distances.indexOf(Math.min(...distances));
-    const n = nearest >= 0 && distances[nearest]! <= NEAR ? nearest : (onMake?.(at.x, at.y) ?? null);
-    if (n === null) return;
-    begin(e, { n, beyond: false }, svg.current!);
-    onChoose(n);
+    const there = nearest >= 0 && distances[nearest]! <= NEAR ? handles[nearest]!.id : null;
+    if (there === null && !onMake) return;
+    begin(e, () => {
+      const id = there ?? onMake!(at.x, at.y);
+      if (id !== null) onChoose(id);
+      return id === null ? null : { id, beyond: false };
+    }, svg.current!);
   };
-  const key = (n: number) => (e: KeyboardEvent) => {
+  const key = (id: string) => (e: KeyboardEvent) => {
     if (onRemove && (e.key === "Delete" || e.key === "Backspace")) {
       e.preventDefault();
       e.stopPropagation();
-      return onRemove(n);
+      return onRemove(id);
     }
     const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[e.key];
     if (!by) return;
     e.preventDefault();
     e.stopPropagation();
     const times = e.shiftKey ? 10 : e.altKey ? 0.1 : 1;
-    onStep(n, by[0]! * times, by[1]! * times);
+    onStep(id, by[0]! * times, by[1]! * times);
   };
   return (
     <svg
@@ -150,7 +154,7 @@ export function Plot({ label, handles, chosen, onChoose, onDrag, onMake, onDrop,
       {children}
       {handles.map((h, n) => (
         <rect
-          key={n}
+          key={n} // handles keep their order, and the focus while what they are named by changes
           role="slider"
           tabIndex={0}
           aria-label={h.name}
@@ -161,12 +165,12 @@ export function Plot({ label, handles, chosen, onChoose, onDrag, onMake, onDrop,
           width={9}
           height={9}
           strokeWidth={1.5}
-          className={clsx("cursor-move", n === chosen && leaving && "opacity-30")}
-          fill={n === chosen ? "white" : "black"}
-          stroke={n === chosen ? "black" : "white"}
+          className={clsx("cursor-move", h.id === chosen && leaving && "opacity-30")}
+          fill={h.id === chosen ? "white" : "black"}
+          stroke={h.id === chosen ? "black" : "white"}
           style={{ outlineOffset: 2 }}
-          onFocus={() => onChoose(n)}
-          onKeyDown={key(n)}
+          onFocus={() => onChoose(h.id)}
+          onKeyDown={key(h.id)}
         >
           <title>{`${h.name}: ${h.words}`}</title>
         </rect>

@@ -21,7 +21,7 @@ export function ZonesEditor({ pass, treatment, params, upto, set, show }: PanelP
   const softness = number("softness");
   return (
     <div>
-      <LimitsOnHistogram upto={upto} softness={softness} limits={{ low: number("low"), high: number("high") }} onLive={show} onCommit={(v) => set(v, `Zones ${v.low} to ${v.high} %`)} zone={zone} />
+      <LimitsOnHistogram upto={upto} softness={softness} limits={{ low: number("low"), high: number("high") }} onLive={show} onCommit={(v) => set(v, `Zones ${v.low ?? number("low")} to ${v.high ?? number("high")} %`)} zone={zone} />
       {(["low", "high", "softness"] as const).map((key) => {
         // The limits keep their order: a shadow never ends above where highlights begin.
         const limit = (v: number) => (key === "low" ? Math.min(v, number("high")) : key === "high" ? Math.max(v, number("low")) : v);
@@ -50,17 +50,17 @@ export function ZonesEditor({ pass, treatment, params, upto, set, show }: PanelP
   );
 }
 
-type LimitProps = { upto: number; softness: number; limits: Limits; zone: Zone; onLive: (v: Limits) => void; onCommit: (v: Limits) => void };
+type LimitProps = { upto: number; softness: number; limits: Limits; zone: Zone; onLive: (v: Partial<Limits>) => void; onCommit: (v: Partial<Limits>) => void };
 
 function LimitsOnHistogram({ upto, softness, limits, zone, onLive, onCommit }: LimitProps) {
-  const held = useHeld<Limits>(limits, onLive, onCommit);
+  const held = useHeld<Partial<Limits>>((change) => onLive(change({})), (change) => onCommit(change({}))); // only the limit that is moved
   const box = useRef<SVGSVGElement>(null);
   const drag = useRef<keyof Limits | null>(null);
-  const { low, high } = held.shown;
+  const { low, high } = limits;
   const px = (v: number) => (v / 100) * WIDTH;
-  const put = (which: keyof Limits, v: number): Limits => {
+  const put = (which: keyof Limits, v: number) => (now: Partial<Limits>): Partial<Limits> => {
     const value = Math.round(v * 10) / 10;
-    return which === "low" ? { low: Math.min(Math.max(value, 0), high), high } : { low, high: Math.max(Math.min(value, 100), low) };
+    return { ...now, [which]: which === "low" ? Math.min(Math.max(value, 0), high) : Math.max(Math.min(value, 100), low) };
   };
   const at = (e: PointerEvent) => {
     const r = box.current!.getBoundingClientRect();
@@ -78,7 +78,7 @@ function LimitsOnHistogram({ upto, softness, limits, zone, onLive, onCommit }: L
     if (!by) return;
     e.preventDefault();
     e.stopPropagation();
-    held.step(put(which, held.shown[which] + by * (e.shiftKey ? 10 : e.altKey ? 0.1 : 1)));
+    held.step(put(which, limits[which] + by * (e.shiftKey ? 10 : e.altKey ? 0.1 : 1)), "");
   };
   const spans: Record<Zone, [number, number]> = { shadows: [0, low], midtones: [low, high], highlights: [high, 100] };
   return (
@@ -92,28 +92,31 @@ function LimitsOnHistogram({ upto, softness, limits, zone, onLive, onCommit }: L
       onPointerDown={down}
       onPointerMove={(e) => drag.current && held.drag(put(drag.current, at(e)))}
       onPointerUp={() => {
-        if (drag.current) held.commit(held.shown);
+        if (drag.current) held.rest("");
         drag.current = null;
       }}
-      onPointerCancel={() => (drag.current = null)}
+      onPointerCancel={() => {
+        if (drag.current) held.drop();
+        drag.current = null;
+      }}
     >
       <rect x={px(spans[zone][0])} width={px(spans[zone][1] - spans[zone][0])} y={0} height={HEIGHT} fill="white" opacity={0.14} />
       <HistogramShape upto={upto} height={HEIGHT} />
       {(["low", "high"] as const).map((which) => (
         <g key={which}>
-          <rect x={px(held.shown[which] - softness / 2)} width={px(softness)} y={0} height={HEIGHT} fill="white" opacity={0.1} />
+          <rect x={px(limits[which] - softness / 2)} width={px(softness)} y={0} height={HEIGHT} fill="white" opacity={0.1} />
           {[-0.5, 0.5].map((side) => (
-            <line key={side} x1={px(held.shown[which] + side * softness)} x2={px(held.shown[which] + side * softness)} y1={0} y2={HEIGHT} stroke="white" strokeOpacity={0.6} strokeDasharray="2 3" />
+            <line key={side} x1={px(limits[which] + side * softness)} x2={px(limits[which] + side * softness)} y1={0} y2={HEIGHT} stroke="white" strokeOpacity={0.6} strokeDasharray="2 3" />
           ))}
-          <line x1={px(held.shown[which])} x2={px(held.shown[which])} y1={0} y2={HEIGHT} stroke="white" strokeWidth={1.5} />
+          <line x1={px(limits[which])} x2={px(limits[which])} y1={0} y2={HEIGHT} stroke="white" strokeWidth={1.5} />
           <rect
             role="slider"
             tabIndex={0}
             aria-label={which === "low" ? "Shadows end, on the histogram" : "Highlights begin, on the histogram"}
-            aria-valuenow={held.shown[which]}
+            aria-valuenow={limits[which]}
             aria-valuemin={0}
             aria-valuemax={100}
-            x={px(held.shown[which]) - 5}
+            x={px(limits[which]) - 5}
             y={HEIGHT - 12}
             width={10}
             height={11}
@@ -121,8 +124,8 @@ function LimitsOnHistogram({ upto, softness, limits, zone, onLive, onCommit }: L
             stroke="black"
             onKeyDown={key(which)}
           />
-          <text x={px(held.shown[which]) + (which === "low" ? -7 : 7)} y={12} textAnchor={which === "low" ? "end" : "start"} fontSize={11} fill="white">
-            {held.shown[which]} %
+          <text x={px(limits[which]) + (which === "low" ? -7 : 7)} y={12} textAnchor={which === "low" ? "end" : "start"} fontSize={11} fill="white">
+            {limits[which]} %
           </text>
         </g>
       ))}

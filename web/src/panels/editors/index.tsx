@@ -2,8 +2,9 @@ import { useState, type ComponentType } from "react";
 
 import type { ParamInfo } from "../../api/types";
 import type { Point } from "../../engine/monotone";
-import type { Stop } from "../../colour/stops";
+import type { Loose } from "../../colour/stops";
 import { Segments } from "../../ui/basics";
+import { useEngine } from "../engine";
 import { ParamRow } from "../ParamRow";
 import { Pin, Pinned } from "../Pin";
 import { BandsEditor } from "./BandsEditor";
@@ -47,18 +48,20 @@ function ChannelCurves(props: PanelProps) {
   );
 }
 
-function Curve({ info, params, upto, show, set }: PanelProps & { info: ParamInfo }) {
+function Curve({ info, pass, params, upto }: PanelProps & { info: ParamInfo }) {
+  const { target: looks } = useEngine();
+  const target = `passes/${pass.id}/params/${info.key}`;
   const channel = info.key === "red" || info.key === "green" || info.key === "blue" ? info.key : "luma";
-  const value = (params[info.key] ?? info.default) as Point[];
   return (
     <CurveEditor
       info={info}
-      value={value}
+      value={(params[info.key] ?? info.default) as Point[]}
+      latest={() => looks.shown<Point[]>(target, info)}
       upto={upto}
       channel={channel}
       ink={INKS[info.key === "master" ? "luma" : (info.key as Channel)] ?? INKS.luma}
-      onLive={(v) => show({ [info.key]: v })}
-      onCommit={(v) => set({ [info.key]: v }, `${info.name}: ${v.length === 1 ? "one point" : `${v.length} points`}`)}
+      onLive={(change) => looks.display(looks.change(target, info, change))}
+      onCommit={(change, words) => void looks.store(looks.change(target, info, change), `${pass.name}: ${words}`)}
     />
   );
 }
@@ -75,18 +78,9 @@ function Declared(props: PanelProps) {
   function drawn(info: ParamInfo) {
     if (info.kind === "curve") return <Curve key={info.key} {...props} info={info} />;
     if (info.kind === "gradient") {
-      const palettes = Object.entries(treatment.presets).flatMap(([name, values]) => (values["stops"] ? [[name, values["stops"] as Stop[]] as [string, Stop[]]] : []));
-      return (
-        <GradientEditor
-          key={info.key}
-          name={info.name}
-          value={(params[info.key] ?? info.default) as Stop[]}
-          look={{ mixing: String(params["mixing"] ?? ""), space: String(params["space"] ?? "") }}
-          palettes={palettes}
-          onLive={(v) => show({ [info.key]: v })}
-          onCommit={(v, words) => set({ [info.key]: v }, words ?? `${info.name}: ${v.length}`)}
-        />
-      );
+      const palettes = Object.entries(treatment.presets).flatMap(([name, values]) => (values["stops"] ? [[name, values["stops"] as Loose[]] as [string, Loose[]]] : []));
+      const look = { mixing: String(params["mixing"] ?? ""), space: String(params["space"] ?? "") };
+      return <GradientEditor key={info.key} pass={props.pass} info={info} value={(params[info.key] ?? info.default) as Loose[]} look={look} palettes={palettes} />;
     }
     if (info.kind === "shot") return <ShotRow key={info.key} info={info} value={String(params[info.key] ?? "")} onCommit={(v, name) => set({ [info.key]: v, part: "" }, `${info.name}: ${name}`)} />;
     if (info.kind === "part") return <PartRow key={info.key} info={info} shot={String(params["shot"] ?? "")} value={String(params[info.key] ?? "")} onCommit={(v, name) => set({ [info.key]: v }, `${info.name}: ${name}`)} />;

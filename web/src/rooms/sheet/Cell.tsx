@@ -3,6 +3,7 @@ import { useEffect, useRef, useState, type MouseEvent } from "react";
 
 import type { CellRef, Rows, Which } from "../../engine/sheet/sheet";
 import { pictureOf, useCell, useMarks } from "./cells";
+import { keep, release } from "./release";
 import { useSheetRoom, useSheetState } from "./context";
 
 export const WIDTH = 320; // pixels of a cell's picture
@@ -73,6 +74,7 @@ export function Cell({ cell, name, rows, stamp, onOpen, onPick }: Props) {
 export function Picture({ url, onSeen }: { url: string; onSeen?: () => void }) {
   const { loader } = useSheetRoom();
   const box = useRef<HTMLSpanElement>(null);
+  const shown = useRef<HTMLImageElement>(null);
   const [source, setSource] = useState<string | null>(null);
   const [failed, setFailed] = useState(false);
   const seen = useRef(onSeen);
@@ -92,12 +94,12 @@ export function Picture({ url, onSeen }: { url: string; onSeen?: () => void }) {
     });
     return () => {
       stop();
-      if (made) URL.revokeObjectURL(made);
+      if (made) release(made, shown.current);
     };
   }, [loader, url]);
   return (
     <span ref={box} className="flex min-w-0 flex-1 items-center justify-center">
-      {source ? <img src={source} alt="" draggable={false} className="h-full w-full object-contain" /> : <span className="text-[12px] text-[#8a8a8a]">{failed ? "could not be rendered" : "…"}</span>}
+      {source ? <img ref={keep(shown)} src={source} alt="" draggable={false} className="h-full w-full object-contain" /> : <span className="text-[12px] text-[#8a8a8a]">{failed ? "could not be rendered" : "…"}</span>}
     </span>
   );
 }
