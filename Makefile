@@ -4,7 +4,7 @@ PORT ?= 8610
 DATA ?=
 STAMPS := .stamps
 
-.PHONY: demo test bench bench-against bench-keys bench-carry soak screenshots wheel check footage build install types clean
+.PHONY: demo test mutations bench bench-against bench-keys bench-carry soak screenshots wheel check footage build install types clean
 
 demo: build
 	.venv/bin/wenditas demo --port $(PORT) $(if $(DATA),--data $(DATA))
@@ -46,7 +46,7 @@ test: build $(STAMPS)/tools check
 check: $(STAMPS)/tools $(STAMPS)/node
 	.venv/bin/ruff check wenditas tests bench
 	.venv/bin/ruff format --check wenditas tests bench
-	.venv/bin/mypy wenditas/core
+	.venv/bin/mypy wenditas
 	.venv/bin/wenditas openapi | cmp - web/openapi.json || (echo "web/openapi.json is out of date: run 'make types'"; exit 1)
 	$(PY) docs/treatments.py --check
 	cd web && npx openapi-typescript openapi.json --check -o src/api/schema.d.ts && npm run --silent check
@@ -72,6 +72,10 @@ bench-carry: build $(STAMPS)/tools
 # What docs/promises.md tells, tried again at length: kills, malformed files, many clients. Half an hour or more.
 soak: build $(STAMPS)/tools
 	$(PY) -m bench.soak
+
+# The program made wrong in eighty places, one after another: which of the faults the tests see. An hour or more.
+mutations: build $(STAMPS)/tools
+	$(PY) -m tests.mutations
 
 # This commit's speed against another's, in turn: make bench-against BASE=HEAD~1
 bench-against: build $(STAMPS)/tools

@@ -213,19 +213,24 @@ def test_a_second_click_on_a_stage_changes_nothing_and_up_to_here_is_a_switch(be
     assert bench.pixel(*TRAM) != both
 
 
-def test_space_plays_wherever_the_focus_is(bench: BenchPage) -> None:
+def test_space_plays_and_presses_what_was_reached_by_tab(bench: BenchPage) -> None:
     page = bench.page
-    for control in (page.get_by_role("button", name="History"), page.get_by_role("checkbox", name="On"), page.get_by_role("slider", name="Amount", exact=True)):
-        control.focus()
-        page.keyboard.press("Space")
-        expect(page.get_by_role("button", name="Pause (Space)")).to_be_visible()
-        page.keyboard.press("Space")
-        expect(page.get_by_role("button", name="Play (Space)")).to_be_visible()
-    expect(page.get_by_label("History", exact=True)).to_have_count(0)
+    playing, resting = page.get_by_role("button", name="Pause (Space)"), page.get_by_role("button", name="Play (Space)")
+    page.get_by_role("checkbox", name="On").click()
+    page.get_by_role("checkbox", name="On").click()
+    bench.wait_for_picture()
+    for key in ("Space", "k"):  # clicked, it has the focus, but Space is the room's
+        page.keyboard.press(key)
+        expect(playing if key == "Space" else resting).to_be_visible()
     expect(page.get_by_role("checkbox", name="On")).to_be_checked()
-    page.get_by_role("checkbox", name="On").focus()
-    page.keyboard.press("Enter")  # which is what presses it
+    page.keyboard.press("Tab")
+    page.keyboard.press("Shift+Tab")
+    expect(page.get_by_role("checkbox", name="On")).to_be_focused()
+    page.keyboard.press("Space")
     expect(page.get_by_role("checkbox", name="On")).not_to_be_checked()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("checkbox", name="On")).to_be_checked()
+    expect(resting).to_be_visible()
     bench.wait_for_picture()
     page.get_by_label("Frame", exact=True).focus()
     page.keyboard.press("Space")

@@ -19,7 +19,11 @@ CASES = json.loads((Path(__file__).parent / "commands.json").read_text())  # the
 START: dict[str, Any] = {
     "first": 0,
     "look": {
-        "passes": [{"id": "a", "amount": 10, "params": {"stops": [{"id": f"s{n + 1}", "position": 50 * n} for n in range(3)]}}, {"id": "b", "amount": 20}, {"id": "c", "amount": 30}],
+        "passes": [
+            {"id": "a", "amount": 10, "params": {"stops": [{"id": f"s{n + 1}", "position": 50 * n} for n in range(3)]}},
+            {"id": "b", "amount": 20},
+            {"id": "c", "amount": 30},
+        ],
         "selections": [{"id": "s", "keys": [{"id": "k1", "tolerance": 9}, {"id": "k2", "tolerance": 9}]}],
         "lanes": [{"target": "passes/a/amount", "keyframes": [{"frame": 0, "value": 1}, {"frame": 24, "value": 2}]}],
     },

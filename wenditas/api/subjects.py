@@ -8,10 +8,9 @@ from wenditas.core.errors import BadRequest
 from wenditas.core.film import Footage, Node, all_within
 from wenditas.core.look.commands import Command
 from wenditas.core.look.document import Look, alone
-from wenditas.core.look.plan import View
 from wenditas.project.benched import Benched
 from wenditas.project.reels import Made, Without
-from wenditas.render.request import Request, seen_as
+from wenditas.render.request import Request, Shown, seen_as
 
 PREPARED = 64  # pieces of footage of a reel of which preview copies are wanted
 
@@ -23,7 +22,7 @@ class Asked(Protocol):
     commands: list[Command]
     frame: int
     width: int
-    view: View
+    view: Shown
     selection: str | None
     upto: int | None
     alone: str | None

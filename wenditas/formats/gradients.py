@@ -90,7 +90,8 @@ def _stop_colour(stop: ElementTree.Element) -> str:
 
 def _split(text: str) -> list[str]:
     """A text at its commas, but for those within brackets; as far as the bracket that closes it."""
-    parts, depth, start = [], 0, 0
+    parts: list[str] = []
+    depth = start = 0
     for at, sign in enumerate(text):
         if sign == "(":
             depth += 1

@@ -1,7 +1,7 @@
 """Frames of a stream, as many as can be had: what is damaged does not take the rest with it."""
 
 import contextlib
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Generator
 from typing import Any
 
 import av
@@ -26,7 +26,9 @@ def decoder_of(stream: av.video.stream.VideoStream) -> Any:
     return stream.codec_context if named is None else av.CodecContext.create(named, "r")
 
 
-def decoded(container: av.container.InputContainer, stream: av.stream.Stream, failed: Callable[[], None] = lambda: None, decoder: Any = None) -> Iterator[Any]:
+def decoded(
+    container: av.container.InputContainer, stream: av.stream.Stream, failed: Callable[[], None] = lambda: None, decoder: Any = None
+) -> Generator[Any, None, None]:
     """The frames of a stream, in order.
 
     failed: called for each packet that cannot be decoded, and where the file cannot be read on. decoder: the stream's own by default.

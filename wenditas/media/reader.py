@@ -124,7 +124,7 @@ class Reader:
         field = half if self.facts.fields == "one a field" else None
         found = self._made.get((wanted, field))
         if found is None:
-            around = []
+            around: list[av.VideoFrame] = []
             for n in range(max(wanted - BESIDE, 0), min(wanted + BESIDE, len(self.index.times) - 1) + 1):
                 frame = self._found(n)
                 if not around or frame is not around[-1]:  # one that is damaged is held
@@ -242,7 +242,8 @@ def _alpha_of(frame: av.VideoFrame, facts: Facts, size: tuple[int, int] | None) 
     coded = _reformat(frame, frame.width, frame.height, "rgba64le", 2).to_ndarray()
     alpha = coded[:, :, 3].astype(np.float32) / np.float32(65535)
     upright = np.rot90(alpha, facts.rotation // 90) if facts.rotation else alpha
-    return scale(as_picture(upright)[None], size or (facts.height, facts.width))[0]
+    scaled: Matte = scale(as_picture(upright)[None], size or (facts.height, facts.width))[0]
+    return scaled
 
 
 def as_planes(frame: av.VideoFrame, facts: Facts) -> Planes | None:

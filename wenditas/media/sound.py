@@ -60,7 +60,8 @@ def _placed(path: Path, start: float, rate: int, track: int) -> Iterator[tuple[i
             time = ahead if frame.pts is None else float(frame.pts * frame.time_base)
             now = frame.format.name, frame.layout.name, frame.sample_rate
             if resampler is None or abs(time - ahead) > APART or now != kind:
-                for part in resampler.resample(None) if resampler is not None else ():
+                rest: Iterable[av.AudioFrame] = resampler.resample(None) if resampler is not None else ()
+                for part in rest:
                     yield at, part.to_ndarray()
                 resampler, at, ahead, kind = av.AudioResampler(format="fltp", layout="stereo", rate=rate), round((time - start) * rate), time, now
             ahead += frame.samples / frame.sample_rate

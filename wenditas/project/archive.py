@@ -103,7 +103,7 @@ def written(library: Library, files: Files, project_id: str, media: bool = True)
         row["lies"] = row["changed"] = None
     head = Head(format=FORMAT, version=VERSION, tables=tables, members=members)
     pieces = _Pieces()
-    with zipfile.ZipFile(pieces, "w", zipfile.ZIP_STORED) as archive:  # type: ignore[arg-type]
+    with zipfile.ZipFile(pieces, "w", zipfile.ZIP_STORED) as archive:  # type: ignore[call-overload]
         archive.writestr(zipfile.ZipInfo(HEAD, WRITTEN), head.model_dump_json(), zipfile.ZIP_DEFLATED)
         yield pieces.taken()
         for name, path in paths.items():

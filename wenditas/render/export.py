@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
 from functools import partial
 from pathlib import Path
+from typing import Any
 
 import av
 
@@ -113,7 +114,7 @@ class _Work:
                 for waiting in coming:
                     waiting.cancel()
 
-    def into(self, writer: Segment) -> None:
+    def into(self, writer: Segment[Any]) -> None:
         """Every frame into an encoder, which works behind."""
         going: deque[Future[None]] = deque()
         with ThreadPoolExecutor(1, "encode") as encoder:

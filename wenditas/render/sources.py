@@ -6,7 +6,7 @@ from collections.abc import Callable
 from contextlib import suppress
 from functools import partial
 from pathlib import Path
-from typing import Protocol
+from typing import Any, Protocol
 
 from wenditas.core.errors import FootageRefused
 from wenditas.core.film import Footage, Node, footage_at
@@ -87,7 +87,8 @@ class Readers:
     def let_go(self, is_it: Callable[[str], bool]) -> None:
         """Close the readers of footage that is not read any more, or is another by now, by the content that names it."""
         with self._lock:
-            for known in (self._open, self._used, self._at):
+            by_content: tuple[dict[Any, Any], ...] = (self._open, self._used, self._at)
+            for known in by_content:
                 for key in [k for k in known if is_it(k[0])]:
                     del known[key]
 

@@ -115,5 +115,5 @@ def track_shape(
                 break
             values = (correction.inverse() @ move @ correction @ here).values()
             track[number] = TrackFrame(frame=number, values=tuple(round(v, 5) for v in values), confidence=round(confidence, 3))
-    frames, held = (tuple(found[f] for f in sorted(found)) for found in (track, corrections))
+    frames, held = tuple(track[f] for f in sorted(track)), tuple(corrections[f] for f in sorted(corrections))
     return Tracked(shape.model_copy(update={"track": Track(frames), "corrections": held}), tuple(lost))

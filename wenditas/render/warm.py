@@ -61,9 +61,10 @@ def warm_up(tell: Tell = lambda done, total: None) -> int:
     tell(steps - REST, steps)
     pair_mean(picture, 0.5, 0.5, picture.copy())
     corner = np.zeros((2, 2, 2, 3), np.float32)
-    for run, table in ((cube_tile, corner), (line_tile, corner[0, 0])):
-        flat, low, scale = prepare_lut(Lut("warm", table))
-        run(picture, flat, *((2,) if table.ndim == 4 else ()), low, scale, picture.copy())
+    flat, low, scale = prepare_lut(Lut("warm", corner))
+    cube_tile(picture, flat, 2, low, scale, picture.copy())
+    flat, low, scale = prepare_lut(Lut("warm", corner[0, 0]))
+    line_tile(picture, flat, low, scale, picture.copy())
     for height in (16, 64):
         calmed(np.full((3, 16, 32), 0.5, np.float32), Noise(0.01, height))
     matte = np.zeros((48, 48), np.float32)

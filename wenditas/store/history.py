@@ -213,7 +213,8 @@ def edits_of(db: Database, document_id: str) -> list[EditRow]:
     head = head_id(db, document_id)
     rows = db.rows("SELECT id, parent, words, created, touched FROM revisions WHERE document_id = ? ORDER BY id DESC LIMIT ?", (document_id, MOST_EDITS))
     parents = {r["id"]: r["parent"] for r in rows}
-    line, at = set(), head
+    line: set[int] = set()
+    at: int | None = head
     while at is not None:
         line.add(at)
         at = parents.get(at)

@@ -11,8 +11,11 @@ import { PlacesOverlay } from "./PlacesOverlay";
 import { useDrag } from "../ui/drag";
 
 const HANDLE = 9; // pixels on the screen
+const ROOM = 14; // pixels that a handle between two points has around it, or is not there: a point that was meant is never missed
+const PULL = 4; // pixels of a drag before it adds a point
 const CLOSE = 10; // how near to the first point a click closes what is drawn
 
+const apart = (a: XY, b: XY) => Math.hypot(a.x - b.x, a.y - b.y);
 const path = (points: XY[], close = true) => points.map((p, n) => `${n ? "L" : "M"}${p.x.toFixed(1)} ${p.y.toFixed(1)}`).join("") + (close && points.length ? "Z" : "");
 
 /** Shapes and their handles, the island pointed at, the picks, and what is being drawn, over the picture. */
@@ -222,7 +225,9 @@ function Handles({ shape, frame, points, mapping, begin, draw, by, handlers, poi
           const smooth = shape.kind === "path";
           const middle = withMiddle(shape.points, n, smooth)[n + 1]!;
           const at = place(middle);
-          const add = draw(`Point added to ${shape.name}`, (r) => {
+          if (own.some((p) => apart(place(p), at) < ROOM)) return null;
+          const add = draw(`Point added to ${shape.name}`, (r, from) => {
+            if (apart(mapping.toScreen(r), mapping.toScreen(from)) < PULL) return [];
             const to = apply(home, r);
             const put = (points: Shape["points"]) => points.map((p, k) => (k === n + 1 ? { ...p, x: to.x, y: to.y } : p));
             return pathCommands(engine, shape, (points) => withMiddle(points, n, smooth), put);
@@ -254,7 +259,7 @@ function Drawing({ kind, mapping, place }: { kind: Shape["kind"]; mapping: Mappi
     window.addEventListener("keydown", down);
     return () => window.removeEventListener("keydown", down);
   });
-  const near = (a: XY, b: XY) => Math.hypot(mapping.toScreen(a).x - mapping.toScreen(b).x, mapping.toScreen(a).y - mapping.toScreen(b).y) < CLOSE;
+  const near = (a: XY, b: XY) => apart(mapping.toScreen(a), mapping.toScreen(b)) < CLOSE;
   const press = (e: PointerEvent) => {
     if (e.button !== 0) return;
     e.stopPropagation();

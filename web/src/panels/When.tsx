@@ -15,14 +15,12 @@ import { useDoc, useDocument, useEngine, useTime, useView } from "./engine";
 export function When() {
   const lanes = lanesOf(useDocument()).length;
   return (
-    <div className={`grid h-full grid-cols-[268px_minmax(0,1fr)] ${lanes ? "grid-rows-[150px_minmax(0,1fr)]" : "grid-rows-[minmax(0,1fr)]"}`}>
+    <div className="grid h-full grid-cols-[268px_minmax(0,1fr)] grid-rows-[150px_minmax(0,1fr)]">
       <Transport />
       <Ruler />
-      {lanes > 0 && (
-        <div className="col-span-2 min-h-0">
-          <Lanes />
-        </div>
-      )}
+      <div className="col-span-2 min-h-0 overflow-hidden">
+        {lanes > 0 ? <Lanes /> : <p className="border-t border-line px-3.5 py-1.5 text-quiet">Lanes stand here once something changes over time: press the post before a value, at two frames.</p>}
+      </div>
     </div>
   );
 }

@@ -1,3 +1,4 @@
+import clsx from "clsx";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
@@ -21,6 +22,7 @@ import { passesOf, selectionsOf } from "../engine/scene";
 export function Where() {
   const selection = useSelection();
   const coverage = useStage((s) => s.coverage);
+  const settled = useStage((s) => s.settled);
   return (
     <>
       <div className="flex h-[40px] items-center justify-between gap-2">
@@ -28,7 +30,7 @@ export function Where() {
         {selection && (
           <span className="flex min-w-0 items-center text-quiet">
             <SelectionMenu selection={selection} />
-            {coverage !== null && <span className="shrink-0" aria-label="Coverage">{coverage.toFixed(1)} % of frame</span>}
+            {coverage !== null && <span className={clsx("shrink-0", !settled && "opacity-40")} aria-label="Coverage" aria-busy={!settled} title={settled ? undefined : "Of the picture before: it is measured anew"}>{coverage.toFixed(1)} % of frame</span>}
           </span>
         )}
       </div>

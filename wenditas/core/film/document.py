@@ -6,9 +6,9 @@ from typing import Any, Literal, Self
 
 from pydantic import Field, ValidationError, field_validator, model_validator
 
+from wenditas.core.bounds import Side
 from wenditas.core.colour.blend import Blend
 from wenditas.core.errors import BadLook
-from wenditas.core.bounds import Side
 from wenditas.core.film.nodes import Fit, Frame, Grows, Rate
 from wenditas.core.look.document import Look, explain
 from wenditas.core.look.lanes import Keyframe

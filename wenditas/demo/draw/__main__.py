@@ -1,12 +1,14 @@
 """`python -m wenditas.demo.draw`: draw the demo's footage again; names of clips draw only these."""
 
 import sys
+from collections.abc import Callable, Sequence
 from pathlib import Path
+from typing import Any
 
 from wenditas.demo.draw import awnings, dusk, film, kiln, marionette, orchard, tram, umbrella
 
 FOLDER = Path(__file__).parent.parent / "footage"
-CLIPS = {
+CLIPS: dict[str, tuple[Callable[[], film.Shot], Any, Sequence[tuple[float, ...]], float]] = {
     "tram-up-the-hill": (tram.TramShot, tram, [(146.8, 220.0, 293.7), (130.8, 196.0, 329.6), (146.8, 220.0, 370.0)], 0.05),
     "umbrella-in-the-rain": (umbrella.UmbrellaShot, umbrella, [(174.6, 261.6, 349.2), (155.6, 233.1, 311.1)], 0.12),
     "six-awnings": (awnings.AwningsShot, awnings, [(196.0, 293.7, 392.0), (220.0, 277.2, 440.0)], 0.03),

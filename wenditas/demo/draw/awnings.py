@@ -36,7 +36,7 @@ class AwningsShot:
         for row in range(18):
             y = 474 + row * (5 + row * 0.6)
             size = 22 + row * 1.8
-            for x in np.arange(-30 + (row % 2) * size / 2, WIDTH, size):
+            for x in np.arange(-30 + (row % 2) * size / 2, WIDTH, size).tolist():
                 tone = 0.50 + rng.normal(0, 0.04) - row * 0.008
                 canvas.drawRoundRect(skia.Rect.MakeXYWH(x, y, size - 2, 4 + row * 0.6), 2, 2, fill((tone * 1.02, tone, tone * 0.96), 0.7))
 

@@ -1,6 +1,6 @@
 """From drawn frames to a clip: film noise, soundtrack, encoding."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
@@ -35,10 +35,11 @@ def noise(picture: np.ndarray, frame: int, strength: float) -> np.ndarray:
     grey = cv2.GaussianBlur(rng.standard_normal((height, width), np.float32), (0, 0), 0.8) * 1.9
     colour = cv2.GaussianBlur(rng.standard_normal((height, width, 3), np.float32), (0, 0), 1.1).transpose(2, 0, 1)
     tone = picture.mean(axis=0)
-    return picture + strength * (grey + 0.6 * colour) * (0.45 + 2.2 * tone * (1 - tone))
+    noisy: np.ndarray = picture + strength * (grey + 0.6 * colour) * (0.45 + 2.2 * tone * (1 - tone))
+    return noisy
 
 
-def soundtrack(seconds: float, seed: int, chords: list[tuple[float, ...]], rumble: float) -> np.ndarray:
+def soundtrack(seconds: float, seed: int, chords: Sequence[tuple[float, ...]], rumble: float) -> np.ndarray:
     """A soft soundtrack `(2, samples)`: slow chords, a low rumble, a distant bell."""
     rng = np.random.default_rng(seed)
     count = round(seconds * SOUND_RATE)
@@ -57,7 +58,8 @@ def soundtrack(seconds: float, seed: int, chords: list[tuple[float, ...]], rumbl
         late = np.maximum(t - at, 0)
         out += np.where(t > at, 0.06 * np.exp(-3.5 * late) * (np.sin(2 * np.pi * 1318 * late) + 0.5 * np.sin(2 * np.pi * 2637 * late)), 0)
     fade = np.clip(np.minimum(t / 0.25, (seconds - t) / 0.4), 0, 1)
-    return (out * fade).astype(np.float32)
+    faded: np.ndarray = (out * fade).astype(np.float32)
+    return faded
 
 
 @dataclass(frozen=True)

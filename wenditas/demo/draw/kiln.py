@@ -64,11 +64,13 @@ class KilnShot:
             tone = shade((0.40, 0.28, 0.20), rng.uniform(0.75, 1.1))
             canvas.drawRoundRect(skia.Rect.MakeXYWH(-26, -26, 50, 54), 5, 5, gradient((0, -26), (0, 28), [shade(tone, 0.5), shade(tone, 1.35)]))
             canvas.restore()
-        for n, x in enumerate((90, 186, 300, 1010, 1120, 1216)):  # shelves with cold pots
-            canvas.drawRect(skia.Rect.MakeXYWH(x - 74, 322, 148, 12), fill((0.12, 0.085, 0.07)))
+        for n, left in enumerate((90, 186, 300, 1010, 1120, 1216)):  # shelves with cold pots
+            canvas.drawRect(skia.Rect.MakeXYWH(left - 74, 322, 148, 12), fill((0.12, 0.085, 0.07)))
             clay = mix((0.30, 0.22, 0.19), (0.20, 0.22, 0.26), n / 6)
-            path = _pot(x, 322, 70, 92 + 14 * (n % 3))
-            canvas.drawPath(path, gradient((x - 40, 0), (x + 40, 0), [shade(clay, 1.3 if x < 660 else 0.4), clay, shade(clay, 0.4 if x < 660 else 1.3)]))
+            path = _pot(left, 322, 70, 92 + 14 * (n % 3))
+            canvas.drawPath(
+                path, gradient((left - 40, 0), (left + 40, 0), [shade(clay, 1.3 if left < 660 else 0.4), clay, shade(clay, 0.4 if left < 660 else 1.3)])
+            )
 
     def draw(self, canvas: skia.Canvas, frame: int) -> None:
         """Draw one frame."""

@@ -47,7 +47,7 @@ class OrchardShot:
         for _ in range(260):  # fallen leaves and apples
             y = 320 + 390 * rng.uniform(0, 1) ** 1.3
             x, r = rng.uniform(0, WIDTH + 80), 1.5 + (y - 300) / 110
-            tone: Colour = (0.72, 0.16, 0.10) if rng.uniform() < 0.35 else (0.82, 0.56, 0.16)
+            tone = (0.72, 0.16, 0.10) if rng.uniform() < 0.35 else (0.82, 0.56, 0.16)
             canvas.drawOval(skia.Rect.MakeXYWH(x, y, 2.2 * r, 1.5 * r), fill(shade(tone, rng.uniform(0.7, 1.1)), 0.9))
 
     def _trees(self, canvas: skia.Canvas, seed: int, places: range, base: float, size: float) -> None:
@@ -64,9 +64,9 @@ class OrchardShot:
                 ax, ay = x + rng.uniform(-0.36, 0.36) * size, base - size * rng.uniform(0.5, 1.05)
                 canvas.drawCircle(ax, ay, size / 52, gradient((ax - 6, ay - 7), (ax + 7, ay + 8), [(0.96, 0.42, 0.28), (0.78, 0.12, 0.09), (0.34, 0.04, 0.04)]))
         for _ in range(1300):  # boughs across the top, so that no sky is seen
-            x, y = rng.uniform(0, WIDTH + 200), rng.uniform(-30, 1) ** 2 / 9
+            along, y = rng.uniform(0, WIDTH + 200), rng.uniform(-30, 1) ** 2 / 9
             tone = shade(LEAVES[int(rng.integers(4))], rng.uniform(0.4, 1.15))
-            canvas.drawOval(skia.Rect.MakeXYWH(x, y, rng.uniform(16, 46), rng.uniform(10, 26)), fill(tone, 0.85))
+            canvas.drawOval(skia.Rect.MakeXYWH(along, y, rng.uniform(16, 46), rng.uniform(10, 26)), fill(tone, 0.85))
 
     def draw(self, canvas: skia.Canvas, frame: int) -> None:
         """Draw one frame."""

@@ -12,7 +12,7 @@ Point = tuple[float, float]
 def rgb(colour: Colour, alpha: float = 1.0) -> int:
     """A colour of 0-1 values as Skia's packed form."""
     r, g, b = (round(255 * min(max(v, 0), 1)) for v in colour)
-    return skia.Color(r, g, b, round(255 * alpha))
+    return int(skia.Color(r, g, b, round(255 * alpha)))
 
 
 def mix(a: Colour, b: Colour, t: float) -> Colour:

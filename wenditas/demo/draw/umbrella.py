@@ -45,12 +45,12 @@ class UmbrellaShot:
         )
         for row in range(16):
             y = 512 + row * (5 + row * 0.85)
-            for x in np.arange(-30 + (row % 2) * 22, WIDTH, 46 + row * 2):
+            for x in np.arange(-30 + (row % 2) * 22, WIDTH, 46 + row * 2).tolist():
                 tone = 0.36 + rng.normal(0, 0.03) - row * 0.009
                 canvas.drawRoundRect(skia.Rect.MakeXYWH(x, y, 42 + row * 2, 4 + row * 0.8), 2, 2, fill((tone, tone * 1.01, tone * 1.04), 0.7))
         for _ in range(26):
-            x, y, w = rng.uniform(0, WIDTH), rng.uniform(540, 700), rng.uniform(60, 190)
-            canvas.drawOval(skia.Rect.MakeXYWH(x, y, w, w * 0.13), fill((0.62, 0.65, 0.68), 0.35, 6))
+            left, y, w = rng.uniform(0, WIDTH), rng.uniform(540, 700), rng.uniform(60, 190)
+            canvas.drawOval(skia.Rect.MakeXYWH(left, y, w, w * 0.13), fill((0.62, 0.65, 0.68), 0.35, 6))
         canvas.drawOval(skia.Rect.MakeXYWH(880, 560, 180, 110), fill(SIGN, 0.16, 22))
 
     def _sign(self, canvas: skia.Canvas) -> None:

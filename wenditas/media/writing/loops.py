@@ -7,6 +7,7 @@ from pathlib import Path
 import av
 import cv2
 import numpy as np
+import numpy.typing as npt
 
 from wenditas.core.tone.patterns import blue_noise
 from wenditas.media.writing.pictures import PNG_16, members
@@ -23,6 +24,7 @@ def _frames(parts: Sequence[Path]) -> Iterator[np.ndarray]:
     for _, opened in members(parts):
         with opened as source:
             image = cv2.imdecode(np.frombuffer(source.read(), np.uint8), cv2.IMREAD_UNCHANGED)
+        assert image is not None, "a segment that this program wrote is whole"
         if image.ndim == 2:
             image = np.dstack([image] * 3)
         order = [2, 1, 0, 3][: image.shape[2]]
@@ -52,7 +54,8 @@ def _nearest(palette: np.ndarray) -> np.ndarray:
     cube = np.stack(np.meshgrid(axis, axis, axis, indexing="ij"), -1).reshape(-1, 3)
     colours = palette.astype(np.float32) / 255
     distances = (cube**2).sum(1)[:, None] - 2 * cube @ colours.T + (colours**2).sum(1)
-    return distances.argmin(1).astype(np.uint8).reshape(32, 32, 32)
+    nearest: npt.NDArray[np.uint8] = distances.argmin(1).astype(np.uint8).reshape(32, 32, 32)
+    return nearest
 
 
 @cache
@@ -67,7 +70,8 @@ def dithered(image: np.ndarray, palette: np.ndarray, nearest: np.ndarray) -> np.
     noise = np.tile(tile, (height // tile.shape[0] + 1, width // tile.shape[1] + 1))[:height, :width, None] - np.float32(0.5)
     step = SPREAD * (1 / max(len(palette), 2)) ** (1 / 3) if len(palette) >= COLOURS // 2 else 0.0
     codes = np.clip((image[..., :3] + noise * np.float32(step)) * 32, 0, 31).astype(np.int64)
-    return nearest[codes[..., 0], codes[..., 1], codes[..., 2]]
+    chosen: npt.NDArray[np.uint8] = nearest[codes[..., 0], codes[..., 1], codes[..., 2]]
+    return chosen
 
 
 def join_gif(parts: Sequence[Path], target: Path, canvas: Canvas, frames: int, sound: SoundOf | None) -> None:

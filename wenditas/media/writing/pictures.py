@@ -143,7 +143,12 @@ def _exr(picture: Picture, alpha: Matte | None, grey: bool) -> bytes:
     if alpha is not None:
         planes = np.concatenate([planes * alpha, alpha[None]])
     pixels = planes.transpose(1, 2, 0).astype(np.float16)
-    more = {"compression": "zip", "chromaticities": BT709_CHROMATICITIES, "oiio:ColorSpace": "lin_rec709_scene", "DateTime": "1980:01:01 00:00:00"}
+    more: dict[str, object] = {
+        "compression": "zip",
+        "chromaticities": BT709_CHROMATICITIES,
+        "oiio:ColorSpace": "lin_rec709_scene",
+        "DateTime": "1980:01:01 00:00:00",
+    }
     return _written_by_oiio(pixels, ".exr", "half", more)
 
 

@@ -4,12 +4,11 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
-from typing import Literal, Protocol
+from typing import Any, Literal, Protocol, TypeVar
 
 import av
 
-from wenditas.core.kernel import Matte
-from wenditas.core.look.plan import Store
+from wenditas.core.kernel import Matte, Picture
 
 Quality = Literal["fine", "good", "small"]
 
@@ -29,21 +28,26 @@ class Canvas:
 class Slot(Protocol):
     """A place for one frame. store: takes its rows as they become ready, even ones first; a matte may be put beside them."""
 
-    store: Store
+    def store(self, first: int, tile: Picture) -> None:
+        """Rows of the picture, from the first on."""
+        ...
 
     def put_alpha(self, alpha: Matte) -> None:
         """Straight coverage, 0-1, `(h, w)`."""
         ...
 
 
-class Segment(Protocol):
+Place = TypeVar("Place", bound=Slot)
+
+
+class Segment(Protocol[Place]):
     """Frames, in order, on their way into a file of their own. Slots are taken and written by one thread each."""
 
-    def slot(self) -> Slot:
+    def slot(self) -> Place:
         """A place for the next frame."""
         ...
 
-    def write(self, slot: Slot, number: int) -> None:
+    def write(self, slot: Place, number: int) -> None:
         """Encode a filled slot; number: of the frame, for pictures that are named by it."""
         ...
 
@@ -87,7 +91,7 @@ class Format:
     tells: str
     suffix: str
     joined: str
-    begin: Callable[[Path, Canvas], Segment]
+    begin: Callable[[Path, Canvas], Segment[Any]]
     join: Join
     segment_suffix: str = ""
     sound: str | None = None

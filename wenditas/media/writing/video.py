@@ -125,7 +125,9 @@ class _SoundTrack:
 
     def __init__(self, container: av.container.OutputContainer, codec: str, sound: SoundOf | None, seconds: float) -> None:
         own = sound.rate if sound is not None else None
-        self._stream, self._frames, self._ahead = None, iter(()), None
+        self._stream: av.AudioStream | None = None
+        self._frames: Iterator[av.AudioFrame] = iter(())
+        self._ahead: av.AudioFrame | None = None
         self._container = container
         if sound is None or not own:
             return
@@ -133,7 +135,7 @@ class _SoundTrack:
         self._stream = container.add_stream(codec, rate=self._rate, layout="stereo")
         if codec in SOUND_BITS:
             self._stream.codec_context.bit_rate = SOUND_BITS[codec]
-        self._frames: Iterator[av.AudioFrame] = sound.frames(seconds, self._rate)
+        self._frames = sound.frames(seconds, self._rate)
         self._ahead = next(self._frames, None)
 
     def up_to(self, until: float) -> None:

@@ -155,8 +155,8 @@ export class Painter {
       this.lossless = true;
       this.scene.put({ busySince: null, begun: true, failure: null });
       this.viewport.draw();
-      await this.measure(want);
-      if (current()) this.scene.put({ settled: true });
+      const coverage = await this.measure(want);
+      if (current()) this.scene.put({ coverage, settled: true });
     } catch (error) {
       // Without an answer the live picture stays, and the reconnection tries again; an answer that says no is told.
       if (current() && error instanceof Failed) this.fail(error.message);
@@ -181,10 +181,11 @@ export class Painter {
     return createImageBitmap(await response.blob());
   }
 
-  private async measure(want: Want) {
-    if (!want.selection) return this.scene.put({ coverage: null });
+  /** How much of the frame the selection covers, in percent; null where nothing is selected, or no answer is to be had. */
+  private async measure(want: Want): Promise<number | null> {
+    if (!want.selection) return null;
     const response = await fetch(`${this.scene.path}/coverage/${want.revision}/${want.frame}?selection=${want.selection}`);
-    if (response.ok) this.scene.put({ coverage: (await response.json()) as number });
+    return response.ok ? ((await response.json()) as number) : null;
   }
 
   /** Report the pixel at x, y (0-1) of the picture, or of the one it is compared with. */

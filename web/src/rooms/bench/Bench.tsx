@@ -89,7 +89,7 @@ function useOpened(projectId: string, view: ShotView | undefined): Engine | null
   return engine;
 }
 
-const MOST_LANES = 5; // lanes that the panel grows for by itself; more are scrolled to, or given room by its edge
+const ROOM_FOR = 3; // lanes that always have room, so that the picture stays where it is when the first comes; more are scrolled to, or given room by the panel's edge
 const FOLDED = 22; // pixels of a folded pane
 const BELOW = 30; // pixels of the line under the picture
 const LINE = 44; // pixels of time where it is folded: transport, ruler, playhead
@@ -166,12 +166,12 @@ function useFoot(height: number | string) {
   }, [foot]);
 }
 
-/** The height that time needs: its lanes, up to some, and the graph of one. */
+/** The height that time needs: with the graph of a lane where one is open. */
 function useTimeHeight(): number {
   const lanes = lanesOf(useDocument());
   const open = usePins((s) => s.open);
   const graph = lanes.some((l) => l.target === open);
-  return 151 + Math.min(lanes.length, MOST_LANES) * LANE_HEIGHT + (graph ? GRAPH_HEIGHT - LANE_HEIGHT : 0);
+  return 151 + ROOM_FOR * LANE_HEIGHT + (graph ? GRAPH_HEIGHT - LANE_HEIGHT : 0);
 }
 
 /** Where the window becomes the whole screen the picture takes it, with what it is worked on with; and gives it back. */

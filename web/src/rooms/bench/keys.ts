@@ -15,6 +15,7 @@ import type { Pane } from "../../engine/layout";
 import type { Looking } from "../../engine/scene";
 import { copyChosen, pasteHere } from "../../engine/clipboard";
 import { busy, historyKey, typing } from "../../ui/typing";
+import { spacePlays } from "../../ui/space";
 
 type Run = (engine: Engine, e: KeyboardEvent, around: { app: App; shot: (by: 1 | -1) => void }) => void;
 
@@ -107,7 +108,7 @@ const PLACED: Record<string, Run> = {
   BracketRight: (...all) => (all[1].shiftKey ? void stepTake(all[0], 1) : choosePass(1)(...all)),
 };
 
-/** Keys that a control which was reached by the keyboard keeps for itself. Space is not among them: it plays. */
+/** Keys that a control which was reached by the keyboard keeps for itself, besides Space. */
 function keeps(target: EventTarget | null, key: string) {
   return target instanceof HTMLInputElement && target.type === "range" && (key.startsWith("arrow") || ["home", "end", "pageup", "pagedown"].includes(key));
 }
@@ -135,21 +136,8 @@ export function useKeys() {
   shot.current = next;
   useEffect(() => {
     const around = { app, shot: (by: 1 | -1) => shot.current(by) };
-    // Whether the focus was put where it is by the keyboard. (A style for that is in force with the very key that asks.)
-    let [pointed, reached, played] = [false, false, false];
-    const point = () => (pointed = true);
-    const focus = () => (reached = !pointed);
-    // Before anything else: Space plays wherever the focus is, but where text is typed.
-    const space = (e: KeyboardEvent) => {
-      if (e.key !== " " || typing(e.target) || busy() || e.ctrlKey || e.metaKey || e.altKey) return;
-      e.preventDefault();
-      e.stopPropagation();
-      pointed = false;
-      played = true;
-      if (!e.repeat) togglePlay(engine);
-    };
+    const space = spacePlays(() => togglePlay(engine));
     const down = (e: KeyboardEvent) => {
-      pointed = false;
       if (e.defaultPrevented || typing(e.target) || busy()) return;
       const key = e.key.toLowerCase();
       const typed = e.getModifierState("AltGraph"); // tells Ctrl and Alt too, on some systems
@@ -162,31 +150,22 @@ export function useKeys() {
       }
       if (key === "enter" && e.target instanceof HTMLInputElement && e.target.type === "checkbox") return e.target.click();
       const run = doing(e);
-      if (!run || (e.altKey && !typed) || (reached && keeps(e.target, key))) return;
+      if (!run || (e.altKey && !typed) || (space.reached() && keeps(e.target, key))) return;
       e.preventDefault();
       run(engine, e, around);
     };
     const letGo = () => engine.put({ peek: false });
     const up = (e: KeyboardEvent) => {
-      if (e.key === " " && played) {
-        played = false;
-        e.preventDefault(); // a button that has the focus is not pressed by it
-      }
       if (e.key.toLowerCase() === "b") letGo();
     };
-    window.addEventListener("keydown", space, true);
     window.addEventListener("keydown", down);
     window.addEventListener("keyup", up);
     window.addEventListener("blur", letGo);
-    window.addEventListener("pointerdown", point, true);
-    window.addEventListener("focusin", focus, true);
     return () => {
-      window.removeEventListener("keydown", space, true);
+      space.stop();
       window.removeEventListener("keydown", down);
       window.removeEventListener("keyup", up);
       window.removeEventListener("blur", letGo);
-      window.removeEventListener("pointerdown", point, true);
-      window.removeEventListener("focusin", focus, true);
     };
   }, [engine, app]);
 }

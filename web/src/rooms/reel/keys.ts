@@ -8,6 +8,7 @@ import type { ReelEngine } from "../../engine/reel/reel";
 import { join as target } from "../../engine/commands";
 import { shuttle, stopPlaying, togglePlay, zoomTime } from "../../engine/transport";
 import { busy, historyKey, typing } from "../../ui/typing";
+import { spacePlays } from "../../ui/space";
 import { benchOf, useReel } from "./context";
 
 type Run = (reel: ReelEngine, e: KeyboardEvent, go: (to: string) => void) => void;
@@ -77,20 +78,8 @@ export function useReelKeys() {
   const reel = useReel();
   const navigate = useNavigate();
   useEffect(() => {
-    let [pointed, reached, played] = [false, false, false]; // whether the focus was put where it is by the keyboard
-    const point = () => (pointed = true);
-    const focus = () => (reached = !pointed);
-    const space = (e: KeyboardEvent) => {
-      pointed = false;
-      if (e.key !== " " || typing(e.target) || busy() || e.ctrlKey || e.metaKey || e.altKey) return;
-      if (reached && e.target instanceof HTMLElement && e.target.closest("button, a, input, [role=radio], [role=slider]")) return; // it is pressed
-      played = true;
-      e.preventDefault();
-      e.stopPropagation();
-      if (!e.repeat) togglePlay(reel);
-    };
+    const space = spacePlays(() => togglePlay(reel));
     const down = (e: KeyboardEvent) => {
-      pointed = false;
       if (e.defaultPrevented || typing(e.target) || busy()) return;
       const key = e.key.toLowerCase();
       if (e.ctrlKey || e.metaKey) {
@@ -106,25 +95,16 @@ export function useReelKeys() {
     };
     const letGo = () => reel.put({ peek: false });
     const up = (e: KeyboardEvent) => {
-      if (e.key === " " && played) {
-        played = false;
-        e.preventDefault(); // a button that was clicked is not pressed by it
-      }
       if (e.key.toLowerCase() === "b") letGo();
     };
-    window.addEventListener("keydown", space, true);
     window.addEventListener("keydown", down);
     window.addEventListener("keyup", up);
     window.addEventListener("blur", letGo);
-    window.addEventListener("pointerdown", point, true);
-    window.addEventListener("focusin", focus, true);
     return () => {
-      window.removeEventListener("keydown", space, true);
+      space.stop();
       window.removeEventListener("keydown", down);
       window.removeEventListener("keyup", up);
       window.removeEventListener("blur", letGo);
-      window.removeEventListener("pointerdown", point, true);
-      window.removeEventListener("focusin", focus, true);
     };
   }, [reel, navigate]);
 }

@@ -1,0 +1,124 @@
+"""Makes the program wrong in one place after another, and tells which of the faults the tests see: make mutations.
+
+Chosen by a seed, so the same each time. What is told of a survivor in docs/mutations.md is its reason, or the test that sees it.
+"""
+
+import os
+import random
+import shutil
+import subprocess
+import sys
+import tempfile
+from collections.abc import Callable
+from pathlib import Path
+
+from tests.mutations.places import Mutation, in_page, in_python
+
+ROOT = Path(__file__).parents[2]
+PARTS = {  # how many mutations of what, and the tests that are to see them: those of its own first, then all that may
+    "web/src/engine": 40,
+    "wenditas/core": 16,
+    "wenditas/project": 12,
+    "wenditas/render": 12,
+}
+WIDER = {
+    "wenditas/core": ["tests/core", "tests/references"],
+    "wenditas/project": ["tests/project", "tests/store", "tests/api"],
+    "wenditas/render": ["tests/render", "tests/api"],
+}
+SECONDS = 900
+
+
+def chosen(part: str, count: int, seed: int) -> list[Mutation]:
+    """Mutations of a part, as many of each kind."""
+    suffix, find = (".ts", in_page) if part.startswith("web") else (".py", in_python)
+    found: dict[str, list[Mutation]] = {}
+    for path in sorted((ROOT / part).rglob(f"*{suffix}")):
+        if ".test." not in path.name and path.name != "testing.ts":
+            for mutation in find(path.relative_to(ROOT), path.read_text()):
+                found.setdefault(mutation.kind, []).append(mutation)
+    dice = random.Random(f"{part} {seed}")
+    kinds = sorted(found)
+    return [dice.choice(found[kinds[n % len(kinds)]]) for n in range(count)]
+
+
+def nearest(path: Path) -> list[str]:
+    """The test files that name a module, or what it is imported from."""
+    dotted = ".".join(path.with_suffix("").parts)
+    package = dotted.rsplit(".", 1)[0]
+    tests = [t for t in sorted((ROOT / "tests").rglob("test_*.py")) if not {"browser", "faults"} & set(t.parts)]
+    named = [t for t in tests if dotted in (text := t.read_text()) or f"from {package} import {path.stem}" in text]
+    return [str(t.relative_to(ROOT)) for t in named]
+
+
+def copy(into: Path) -> None:
+    """The tree as it stands, with what is installed beside it."""
+    files = subprocess.run(["git", "ls-files", "-co", "--exclude-standard"], cwd=ROOT, capture_output=True, text=True, check=True).stdout.splitlines()
+    for name in files:
+        if (ROOT / name).is_file():
+            (into / name).parent.mkdir(parents=True, exist_ok=True)
+            shutil.copy2(ROOT / name, into / name)
+    (into / "web/node_modules").symlink_to(ROOT / "web/node_modules")
+    if (ROOT / "wenditas/api/site").is_dir():
+        (into / "wenditas/api/site").symlink_to(ROOT / "wenditas/api/site")
+
+
+def seen(command: list[str], at: Path, **more: str) -> bool:
+    """Whether a command fails, or does not come to an end."""
+    try:
+        return (
+            subprocess.run(command, cwd=at, env={**os.environ, **more}, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, timeout=SECONDS).returncode != 0
+        )
+    except subprocess.TimeoutExpired:
+        return True
+
+
+def seen_by_page(at: Path, _: Mutation) -> bool:
+    """Whether the page's own tests or its compiler see a fault."""
+    return seen(["npx", "vitest", "run", "--bail=1"], at / "web") or seen(["npx", "tsc", "--noEmit", "-p", "."], at / "web")
+
+
+def seen_by_python(at: Path, mutation: Mutation) -> bool:
+    """Whether the tests without a browser see a fault."""
+    part = next(p for p in WIDER if str(mutation.path).startswith(p))
+    compiled = "kernel" in (ROOT / mutation.path).read_text()  # what is folded into kernels is compiled anew; nothing else need be
+    cache = {} if compiled else {"NUMBA_CACHE_DIR": str(kernels())}
+    pytest = [sys.executable, "-m", "pytest", "-q", "-x", "-p", "no:cacheprovider", "-n", "2", "--dist", "loadfile"]
+    near = nearest(mutation.path)
+    return any(seen([*pytest, *files], at, PYTHONPATH=str(at), **cache) for files in (near, WIDER[part]) if files)
+
+
+def kernels() -> Path:
+    """Where the kernels of the tree as it stands are compiled."""
+    from wenditas.compiled import engine
+
+    return ROOT / "wenditas/__pycache__" / f"kernels-{engine()}"
+
+
+def tried(mutation: Mutation, at: Path, sees: Callable[[Path, Mutation], bool]) -> bool:
+    """Whether a mutation is seen; the tree is as it was afterwards."""
+    target = at / mutation.path
+    text = target.read_text()
+    target.write_text(mutation.applied(text))
+    try:
+        return sees(at, mutation)
+    finally:
+        target.write_text(text)
+
+
+def main(parts: list[str], seed: int = 1) -> None:
+    """Try the mutations of some parts, of all where none is named, and tell of each."""
+    survived, count = [], 0
+    with tempfile.TemporaryDirectory(prefix="wenditas-mutations-") as folder:
+        copy(Path(folder))
+        for part in parts or PARTS:
+            for mutation in chosen(part, PARTS[part], seed):
+                count += 1
+                caught = tried(mutation, Path(folder), seen_by_page if part.startswith("web") else seen_by_python)
+                print("caught  " if caught else "SURVIVED", mutation, flush=True)
+                survived += [] if caught else [mutation]
+    print(f"{count - len(survived)} of {count} caught")
+
+
+if __name__ == "__main__":
+    main(sys.argv[1:])
