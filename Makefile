@@ -61,12 +61,10 @@ bench: build $(STAMPS)/tools
 
 # Mattes on encoded footage against the true ones of the demo's generator.
 bench-keys: build $(STAMPS)/tools
-	.venv/bin/pip install -q skia-python
 	$(PY) -m bench.keys
 
 # Keys carried over to other light, against the true mattes.
 bench-carry: build $(STAMPS)/tools
-	.venv/bin/pip install -q skia-python
 	$(PY) -m bench.carry
 
 # What docs/promises.md tells, tried again at length: kills, malformed files, many clients. Half an hour or more.
@@ -90,8 +88,7 @@ wheel: build
 screenshots: build $(STAMPS)/tools
 	$(PY) docs/screenshots/take.py
 
-footage: $(STAMPS)/python
-	.venv/bin/pip install -q skia-python
+footage: $(STAMPS)/tools
 	$(PY) -m wenditas.demo.draw
 	$(PY) -m wenditas.demo.draw.looks
 

@@ -21,11 +21,11 @@ def main() -> None:
         reader = Reader(clip, *inspect(clip))
         frame = reader.picture(60)
         parts: list[Callable[[], list[tuple[str, str]]]] = [
-            lambda: pictures.measure(frame),
+            lambda: pictures.measure(frame, folder),
             lambda: luts.measure(frame),
             keyframes.measure,
             lambda: history.measure(folder),
-            lambda: where.measure(reader),
+            lambda: where.measure(reader, folder),
             lambda: exports.measure(Path(clip), folder),
             lambda: reel.measure(folder),
             lambda: browser.measure(folder),

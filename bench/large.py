@@ -14,14 +14,16 @@ import av
 import numpy as np
 import psutil
 
+from bench.timing import at_most
 from tests.api.conftest import wait_for
 from tests.faults.conftest import Outside, outside
 from tests.media.clips import make_clip
 
 MIB = 1 << 20
-RATE, SECONDS, TIMES = 24, 10, 60  # of the 4K clip: ten seconds are drawn and encoded, and said sixty times over
-ITEMS, LONG = 200, 18  # of the reel: so many items of so many seconds
-KEYFRAMES = 20_000
+WIDTH, HEIGHT = at_most(3840, 640), at_most(2160, 360)
+RATE, SECONDS, TIMES = 24, at_most(10, 1), at_most(60, 8)  # of the 4K clip: ten seconds are drawn and encoded, and said sixty times over
+ITEMS, LONG = at_most(200, 6), at_most(18, 2)  # of the reel: so many items of so many seconds
+KEYFRAMES = at_most(20_000, 200)
 PART = 5  # seconds at the end of the 4K clip that are exported
 
 
@@ -32,11 +34,11 @@ def four_k(path: Path) -> None:
     part = path.with_suffix(".part.mkv")
     with av.open(str(part), "w") as container:
         stream = container.add_stream("libx265", rate=RATE, options={"preset": "ultrafast", "crf": "28", "x265-params": "log-level=none:keyint=48:bframes=0"})
-        stream.width, stream.height, stream.pix_fmt = 3840, 2160, "yuv420p10le"
+        stream.width, stream.height, stream.pix_fmt = WIDTH, HEIGHT, "yuv420p10le"
         for n in range(RATE * SECONDS):
-            frame = av.VideoFrame(3840, 2160, "yuv420p10le")
+            frame = av.VideoFrame(WIDTH, HEIGHT, "yuv420p10le")
             for plane, step in zip(frame.planes, (1, 2, 2), strict=True):
-                values = np.roll(texture, 4 * n, axis=1)[:2160:step, :3840:step] + rng.integers(0, 8, (2160 // step, 3840 // step), dtype=np.uint16)
+                values = np.roll(texture, 4 * n, axis=1)[:HEIGHT:step, :WIDTH:step] + rng.integers(0, 8, (HEIGHT // step, WIDTH // step), dtype=np.uint16)
                 np.frombuffer(plane, np.uint16).reshape(-1, plane.line_size // 2)[:, : plane.width] = values
             container.mux(stream.encode(frame))
         container.mux(stream.encode(None))
@@ -175,7 +177,13 @@ def many_keyframes(folder: Path) -> None:
         base = server.client.post(f"{door}/edits", json={"base": base, "commands": commands, "words": "Many"}).json()["revision"]
         waits = []
         for n in range(20):
-            one = [{"do": "set", "target": f"look/lanes/passes~1p~1amount/keyframes/{n * 900}", "value": {"frame": n * 900, "value": 7}}]
+            one = [
+                {
+                    "do": "set",
+                    "target": f"look/lanes/passes~1p~1amount/keyframes/{n * (KEYFRAMES // 22)}",
+                    "value": {"frame": n * (KEYFRAMES // 22), "value": 7},
+                }
+            ]
             began = time.perf_counter()
             base = server.client.post(f"{door}/edits", json={"base": base, "commands": one, "words": "One"}).json()["revision"]
             waits.append(time.perf_counter() - began)

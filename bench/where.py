@@ -2,16 +2,18 @@
 
 import time
 from functools import partial
+from pathlib import Path
 
 import cv2
 import numpy as np
 
+from bench.coded import noisy, sized
 from bench.looks import PICKS, REFUSED
 from bench.timing import against, at_most
 from tests.rendering import shot_of
 from wenditas.core.files import NO_FILES
 from wenditas.core.look.document import parse_look
-from wenditas.core.select.selection import Selection, selection_matte
+from wenditas.core.select.selection import Moment, Selection, selection_matte
 from wenditas.core.select.shapes import Point, Shape
 from wenditas.media.reader import Reader
 from wenditas.render.over_time import Coverage
@@ -35,17 +37,19 @@ def _opencv(picture: np.ndarray) -> np.ndarray:
     return cv2.GaussianBlur(mask.astype(np.float32) / 255, (0, 0), 2)
 
 
-def measure(reader: Reader) -> list[tuple[str, str]]:
+def measure(reader: Reader, folder: Path) -> list[tuple[str, str]]:
     """Rows of (what, how fast)."""
     rows = []
     frame = reader.picture(60)
     selection = full_selection()
     for height, width in ((1080, 1920), (540, 960))[-at_most(2, 1) :]:
-        picture = np.stack([cv2.resize(plane, (width, height), interpolation=cv2.INTER_AREA) for plane in frame])
-        found = against(lambda x=picture: selection_matte(selection, x), lambda x=picture: _opencv(x))
-        target = 90 if height == 1080 else 20
-        line = f"{1000 * found.ours:.0f} ms (target ≤ {target}); {found} OpenCV's HSV in-range and blur"
-        rows.append((f"full selection, {width} × {height}", line))
+        clean = sized(frame, height, width)
+        coded, noise = noisy(clean, folder)
+        for footage, picture, moment in (("noisy", coded, Moment(noise=noise)), ("clean", clean, Moment())):
+            found = against(lambda x=picture, m=moment: selection_matte(selection, x, m), lambda x=picture: _opencv(x))
+            target = 90 if height == 1080 else 20
+            line = f"{1000 * found.ours:.0f} ms (target ≤ {target}); {found} OpenCV's HSV in-range and blur"
+            rows.append((f"{footage} footage: full selection, {width} × {height}", line))
     box = Shape(id="b", name="B", kind="rectangle", points=(Point(x=1620, y=450), Point(x=1800, y=950)))
     started = time.perf_counter()
     track_shape(partial(grey_picture, reader.twin()), box, 0, "forward", 0, at_most(reader.facts.length - 1, 6), lambda progress: None, lambda: False)
