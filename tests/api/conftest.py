@@ -1,5 +1,6 @@
 """An application on a fresh data folder, with a project and a clip."""
 
+import shutil
 import time
 from collections.abc import Iterator
 from pathlib import Path
@@ -13,20 +14,39 @@ from wenditas.api.app import create_app
 BASE = "http://127.0.0.1:8610"
 
 
+@pytest.fixture(scope="session")
+def clip_made(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    return make_clip(tmp_path_factory.mktemp("clip") / "clip.mp4", sound="aac")
+
+
 @pytest.fixture
-def client(tmp_path: Path) -> Iterator[TestClient]:
+def clip(tmp_path: Path, clip_made: Path) -> Path:
+    """A clip of a second, the test's own."""
+    return Path(shutil.copy(clip_made, tmp_path / "clip.mp4"))
+
+
+@pytest.fixture(scope="session")
+def begun(tmp_path_factory: pytest.TempPathFactory, clip_made: Path) -> Path:
+    """A data folder with a project, the clip and its shot, made once; every test that asks for a shot gets a copy."""
+    data = tmp_path_factory.mktemp("begun") / "data"
+    with TestClient(create_app(data), base_url=BASE) as client:
+        project = client.post("/api/projects", json={"name": "Film"}).json()["id"]
+        client.post(f"/api/footage/{send(client, project, clip_made).json()['id']}/shots")
+    return data
+
+
+@pytest.fixture
+def client(tmp_path: Path, request: pytest.FixtureRequest) -> Iterator[TestClient]:
+    if "shot" in request.fixturenames:
+        shutil.copytree(request.getfixturevalue("begun"), tmp_path / "data")
     with TestClient(create_app(tmp_path / "data"), base_url=BASE) as test_client:
         yield test_client
 
 
 @pytest.fixture
 def project(client: TestClient) -> str:
-    return client.post("/api/projects", json={"name": "Film"}).json()["id"]
-
-
-@pytest.fixture
-def clip(tmp_path: Path) -> Path:
-    return make_clip(tmp_path / "clip.mp4", sound="aac")
+    there = client.get("/api/projects").json()
+    return there[0]["id"] if there else client.post("/api/projects", json={"name": "Film"}).json()["id"]
 
 
 def send(client: TestClient, project: str, path: Path, name: str | None = None):
@@ -34,9 +54,8 @@ def send(client: TestClient, project: str, path: Path, name: str | None = None):
 
 
 @pytest.fixture
-def shot(client: TestClient, project: str, clip: Path) -> dict:
-    footage = send(client, project, clip).json()
-    made = client.post(f"/api/footage/{footage['id']}/shots").json()
+def shot(client: TestClient, project: str) -> dict:
+    (made,) = client.get(f"/api/projects/{project}").json()["shots"]
     return client.get(f"/api/shots/{made['id']}").json()
 
 

@@ -45,7 +45,7 @@ def test_a_name_may_be_a_pattern(client: TestClient, shot: dict) -> None:
 
 @pytest.fixture(scope="module")
 def long_clip(tmp_path_factory: pytest.TempPathFactory) -> Path:
-    return make_clip(tmp_path_factory.mktemp("long") / "long.mp4", width=960, height=540, count=400)
+    return make_clip(tmp_path_factory.mktemp("long") / "long.mp4", width=480, height=270, count=300)
 
 
 @pytest.fixture
@@ -120,7 +120,7 @@ def test_an_estimate_is_near_what_comes_out_and_leaves_nothing(client: TestClien
     assert not list((tmp_path / "data" / "cache").glob("estimate-*"))
     start(client, long_shot, **{k: v for k, v in asked.items() if k == "options"})
     row = wait_for(lambda: next((e for e in exports(client, project) if e["state"] == "done"), None))
-    assert (estimate["frames"], estimate["width"], estimate["height"]) == (row["total"], 960, 540)
+    assert (estimate["frames"], estimate["width"], estimate["height"]) == (row["total"], 480, 270)
     assert row["bytes"] / 2 < estimate["bytes"] < row["bytes"] * 2
     assert estimate["seconds"] > 0
 
@@ -157,7 +157,7 @@ def test_footage_that_is_replaced_under_a_waiting_export(client: TestClient, pro
     client.post(f"/api/exports/{first['id']}/pause")
     client.post(f"/api/exports/{second['id']}/cancel")
     lying = media_of(tmp_path, long_shot)
-    make_clip(lying, width=960, height=540, count=400, full_range=True)
+    make_clip(lying, width=480, height=270, count=300, full_range=True)
     wait_for(lambda: state_of(client, project, first["id"])["state"] == "paused")
     client.post(f"/api/exports/{first['id']}/go-on")
     failed = wait_for(lambda: (e := state_of(client, project, first["id"]))["state"] == "failed" and e)

@@ -55,8 +55,8 @@ class Host:
 class Server:
     """`wenditas` on a data folder; it can be stopped and started again on the same data."""
 
-    def __init__(self, host: Host, data: Path) -> None:
-        self._host, self.data = host, data
+    def __init__(self, host: Host, data: Path, idle: bool = False) -> None:
+        self._host, self.data, self._idle = host, data, idle
         with socket.socket() as probe:
             probe.bind(("127.0.0.1", 0))
             self.port = probe.getsockname()[1]
@@ -65,7 +65,7 @@ class Server:
         self.start()
 
     def start(self) -> None:
-        self._host.tell(data=str(self.data), port=self.port, media=self.media)
+        self._host.tell(data=str(self.data), port=self.port, media=self.media, idle=self._idle)
         wait_for(self._answers)
 
     def _answers(self) -> bool:
@@ -87,9 +87,9 @@ def host() -> Iterator[Host]:
 
 
 @pytest.fixture
-def server(host: Host, tmp_path: Path, demo_data: Path) -> Iterator[Server]:
+def server(host: Host, tmp_path: Path, demo_data: Path, request: pytest.FixtureRequest) -> Iterator[Server]:
     shutil.copytree(demo_data, tmp_path / "data")
-    running = Server(host, tmp_path / "data")
+    running = Server(host, tmp_path / "data", idle=request.node.get_closest_marker("idle") is not None)
     yield running
     running.stop()
     shutil.rmtree(tmp_path / "data", ignore_errors=True)

@@ -1,12 +1,14 @@
 """Servers for the browser tests, one after another in one process, so that Python and the kernels are loaded once.
 
-Orders come as lines of JSON: {"data", "port", "media"} starts a server on a data folder, with media folders; {"port"} alone stops the one at that port.
-Each is answered by a line.
+Orders come as lines of JSON: {"data", "port", "media", "idle"} starts a server on a data folder, with media folders; {"port"} alone stops the one at
+that port. Each is answered by a line. A server that is not to be idle takes itself to be wanted all the time, and renders nothing ahead: tests that
+do not look at that are spared the work.
 """
 
 import json
 import sys
 import threading
+from contextlib import nullcontext
 from pathlib import Path
 
 import uvicorn
@@ -19,9 +21,12 @@ from wenditas.cli.serving import MOST_MESSAGE
 class Running:
     """A server in a thread."""
 
-    def __init__(self, data: Path, port: int, media: list[Path]) -> None:
+    def __init__(self, data: Path, port: int, media: list[Path], idle: bool) -> None:
         options = {"log_level": "warning", "timeout_graceful_shutdown": 0, "ws_per_message_deflate": False, "ws_max_size": MOST_MESSAGE}
-        self._server = uvicorn.Server(uvicorn.Config(create_app(data, opened=Services.open(data, media)), port=port, **options))
+        services = Services.open(data, media)
+        self._wanted = services.bustle.working() if not idle else nullcontext()
+        self._wanted.__enter__()
+        self._server = uvicorn.Server(uvicorn.Config(create_app(data, opened=services), port=port, **options))
         self._thread = threading.Thread(target=self._server.run)
         self._thread.start()
 
@@ -35,7 +40,7 @@ def main() -> None:
     for line in sys.stdin:
         order = json.loads(line)
         if "data" in order:
-            servers[order["port"]] = Running(Path(order["data"]), order["port"], [Path(m) for m in order.get("media", [])])
+            servers[order["port"]] = Running(Path(order["data"]), order["port"], [Path(m) for m in order.get("media", [])], order.get("idle", False))
         else:
             servers.pop(order["port"]).stop()
         print("done", flush=True)

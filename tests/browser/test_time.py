@@ -21,6 +21,7 @@ def count(stretches: list[tuple[int, int]]) -> int:
     return sum(b - a + 1 for a, b in stretches)
 
 
+@pytest.mark.idle
 def test_playing_goes_on_and_leaves_rendered_frames_behind(bench: BenchPage, problems: list[str]) -> None:
     page = bench.page
     frame = page.get_by_label("Frame", exact=True)
@@ -40,6 +41,7 @@ def test_playing_goes_on_and_leaves_rendered_frames_behind(bench: BenchPage, pro
     assert problems == []
 
 
+@pytest.mark.idle
 def test_a_later_keyframe_leaves_earlier_frames_rendered(bench: BenchPage) -> None:
     page = bench.page
     bench.go(0)

@@ -107,7 +107,10 @@ def pixels(path: Path, alpha: bool) -> list[np.ndarray]:
     return found
 
 
-@pytest.mark.parametrize("id", ["h264", "h265", "av1", "prores-4444", "ffv1", "vp9", "exr-half", "gif"])
+LONG = [pytest.param(id, marks=pytest.mark.long) for id in ("h265", "av1", "ffv1", "vp9")]  # each format's segments and joining are looked at above
+
+
+@pytest.mark.parametrize("id", ["h264", "prores-4444", "exr-half", "gif", *LONG])
 def test_the_file_is_the_same_whatever_makes_it(tmp_path: Path, clip: Path, id: str) -> None:
     """One process, three processes, and one that is stopped twice on the way: the same bytes."""
     options = ExportOptions(format=id)

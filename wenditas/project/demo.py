@@ -2,6 +2,7 @@
 
 import json
 from collections.abc import Callable, Mapping
+from concurrent.futures import ThreadPoolExecutor
 from importlib import resources
 from pathlib import Path
 from typing import Any
@@ -32,12 +33,16 @@ def open_demo(db: Database, library: Library, documents: Documents, ready: Calla
             return project
     project = projects.add_project(db, NAME)
     shipped, made, pieces = resources.files("wenditas.demo"), dict[str, str](), dict[str, str]()
-    for file, name in SHOTS:
-        with resources.as_file(shipped / "footage" / f"{file}.mp4") as path:
-            row = Arrivals(library).copy_in(project.id, Path(path), f"{name}.mp4")
-        _, look = read_look((shipped / "looks" / f"{file}.json").read_bytes())
-        ready(row.id)
-        made[file], pieces[file] = documents.new_shot(row.id, name, look).id, row.id
+    with ThreadPoolExecutor(1, "ready") as beside:  # small pictures of one are made while the next is read
+        coming = []
+        for file, name in SHOTS:
+            with resources.as_file(shipped / "footage" / f"{file}.mp4") as path:
+                row = Arrivals(library).copy_in(project.id, Path(path), f"{name}.mp4")
+            coming.append(beside.submit(ready, row.id))
+            _, look = read_look((shipped / "looks" / f"{file}.json").read_bytes())
+            made[file], pieces[file] = documents.new_shot(row.id, name, look).id, row.id
+        for each in coming:
+            each.result()
     documents.begin_reel(project.id, _reel(json.loads((shipped / "reel.json").read_text("utf-8")), made, pieces))
     return project
 
