@@ -135,6 +135,14 @@ def _sockets(folder: Path) -> None:
         print(f"after {FLOODS} floods: {before:.0f} -> {_memory(server):.0f} MiB", flush=True)
 
 
+def _long() -> None:
+    """The tests that `make test` leaves out, and those of properties ten times as often."""
+    for what, words in (("long tests", ["-m", "long", "tests"]), ("properties, tenfold", ["tests/core/test_reel_document.py"])):
+        began = time.perf_counter()
+        done = subprocess.run([sys.executable, "-m", "pytest", *words], env={**os.environ, "WENDITAS_EXAMPLES": "10"}, capture_output=True, text=True)
+        print(f"{what}: {done.stdout.strip().splitlines()[-1]} in {time.perf_counter() - began:.0f} s", flush=True)
+
+
 def main() -> None:
     """All of it."""
     with tempfile.TemporaryDirectory() as name:
@@ -143,6 +151,7 @@ def main() -> None:
         _sockets(folder)
         _editors(folder)
     if not once():  # `make test` runs them itself
+        _long()
         _faults(int(os.environ.get("WENDITAS_SOAK_KILLS", "50")), int(os.environ.get("WENDITAS_SOAK_MALFORMED", "500")))
 
 

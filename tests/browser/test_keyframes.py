@@ -215,6 +215,18 @@ def test_takes_and_history(bench: BenchPage, problems: list[str]) -> None:
     assert problems == []
 
 
+def test_the_picture_stays_where_it_is_when_lanes_come(bench: BenchPage) -> None:
+    """In the middle of a path's edit the first lane came, and moved the picture away from under the pointer."""
+    bench.start_over()
+    bench.add("Saturation")
+    expect(bench.page.get_by_text("Lanes stand here")).to_be_visible()
+    before = bench.canvas.bounding_box()
+    for name in ("Amount", "Saturation", "On"):
+        pin(bench, name)
+        assert bench.canvas.bounding_box() == before
+    expect(bench.page.get_by_role("group", name="Lanes", exact=True)).to_be_visible()
+
+
 def test_lanes_are_in_step_with_the_ruler_however_many_there_are(bench: BenchPage) -> None:
     """A scroll bar beside the lanes took its width from the time: pins stood off, more to the right."""
     bench.start_over()

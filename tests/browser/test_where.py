@@ -101,6 +101,23 @@ def test_a_polygon_is_drawn_and_its_points_moved(bench: BenchPage, kind: str) ->
     expect(page.get_by_role("radiogroup", name="What the shape does")).to_have_count(0)
 
 
+def test_a_drag_beside_a_point_adds_none_where_points_stand_close(bench: BenchPage) -> None:
+    """A handle between two points lay over them: a path of 31 became one of 33."""
+    page = bench.page
+    draw(bench, "Polygon")
+    corners = [(0.3 + 0.02 * n, 0.3) for n in range(8)] + [(0.44 - 0.02 * n, 0.6) for n in range(8)]
+    for x, y in corners:
+        page.mouse.click(*place(bench, x, y))
+    page.keyboard.press("Enter")
+    bench.wait_for_picture()
+    drag(bench, place(bench, 0.351, 0.3), place(bench, 0.37, 0.4))
+    (shape,) = bench.look().selections[0].shapes
+    assert len(shape.points) == len(corners)
+    a, b = shape.points[7:9]  # far apart: the handle between them is there
+    drag(bench, place(bench, (a.x + b.x) / 2 / 1920, (a.y + b.y) / 2 / 1080), place(bench, 0.7, 0.5))
+    assert len(bench.look().selections[0].shapes[0].points) == len(corners) + 1
+
+
 def test_the_pillar_box_is_tracked(bench: BenchPage) -> None:
     page = bench.page
     pick_the_tram(bench)

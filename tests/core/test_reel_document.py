@@ -10,6 +10,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.examples import TIMES
 from wenditas.core.errors import BadLook
 from wenditas.core.film import Accompanied, Blank, Footage, Item, Joint, Keys, Reel, Shot, SoundTrack, Span, parse_node, render
 from wenditas.core.film.document import EARLY, parse_reel
@@ -81,7 +82,7 @@ def source_frames(reel: Reel) -> list[tuple[str, int]]:
     return [(f.content, number) for n in range(node.length) for f, number in footage_at(node, n)]
 
 
-@settings(max_examples=1500, deadline=None)
+@settings(max_examples=300 * TIMES, deadline=None)
 @given(cut_reels())
 def test_an_item_shows_its_own_frames_alone(reel: Reel) -> None:
     shown, cuts = source_frames(reel), reel.cuts()
@@ -97,7 +98,7 @@ def test_no_flash_of_what_was_cut() -> None:
     assert source_frames(reel)[-1] == ("a", 20)  # 21 until it was mended
 
 
-@settings(max_examples=1500, deadline=None)
+@settings(max_examples=300 * TIMES, deadline=None)
 @given(cut_reels(), st.data())
 def test_a_split_moves_nothing(reel: Reel, data: st.DataObject) -> None:
     """At any two rates, at any frame, once and again: the same length, the same frames of footage, the same cuts elsewhere."""

@@ -104,7 +104,9 @@ function Onion({ shape, frame, mapping }: { shape: Placed; frame: number; mappin
 function Outline({ shape, frame, mapping, chosen, place, idle }: OutlineProps) {
   const engine = useEngine();
   const { facts } = useView().footage;
-  const [point, setPoint] = useState<number | null>(null);
+  const [chosenPoint, choosePoint] = useState<{ n: number; of: number } | null>(null);
+  const point = chosenPoint?.of === shape.points.length ? chosenPoint.n : null; // where points come or go elsewhere, it may be another by now
+  const setPoint = (n: number | null) => choosePoint(n === null ? null : { n, of: shape.points.length });
   const transform = transformOf(shape, frame);
   const points = outlineOf(shape).map((p) => apply(transform, p));
   const screen = points.map(mapping.toScreen);
