@@ -13,7 +13,7 @@ from tests.api.conftest import BASE, send
 from tests.media.clips import make_clip
 from tests.media.test_sound_alone import written
 from wenditas.api.app import create_app
-from wenditas.api.services import Services
+from wenditas.app.services import Services
 from wenditas.core.errors import BadRequest
 
 

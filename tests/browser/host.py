@@ -14,7 +14,7 @@ from pathlib import Path
 import uvicorn
 
 from wenditas.api.app import create_app
-from wenditas.api.services import Services
+from wenditas.app.services import Services
 from wenditas.cli.serving import MOST_MESSAGE
 
 

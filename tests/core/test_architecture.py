@@ -1,4 +1,4 @@
-"""Imports point one way: api -> render, project -> store, media, formats -> core; in core film -> look -> treat, select -> tone, colour."""
+"""Imports point one way: api, cli -> app -> render, project -> store, media, formats -> core; in core film -> look -> treat, select -> tone, colour."""
 
 import ast
 from pathlib import Path
@@ -16,9 +16,10 @@ ALLOWED = {
     "store": {"core"},
     "project": BASE,
     "render": BASE,
-    "api": BASE | {"project", "render"},
+    "app": BASE | {"project", "render"},
+    "api": BASE | {"project", "render", "app"},
     "demo": BASE | {"project", "render"},
-    "cli": BASE | {"project", "render", "api"},
+    "cli": BASE | {"project", "render", "app"},
 }
 FREE = {"bounds", "errors", "kernel", "params", "tiles", "files", "named"}  # modules of core that all of it may use
 CORE = {  # film -> look -> treat, select -> tone, colour; what is measured and shelved lies above the look

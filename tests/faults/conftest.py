@@ -18,7 +18,7 @@ import uvicorn
 from tests.api.conftest import wait_for
 from tests.command_line import COMMAND
 from wenditas.api.app import create_app
-from wenditas.api.services import Services
+from wenditas.app.services import Services
 
 
 def free_port() -> int:

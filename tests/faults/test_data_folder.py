@@ -11,7 +11,7 @@ from tests.api.conftest import wait_for
 from tests.command_line import run
 from tests.faults.conftest import Inside, outside
 from tests.media.clips import make_clip
-from wenditas.api.services import Services
+from wenditas.app.services import Services
 from wenditas.core.errors import DataFolderError
 from wenditas.media.probe import inspect
 from wenditas.media.reader import Reader

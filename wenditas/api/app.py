@@ -17,7 +17,7 @@ from wenditas.api.gone import Watch
 from wenditas.api.limits import Limits
 from wenditas.api.routes import archives, catalogue, checks, exports, files, footage, intake, live, palettes, projects, reels, sheet, shelf, shots, takes, where
 from wenditas.api.security import LOOPBACK, Guard
-from wenditas.api.services import Services
+from wenditas.app.services import Services
 from wenditas.render.warm import warm_up
 
 SITE = Path(__file__).parent / "site"

@@ -8,7 +8,7 @@ from wenditas.api.models.exports import ExportView
 from wenditas.api.models.footage import CopyView, Footage
 from wenditas.api.models.reels import OverlapView, ReelView, StandingShot
 from wenditas.api.models.shots import PartView, ProjectView, ShotView
-from wenditas.api.services import Services
+from wenditas.app.services import Services
 from wenditas.core.errors import NotFound
 from wenditas.media.facts import Facts
 from wenditas.project.benched import APART, Benched

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from wenditas.api.jobs import used_file
+from wenditas.app.jobs import used_file
 from wenditas.core.files import NO_FILES, Files
 from wenditas.formats.look_json import Carried
 from wenditas.project.files import Files as ProjectFiles

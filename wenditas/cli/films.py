@@ -9,8 +9,8 @@ from typing import Annotated
 import typer
 from rich.markup import escape
 
-from wenditas.api.jobs import job_for
-from wenditas.api.services import Services
+from wenditas.app.jobs import job_for
+from wenditas.app.services import Services
 from wenditas.cli.applying import FORMAT_HELP, How, executor_of, options_for, render_file
 from wenditas.cli.carried import provided
 from wenditas.cli.console import app, console, frames_bar, refuse_existing, stopping

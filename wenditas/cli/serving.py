@@ -20,7 +20,7 @@ from rich.progress import BarColumn, Progress, TaskProgressColumn, TextColumn, T
 from wenditas.api.app import create_app
 from wenditas.api.patience import Patient
 from wenditas.api.security import LOOPBACK
-from wenditas.api.services import Services
+from wenditas.app.services import Services
 from wenditas.cli.console import app, console, errors
 from wenditas.core.errors import WenditasError
 from wenditas.project.demo import open_demo

@@ -9,7 +9,7 @@ from fastapi.responses import StreamingResponse
 
 from wenditas.api.answers import attachment
 from wenditas.api.routes.footage import receive, room
-from wenditas.api.services import Shared
+from wenditas.api.shared import Shared
 from wenditas.project.archive import read_in, written
 from wenditas.store import projects
 from wenditas.store.projects import Project

@@ -7,7 +7,7 @@ from fastapi.responses import Response, StreamingResponse
 
 from wenditas import __version__
 from wenditas.api.models.catalogue import Catalogue, KeyInfo, StarterInfo, TreatmentInfo
-from wenditas.api.services import Shared
+from wenditas.api.shared import Shared
 from wenditas.core.colour.blend import BLENDS
 from wenditas.core.film.document import ReelItem, ReelJoin, ReelSpan, ReelTrack
 from wenditas.core.look.document import Pass

@@ -9,7 +9,8 @@ from fastapi.responses import StreamingResponse
 
 from wenditas.api.lines import Gone, Lines, Say
 from wenditas.api.models.checks import CheckView, MarkView
-from wenditas.api.services import Services, Shared
+from wenditas.api.shared import Shared
+from wenditas.app.services import Services
 from wenditas.core.errors import NotFound
 from wenditas.core.film import Shot
 from wenditas.core.measure.checks import CHECKS

@@ -7,7 +7,6 @@ from fastapi import APIRouter
 from fastapi.responses import FileResponse, Response
 
 from wenditas.api.answers import IfNoneMatch, attachment, by_content
-from wenditas.api.jobs import job_for
 from wenditas.api.models.exports import (
     EstimateView,
     ExportRequest,
@@ -20,8 +19,10 @@ from wenditas.api.models.exports import (
     QueueRequest,
     QueueView,
 )
-from wenditas.api.services import Services, Shared
+from wenditas.api.shared import Shared
 from wenditas.api.views import export_path, export_view
+from wenditas.app.jobs import job_for
+from wenditas.app.services import Services
 from wenditas.core.errors import BadRequest, Conflict, NotFound
 from wenditas.core.look.as_cdl import as_cdl
 from wenditas.core.look.as_lut import SIZES, LeftOut, as_lut, loss

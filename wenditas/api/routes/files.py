@@ -8,7 +8,7 @@ from fastapi.responses import Response
 
 from wenditas.api.answers import attachment
 from wenditas.api.models.files import CdlRequest, CorrectionView, GradientRequest, TextRequest
-from wenditas.api.services import Shared
+from wenditas.api.shared import Shared
 from wenditas.core.errors import TooLarge
 from wenditas.core.params import Stop
 from wenditas.core.treat.cdl import Cdl

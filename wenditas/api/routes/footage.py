@@ -12,8 +12,9 @@ from fastapi.responses import FileResponse, Response
 
 from wenditas.api.answers import IfNoneMatch, by_content
 from wenditas.api.models.footage import ConformRequest, FieldsRequest, Footage, TakenView, TracksRequest
-from wenditas.api.services import Services, Shared
+from wenditas.api.shared import Shared
 from wenditas.api.views import footage_view
+from wenditas.app.services import Services
 from wenditas.core.errors import DiskFull, NotFound, TooLarge
 from wenditas.media.sound import peaks, playable_copy
 from wenditas.project.arrivals import Taken

@@ -24,8 +24,9 @@ from wenditas.api.models.footage import (
     TakenView,
 )
 from wenditas.api.routes.footage import changed, plain_name, receive, room, taken_view
-from wenditas.api.services import Services, Shared
+from wenditas.api.shared import Shared
 from wenditas.api.views import footage_view
+from wenditas.app.services import Services
 from wenditas.core.errors import BadRequest, FootageDamaged, NotFound
 from wenditas.media.sequence import NUMBER, SequenceJob, numbered
 from wenditas.store import footage, projects

@@ -23,8 +23,9 @@ from typing import Any, Literal, TypeVar
 from fastapi import APIRouter, WebSocket, WebSocketDisconnect
 from pydantic import BaseModel, Field, ValidationError
 
-from wenditas.api.services import Services, Shared
-from wenditas.api.subjects import ReelSubject, ShotSubject, Subject
+from wenditas.api.shared import Shared
+from wenditas.app.services import Services
+from wenditas.app.subjects import ReelSubject, ShotSubject, Subject
 from wenditas.core.errors import WenditasError
 from wenditas.core.look.commands import Command
 from wenditas.core.measure.scopes import Scope

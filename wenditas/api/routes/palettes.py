@@ -9,7 +9,8 @@ from wenditas.api.answers import IfNoneMatch, by_content
 from wenditas.api.models.files import FromPictureRequest, PaletteRequest, PutPaletteRequest
 from wenditas.api.models.shots import Edited
 from wenditas.api.routes.shots import stored
-from wenditas.api.services import Services, Shared
+from wenditas.api.shared import Shared
+from wenditas.app.services import Services
 from wenditas.core.errors import BadLook, NotFound
 from wenditas.core.kernel import Picture
 from wenditas.core.look.commands import Set

@@ -4,8 +4,9 @@ from fastapi import APIRouter
 
 from wenditas.api.models.asked import NameRequest
 from wenditas.api.models.shots import ProjectView
-from wenditas.api.services import Services, Shared
+from wenditas.api.shared import Shared
 from wenditas.api.views import project_view
+from wenditas.app.services import Services
 from wenditas.project.demo import open_demo
 from wenditas.store import projects
 from wenditas.store.projects import Project

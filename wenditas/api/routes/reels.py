@@ -9,12 +9,13 @@ from fastapi import APIRouter, Path, Query
 from fastapi.responses import FileResponse, Response
 
 from wenditas.api.answers import IfNoneMatch, attachment, by_content
-from wenditas.api.jobs import mix_of
 from wenditas.api.models.asked import EditRequest, GoRequest, HeadRequest, TakeRequest
 from wenditas.api.models.reels import CutRequest, CutTaken, ReelEdited, ReelView
-from wenditas.api.services import Services, Shared
-from wenditas.api.subjects import request_of
+from wenditas.api.shared import Shared
 from wenditas.api.views import reel_view
+from wenditas.app.jobs import mix_of
+from wenditas.app.services import Services
+from wenditas.app.subjects import request_of
 from wenditas.core.errors import NotFound, Overtaken
 from wenditas.formats.cut import Cut
 from wenditas.formats.edl import read_edl, write_edl

@@ -25,8 +25,9 @@ from wenditas.api.models.sheet import (
 from wenditas.api.routes.checks import view_of
 from wenditas.api.routes.palettes import Hexes, recoloured
 from wenditas.api.routes.shots import moved
-from wenditas.api.services import Services, Shared
+from wenditas.api.shared import Shared
 from wenditas.api.views import export_view, reel_view
+from wenditas.app.services import Services
 from wenditas.core.errors import BadEdit, BadRequest, NotFound
 from wenditas.core.film.document import Place, ReelSpan
 from wenditas.core.look.commands import Add, Set

@@ -8,7 +8,8 @@ from fastapi.responses import Response
 from wenditas.api.answers import IfNoneMatch, by_content
 from wenditas.api.models.shelf import DressAnswer, DressRequest, PasteRequest, ShelfChange, ShelfFileRequest, ShelfRequest, ShelfTaken
 from wenditas.api.routes.shots import Upto, stored
-from wenditas.api.services import Services, Shared
+from wenditas.api.shared import Shared
+from wenditas.app.services import Services
 from wenditas.core.errors import NotFound
 from wenditas.core.look.document import Look, Pass, parse_look, tracks_of
 from wenditas.core.measure.checks.bright_sky import bright_sky

@@ -9,8 +9,9 @@ from fastapi.responses import Response
 from wenditas.api.answers import IfNoneMatch, attachment, by_content
 from wenditas.api.models.asked import Based, EditRequest, HeadRequest, NameRequest
 from wenditas.api.models.shots import Edited, HistogramView, LookRequest, PickAnswer, PickRequest, ShotView
-from wenditas.api.services import Services, Shared
+from wenditas.api.shared import Shared
 from wenditas.api.views import shot_view
+from wenditas.app.services import Services
 from wenditas.core.errors import Overtaken
 from wenditas.core.look.commands import Command
 from wenditas.core.look.document import alone, tracks_of

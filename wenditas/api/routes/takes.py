@@ -5,7 +5,8 @@ from fastapi import APIRouter
 from wenditas.api.models.asked import GoRequest, NameRequest, TakeRequest
 from wenditas.api.models.shots import ShotView
 from wenditas.api.routes.shots import moved
-from wenditas.api.services import Services, Shared
+from wenditas.api.shared import Shared
+from wenditas.app.services import Services
 from wenditas.store import history
 from wenditas.store import takes as store
 from wenditas.store.history import EditRow

@@ -12,7 +12,8 @@ from fastapi.responses import StreamingResponse
 from wenditas.api.lines import Gone, Lines, Say
 from wenditas.api.models.where import FenceAnswer, FenceRequest, FitAnswer, FitRequest, IslandView, MainColourView, TrackRequest
 from wenditas.api.routes.shots import stored
-from wenditas.api.services import Services, Shared
+from wenditas.api.shared import Shared
+from wenditas.app.services import Services
 from wenditas.core.errors import BadLook, NotFound
 from wenditas.core.film import noise_under
 from wenditas.core.kernel import Picture

@@ -21,6 +21,7 @@ from wenditas.core.treat.record import never
 from wenditas.core.treat.shot_laid_in import ShotLaidIn, frame_shown
 
 REMEMBERED = 256
+Known = dict[tuple[Any, ...], str]  # keys by what they are of: the id of a node, a frame and a view
 
 
 def _digest(*parts: Any) -> str:
@@ -40,42 +41,52 @@ class Keys:
         self._plain: LRUCache[int, tuple[Node, str]] = LRUCache(REMEMBERED)
         self._lock = Lock()
 
-    def of(self, node: Node, frame: int, view: View = "result", selection: str | None = None, upto: int | None = None) -> str:
-        """The key of a view of a node at a frame. See `render` for the view."""
+    def of(self, node: Node, frame: int, view: View = "result", selection: str | None = None, upto: int | None = None, known: Known | None = None) -> str:
+        """The key of a view of a node at a frame. See `render` for the view. known: those that were worked out on the way to another."""
+        known = {} if known is None else known
         frame = min(max(frame, 0), node.length - 1)
+        place = (id(node), frame, view, selection, upto)
+        if place not in known:  # what many frames of many looks read is named once
+            known[place] = self._of(node, frame, view, selection, upto, known)
+        return known[place]
+
+    def _of(self, node: Node, frame: int, view: View, selection: str | None, upto: int | None, known: Known) -> str:
         if isinstance(node, Footage):
             return _digest(self.engine, node.content, node.fps, node.noise, 0 if node.still else frame)
         if isinstance(node, Blank):
             return _digest(self.engine, node.width, node.height, node.colour)
         if isinstance(node, Accompanied):
-            return self.of(node.of, frame, view, selection, upto)
+            return self.of(node.of, frame, view, selection, upto, known)
         if isinstance(node, Shot):
-            return self.look_key(node, node.first + frame, view, selection, upto)
+            return self.look_key(node, node.first + frame, view, selection, upto, known)
         if isinstance(node, Placed):
-            return _digest(
-                self._static(node, {"of", "first", "own", "heard", "gain", "rise", "fall"}), self.of(node.of, node.shown(frame), view, selection, upto)
-            )
+            static = self._static(node, {"of", "first", "own", "heard", "gain", "rise", "fall"})
+            return _digest(static, self.of(node.of, node.shown(frame), view, selection, upto, known))
         if isinstance(node, Join):
             if node.reveal is not None and view != "result":
-                return self.of(node.hole, node.side(frame), view, selection, upto)
+                return self.of(node.hole, node.side(frame), view, selection, upto, known)
             a, b = node.sides(frame)
             at = frame if node.reveal is None else [frame, a if node.reveal.of == "outgoing" else b]
-            return _digest(self._static(node, {"a", "b", "from_a", "from_b"}), at, self.of(node.a, a), self.of(node.b, b))
+            return _digest(self._static(node, {"a", "b", "from_a", "from_b"}), at, self.of(node.a, a, known=known), self.of(node.b, b, known=known))
         if isinstance(node, Span):
             if not node.first <= frame <= node.last and view == "result" and upto is None:
-                return self.of(node.of, frame)
-            return _digest(self._static(node, {"of", "look"}), upto is None, frame - node.first, self.look_key(node, frame - node.first, view, selection, upto))
+                return self.of(node.of, frame, known=known)
+            worn = self.look_key(node, frame - node.first, view, selection, upto, known)
+            return _digest(self._static(node, {"of", "look"}), upto is None, frame - node.first, worn)
         part, number = node.part_at(frame)
-        return self.of(part.of, number, view, selection, upto)
+        return self.of(part.of, number, view, selection, upto, known)
 
-    def look_key(self, node: Shot | Span, number: int, view: View = "result", selection: str | None = None, upto: int | None = None) -> str:
-        """The key of a view of the look of a node at a frame that its lanes count."""
+    def look_key(
+        self, node: Shot | Span, number: int, view: View = "result", selection: str | None = None, upto: int | None = None, known: Known | None = None
+    ) -> str:
+        """The key of a view of the look of a node at a frame that its lanes count. known: see `of`."""
+        known = {} if known is None else known
         recipe = self.recipe(node.look, view, selection, upto)
         moving = recipe.moving(number, float(node.rate))
-        laid = self._laid(node, number, recipe)
-        return _digest(recipe.digest, sorted(recipe.files & set(node.files)), self._under(node, number, recipe.looks), moving, *([laid] if laid else []))
+        laid = self._laid(node, number, recipe, known)
+        return _digest(recipe.digest, sorted(recipe.files & set(node.files)), self._under(node, number, recipe.looks, known), moving, *([laid] if laid else []))
 
-    def _laid(self, node: Shot | Span, number: int, recipe: "Recipe") -> list[str]:
+    def _laid(self, node: Shot | Span, number: int, recipe: "Recipe", known: Known) -> list[str]:
         """The keys of what other shots show that passes lay in, at the frames that are read too."""
         found = []
         for params in recipe.laid:
@@ -85,22 +96,22 @@ class Keys:
             part = laid.part(params.part)
             for offset in sorted({0, *recipe.looks}):
                 shown = laid.frame(frame_shown(params, number + offset, float(laid.of.rate / node.rate)))
-                found.append(self.of(laid.of, shown))
-                found += [] if part is None else [self.of(laid.of, shown, "matte", part)]
+                found.append(self.of(laid.of, shown, known=known))
+                found += [] if part is None else [self.of(laid.of, shown, "matte", part, known=known)]
         return found
 
     def matte_key(self, node: Shot | Span, selection: str, number: int) -> str:
         """The key of the matte of a selection at a frame that the lanes of its look count."""
         return self.look_key(node, number, "matte", selection)
 
-    def _under(self, node: Shot | Span, number: int, looks: tuple[int, ...]) -> list[str]:
+    def _under(self, node: Shot | Span, number: int, looks: tuple[int, ...], known: Known) -> list[str]:
         """The keys of what lies under a look: at the frame, and at those around it that the look reads."""
         offset = node.first if isinstance(node, Span) else 0
         base = node.of
         if isinstance(base, Footage):
             held = 0 if base.still else number
-            return [self.of(base, held), *([str(base.frames)] if looks and not base.still else [])]
-        return [self.of(base, offset + number + n) for n in (0, *looks)]
+            return [self.of(base, held, known=known), *([str(base.frames)] if looks and not base.still else [])]
+        return [self.of(base, offset + number + n, known=known) for n in (0, *looks)]
 
     def recipe(self, look: Look, view: View = "result", selection: str | None = None, upto: int | None = None) -> "Recipe":
         """What a view of a look depends on, apart from the frame."""
@@ -136,23 +147,25 @@ class Recipe:
             passes, bundles, selections = list(look.passes), list(look.bundles), list(look.selections)
         owners = {f"passes/{p.id}" for p in passes} | {f"bundles/{b.id}" for b in bundles} | {f"selections/{s.id}" for s in selections}
         self.lanes = [lane for lane in look.lanes if lane.owner in owners]
-        self.shapes = [(shape, _steadied(look, s)) for s in selections for shape in s.shapes if shape.track or shape.corrections]
-        self.steadied = max((_steadied(look, s) for s in selections), default=0)
+        self.shapes = [(f"{s.id}/{shape.id}", shape) for s in selections for shape in s.shapes if shape.track or shape.corrections]
+        steadied = max((_steadied(look, s) for s in selections), default=0)
         known = [p for p in passes if p.known and (active(p) or any(lane.owner == f"passes/{p.id}" for lane in look.lanes))]
         self.moves = any(_moves(p, animated) for p in known)
         self.offsets = _offsets(known, animated)
-        self.looks = tuple(sorted({*self.offsets, *(n for n in range(-self.steadied, self.steadied + 1) if n)} - {0}))
+        around = range(-steadied, steadied + 1)  # of each frame that is read: what a pass reads there is steadied too
+        self.looks = tuple(sorted({n + m for n in (0, *self.offsets) for m in around} - {0}))
         self.laid = [p for item in known if isinstance(p := params_of(item), ShotLaidIn) and p.shot]
         self.files = frozenset(v for p in known for v in p.params.values() if isinstance(v, str))
         shown = [p.model_dump(mode="json", exclude={"name"}) for p in passes] + [_without_moves(s) for s in selections]
         shown += [b.model_dump(mode="json", exclude={"name"}) for b in bundles]
-        self.digest = _digest(view, selection if view not in ("result", "source") else None, shown)
+        still_open = [b.id for b in bundles if upto is not None and any(p.bundle == b.id for p in look.passes[upto:])]
+        self.digest = _digest(view, selection if view not in ("result", "source") else None, shown, *([still_open] if still_open else []))
 
     def moving(self, frame: int, rate: float) -> list[Any]:
         """What the frame adds: animated values and where shapes lie, here and at the frames that are read, and what changes by itself."""
         frames = sorted({frame, *(frame + n for n in self.looks)}) if self.lanes or self.shapes else []
         values: list[Any] = [[lane.target, lane_value(self.look, lane, n, rate)] for n in frames for lane in self.lanes]
-        places = [[transform_at(shape, n).values() for n in frames] for shape, _ in self.shapes]
+        places = [[owner, *(transform_at(shape, n).values() for n in frames)] for owner, shape in self.shapes]
         return [values, places, frame if self.moves or self.offsets else None]
 
 

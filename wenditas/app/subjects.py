@@ -3,7 +3,7 @@
 from fractions import Fraction
 from typing import Protocol
 
-from wenditas.api.services import Services
+from wenditas.app.services import Services
 from wenditas.core.errors import BadRequest
 from wenditas.core.film import Footage, Node, all_within
 from wenditas.core.look.commands import Command

@@ -1,4 +1,4 @@
-"""What the routers share, made once per application."""
+"""What is shared by all that is done with a data folder, opened and closed once."""
 
 import asyncio
 import contextlib
@@ -8,15 +8,13 @@ from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
 from functools import partial
 from pathlib import Path
-from typing import Annotated, ParamSpec, TypeVar
+from typing import ParamSpec, TypeVar
 
-from fastapi import Depends
 from filelock import BaseFileLock
-from starlette.requests import HTTPConnection
 
-from wenditas.api.events import Hub
-from wenditas.api.jobs import job_of
-from wenditas.api.rates import Rates
+from wenditas.app.events import Hub
+from wenditas.app.jobs import job_of
+from wenditas.app.rates import Rates
 from wenditas.core.errors import WenditasError
 from wenditas.core.film import Footage
 from wenditas.core.kernel import Picture
@@ -153,11 +151,3 @@ def _small_pictures(pictures: Pictures) -> PictureAt:
         return pictures.picture(Request(node=footage, frame=frame, width=width), "sheet")
 
     return picture_at
-
-
-def _services(connection: HTTPConnection) -> Services:
-    services: Services = connection.app.state.services
-    return services
-
-
-Shared = Annotated[Services, Depends(_services)]

@@ -1,0 +1,1 @@
+"""The application without HTTP: what is shared, opened and closed once. The page and the command line both stand on it."""
