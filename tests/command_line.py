@@ -3,12 +3,16 @@
 import contextlib
 import subprocess
 import sys
+from importlib import import_module
 from pathlib import Path
 
 from typer.testing import CliRunner
 
-from wenditas.cli import app
+from wenditas.cli import COMMANDS
+from wenditas.cli.console import app
 
+for module, _ in COMMANDS.values():
+    import_module(f"wenditas.cli.{module}")  # which adds its commands
 COMMAND = [sys.executable, "-c", "from wenditas.cli import main; main()"]
 
 

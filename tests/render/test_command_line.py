@@ -1,6 +1,8 @@
 """The command line, run as a user would."""
 
 import json
+import subprocess
+import sys
 import wave
 from functools import partial
 from pathlib import Path
@@ -12,6 +14,8 @@ import pytest
 from tests.command_line import run, run_here
 from tests.media.clips import make_clip, read_independently
 from tests.render.test_render import LOOK
+from wenditas.cli import COMMANDS
+from wenditas.cli.console import app
 from wenditas.core.look.document import Look
 from wenditas.formats.look_json import write_look
 from wenditas.media.probe import inspect
@@ -25,6 +29,17 @@ def make_song(path: Path) -> None:
         file.setsampwidth(2)
         file.setframerate(48000)
         file.writeframes(np.zeros((24000, 2), np.int16).tobytes())
+
+
+def test_help_names_each_command_as_its_module_does_and_reads_no_module(tmp_path: Path) -> None:
+    there = {c.name or c.callback.__name__: (c.help or c.callback.__doc__ or "").strip().split("\n")[0] for c in app.registered_commands}  # type: ignore[union-attr]
+    there |= {g.name: g.typer_instance.info.help for g in app.registered_groups}  # type: ignore[union-attr,misc]
+    there["openapi"] = ""  # hidden
+    assert there == {name: words for name, (_, words) in COMMANDS.items()}
+    told = "print('numba' in sys.modules, 'fastapi' in sys.modules)"
+    code = f"import sys; sys.argv = ['wenditas', '--help']; from wenditas.cli import main\ntry: main()\nfinally: {told}"
+    done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True)
+    assert "False False" in done.stdout and all(name in done.stdout for name in there if name != "openapi")
 
 
 def test_command_line(tmp_path: Path) -> None:

@@ -1,6 +1,6 @@
 """What the commands share: where they write, and how they stop."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 from pathlib import Path
 
@@ -11,9 +11,25 @@ from rich.progress import BarColumn, Progress, TaskProgressColumn, TextColumn, T
 
 from wenditas.core.errors import WenditasError
 
-app = typer.Typer(help="Wenditas: isolate, remap and replace colours in moving pictures.", no_args_is_help=True, add_completion=False)
+HELP = "Wenditas: isolate, remap and replace colours in moving pictures."
+app = typer.Typer(help=HELP, no_args_is_help=True, add_completion=False)
+
+
+@app.callback(help=HELP)
+def _commands() -> None:
+    """A module may have one command alone: it is one of several all the same."""
+
+
 console = Console(soft_wrap=True)  # a path that is broken over lines cannot be copied, nor found by another program
 errors = Console(stderr=True, soft_wrap=True)
+
+
+def only_named(commands: Mapping[str, str]) -> typer.Typer:
+    """The command line with nothing behind the names of its commands, for its help."""
+    named = typer.Typer(help=HELP, no_args_is_help=True, add_completion=False)
+    for name, words in commands.items():
+        named.command(name, help=words)(lambda: None)
+    return named
 
 
 @contextmanager
