@@ -40,8 +40,8 @@ $(STAMPS)/tools: requirements-test.lock $(STAMPS)/python
 test: build $(STAMPS)/tools check
 	cd web && npm test --silent
 	$(PY) -m pytest -n 2 --dist loadfile -m "not long" tests/core tests/references tests/media tests/formats tests/store tests/project tests/render tests/api
-	$(PY) -m pytest -n 2 --dist loadfile tests/faults
-	$(PY) -m pytest tests/browser
+	$(PY) -m pytest -n 2 --dist loadfile -m "not long" tests/faults
+	$(PY) -m pytest -n 2 --dist loadfile -m "not long" tests/browser
 
 check: $(STAMPS)/tools $(STAMPS)/node
 	.venv/bin/ruff check wenditas tests bench

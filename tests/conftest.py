@@ -1,14 +1,26 @@
 """Fixtures shared by all tests."""
 
+import hashlib
+import shutil
 import subprocess
 from importlib import resources
 from pathlib import Path
 
 import numpy as np
 import pytest
+from filelock import FileLock
 
 from tests.command_line import COMMAND
 from wenditas.core.kernel import Picture
+
+ROOT = Path(__file__).parents[1]
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """What is left to the soak says what else finds its fault."""
+    for item in items:
+        mark = item.get_closest_marker("long")
+        assert mark is None or mark.kwargs.get("found_by"), f"{item.nodeid} is long, but does not say what else finds its fault"
 
 
 @pytest.fixture(scope="session")
@@ -19,11 +31,27 @@ def tram_clip() -> Path:
 
 
 @pytest.fixture(scope="session")
-def demo_data(tmp_path_factory: pytest.TempPathFactory) -> Path:
-    """A data folder with the demo project, made once; every server gets a copy."""
-    data = tmp_path_factory.mktemp("demo") / "data"
-    subprocess.run([*COMMAND, "demo", "--data", str(data), "--prepare-only"], check=True)
+def demo_data() -> Path:
+    """A data folder with the demo project, made once for a state of the program; every server gets a copy."""
+    data = ROOT / ".stamps" / f"demo-{_state()}"
+    with FileLock(f"{data}.lock"):
+        if not data.is_dir():
+            for old in (*data.parent.glob("demo-*"), *data.parent.glob("seen-*")):
+                if old.is_dir():
+                    shutil.rmtree(old)
+            part = data.with_name("part")
+            shutil.rmtree(part, ignore_errors=True)
+            subprocess.run([*COMMAND, "demo", "--data", str(part), "--prepare-only"], check=True)
+            part.rename(data)
     return data
+
+
+def _state() -> str:
+    """A name for all that a data folder is made of."""
+    found = hashlib.sha256()
+    for path in sorted(p for p in (ROOT / "wenditas").rglob("*") if p.suffix in {".py", ".sql", ".json", ".mp4"} and "site" not in p.parts):
+        found.update(path.read_bytes())
+    return found.hexdigest()[:16]
 
 
 @pytest.fixture

@@ -12,7 +12,8 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from playwright.sync_api import Page, expect
+from filelock import FileLock
+from playwright.sync_api import Browser, Page, expect
 
 from tests.api.conftest import wait_for
 from tests.media.clips import read_independently
@@ -86,9 +87,33 @@ def host() -> Iterator[Host]:
     found.close()
 
 
+@pytest.fixture(scope="session")
+def seen_data(demo_data: Path, host: Host, browser: Browser) -> Path:
+    """The demo once it was looked at: first pictures are there, so that no test waits for those that it is not about."""
+    data = demo_data.with_name(demo_data.name.replace("demo", "seen"))
+    with FileLock(f"{data}.lock"):
+        if not data.is_dir():
+            part = data.with_name("part-seen")
+            shutil.rmtree(part, ignore_errors=True)
+            shutil.copytree(demo_data, part)
+            server = Server(host, part)
+            page = browser.new_page(viewport={"width": 1280, "height": 800})
+            page.goto(server.url)
+            page.get_by_role("button", name="Open on the Bench", exact=True).first.click()
+            page.wait_for_selector("[data-settled=true]", timeout=60_000)
+            page.get_by_role("link", name="Sheet", exact=True).click()
+            page.wait_for_function(
+                "() => document.querySelectorAll('[data-cell] img').length >= Math.max(1, document.querySelectorAll('[data-cell]').length)", timeout=120_000
+            )
+            page.close()
+            server.stop()
+            part.rename(data)
+    return data
+
+
 @pytest.fixture
-def server(host: Host, tmp_path: Path, demo_data: Path, request: pytest.FixtureRequest) -> Iterator[Server]:
-    shutil.copytree(demo_data, tmp_path / "data")
+def server(host: Host, tmp_path: Path, seen_data: Path, request: pytest.FixtureRequest) -> Iterator[Server]:
+    shutil.copytree(seen_data, tmp_path / "data")
     running = Server(host, tmp_path / "data", idle=request.node.get_closest_marker("idle") is not None)
     yield running
     running.stop()
@@ -96,10 +121,10 @@ def server(host: Host, tmp_path: Path, demo_data: Path, request: pytest.FixtureR
 
 
 @pytest.fixture(scope="module")
-def one_server(host: Host, tmp_path_factory: pytest.TempPathFactory, demo_data: Path) -> Iterator[Server]:
+def one_server(host: Host, tmp_path_factory: pytest.TempPathFactory, seen_data: Path) -> Iterator[Server]:
     """One server for a file whose tests do not stand in each other's way."""
     data = tmp_path_factory.mktemp("shared") / "data"
-    shutil.copytree(demo_data, data)
+    shutil.copytree(seen_data, data)
     running = Server(host, data)
     yield running
     running.stop()

@@ -3,6 +3,7 @@
 from pathlib import Path
 
 import numpy as np
+import pytest
 from coloraide import Color
 from playwright.sync_api import expect
 
@@ -35,6 +36,7 @@ def sources(bench: BenchPage, first: int, count: int) -> list[np.ndarray]:
     return [reader.picture(first + n).transpose(1, 2, 0) * 255 for n in range(count)]
 
 
+@pytest.mark.long(found_by="tests/references, each treatment against its source; test_two_ink_print drives the same doors")
 def test_colour_swap_with_glow(bench: BenchPage, problems: list[str], tmp_path: Path) -> None:
     bench.start_over()
     bench.go(60)
@@ -119,6 +121,7 @@ def test_two_ink_print(bench: BenchPage, problems: list[str], tmp_path: Path) ->
     assert problems == []
 
 
+@pytest.mark.long(found_by="tests/references, each treatment against its source; tests/api/test_shelf_and_files.py puts this look on")
 def test_day_for_night(bench: BenchPage, problems: list[str], tmp_path: Path) -> None:
     bench.start_over("Orchard path")
     bench.add("Exposure")

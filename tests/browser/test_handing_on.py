@@ -5,6 +5,7 @@ from pathlib import Path
 
 import cv2
 import numpy as np
+import pytest
 from playwright.sync_api import expect
 
 from tests.browser.conftest import BenchPage
@@ -137,6 +138,7 @@ def test_from_a_media_folder_and_as_a_sequence(bench: BenchPage, tmp_path: Path)
     expect(card).to_contain_text("renamed.mp4", timeout=30_000)
 
 
+@pytest.mark.long(found_by="tests/project/test_archive.py; the room shows what its door answers")
 def test_an_archive_out_and_in(bench: BenchPage, tmp_path: Path) -> None:
     page = bench.page
     page.get_by_role("button", name="Project").click()

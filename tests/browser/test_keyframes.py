@@ -37,6 +37,7 @@ def undo(bench: BenchPage) -> None:
     bench.wait_for_picture()
 
 
+@pytest.mark.long(found_by="tests/render/test_animated.py and tests/render/test_segments.py")
 def test_an_amount_rises_and_falls_in_the_exported_file(bench: BenchPage, problems: list[str], tmp_path: Path) -> None:
     bench.start_over()
     bench.add("Monochrome")

@@ -61,6 +61,7 @@ def some_edit(chance: random.Random, window: BenchPage) -> None:
         page.keyboard.press("Escape")
 
 
+@pytest.mark.long(found_by="the interleavings of web/src/engine/document.test.ts and editors.test.ts")
 def test_many_edits_in_two_windows_end_equal(bench: BenchPage) -> None:
     bench.start_over()
     for treatment in ("Saturation", "Exposure", "Tint", "Contrast"):

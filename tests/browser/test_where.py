@@ -118,6 +118,7 @@ def test_a_drag_beside_a_point_adds_none_where_points_stand_close(bench: BenchPa
     assert len(bench.look().selections[0].shapes[0].points) == len(corners) + 1
 
 
+@pytest.mark.long(found_by="tests/core/test_track.py; tests/api/test_where.py")
 def test_the_pillar_box_is_tracked(bench: BenchPage) -> None:
     page = bench.page
     pick_the_tram(bench)
@@ -224,6 +225,7 @@ def test_edge_and_hatched_views(bench: BenchPage) -> None:
     assert bench.pixel(0.1, 0.15)[2] > 60
 
 
+@pytest.mark.long(found_by="tests/api/test_exports.py: mattes; test_pick_treat_export drives the dialog")
 def test_export_of_a_matte(bench: BenchPage) -> None:
     page = bench.page
     page.get_by_role("button", name="Export", exact=True).click()

@@ -75,6 +75,7 @@ def job_of(clip: Path, folder: Path, digest: str = "", look: Look = LOOK) -> Job
     return job_from_file(clip, facts, index, look, (0, facts.length - 1), folder / "out.mp4", ExportOptions(), folder / "work", digest=digest)
 
 
+@pytest.mark.long(found_by="tests/render/test_segments.py: what several processes make, though one is killed")
 def test_what_several_machines_make_is_what_one_makes_though_one_is_lost(machines: Machines, shared: Path, tmp_path: Path) -> None:
     alone = perform(job_of(shared, tmp_path / "alone"), executor=Here())
     wrong = Cluster(machines.address)
@@ -104,6 +105,7 @@ def test_what_several_machines_make_is_what_one_makes_though_one_is_lost(machine
     assert (tmp_path / "out.mp4").read_bytes() == (tmp_path / "together" / "out.mp4").read_bytes()
 
 
+@pytest.mark.long(found_by="tests/render/test_segments.py: segments are named by the kind of processor")
 def test_unlike_machines_are_said_before_they_are_mixed(machines: Machines, shared: Path, tmp_path: Path) -> None:
     """A worker that computes for another kind of processor: its 16-bit values differ in the last digit."""
     before = len(re.findall("Registered to", machines._log("worker")))

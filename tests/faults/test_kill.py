@@ -116,6 +116,7 @@ def test_uploads_are_there_whole_or_not_at_all(tmp_path: Path) -> None:
     print(f"{KILLS} kills, {sent['count']} uploads")
 
 
+@pytest.mark.long(found_by="test_uploads_are_there_whole_or_not_at_all, and tests/project/test_archive.py")
 def test_archives_come_in_whole_or_not_at_all(tmp_path: Path) -> None:
     chance = random.Random(4)
     with outside(tmp_path / "data") as server:
@@ -148,6 +149,7 @@ def test_archives_come_in_whole_or_not_at_all(tmp_path: Path) -> None:
     print(f"{KILLS} kills, {sent['count']} archives")
 
 
+@pytest.mark.long(found_by="tests/faults/test_exports_go_on.py, and tests/render/test_segments.py byte for byte")
 def test_exports_started_again_are_byte_for_byte_the_undisturbed_ones(tmp_path: Path, long_clip: Path) -> None:
     chance = random.Random(3)
     with outside(tmp_path / "data") as server:

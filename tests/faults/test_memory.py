@@ -5,6 +5,7 @@ import threading
 from pathlib import Path
 
 import psutil
+import pytest
 
 from tests.api.conftest import wait_for
 from tests.faults.conftest import Inside
@@ -14,6 +15,7 @@ FIRST = 12  # until caches that have limits are warm
 UPLOADS = int(os.environ.get("WENDITAS_UPLOADS", "20"))
 
 
+@pytest.mark.long(found_by="nothing: a leak shows over time alone")
 def test_files_threads_and_bytes_stay_level_over_many_uploads(inside: Inside, tmp_path: Path) -> None:
     me = psutil.Process()
     project = inside.client.post("/api/projects", json={"name": "Film"}).json()["id"]

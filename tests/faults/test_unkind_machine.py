@@ -60,6 +60,7 @@ def edited(server: Outside, shot: dict, words: str) -> dict:
     return {**shot, "head": answer.json()["revision"]}
 
 
+@pytest.mark.long(found_by="tests/store: order is by number, never by time")
 def test_a_clock_that_jumps_changes_no_order_and_loses_nothing(tmp_path: Path) -> None:
     """Years back and forth while the server works, and over a restart. The clock of the day alone jumps, as a real one does."""
     at, source, library = tmp_path / "clock", tmp_path / "clock.c", tmp_path / "clock.so"
@@ -95,6 +96,7 @@ def test_a_clock_that_jumps_changes_no_order_and_loses_nothing(tmp_path: Path) -
             assert view["document"]["look"]["passes"][0]["name"] == words_back
 
 
+@pytest.mark.long(found_by="nothing: it is about time alone")
 def test_on_a_slow_disk_edits_take_longer_and_nobody_else_waits(tmp_path: Path) -> None:
     """Every flush to disk takes half a second more (the system call is held up from outside): pictures are answered while an edit is written."""
     slow = ["strace", "-f", "--seccomp-bpf", "-qq", "-o", "/dev/null", "-e", "trace=fsync,fdatasync", "-e", "inject=fsync,fdatasync:delay_enter=500000"]

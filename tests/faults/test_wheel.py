@@ -42,6 +42,7 @@ def test_it_holds_all_that_is_needed(wheel: Path) -> None:
     assert not [n for n in names if n.startswith(("tests/", "bench/", "web/"))]
 
 
+@pytest.mark.long(found_by="test_it_holds_all_that_is_needed, above")
 def test_installed_alone_it_serves_the_page(wheel: Path, tmp_path: Path) -> None:
     environment = tmp_path / "env"
     subprocess.run([sys.executable, "-m", "venv", str(environment)], check=True)

@@ -107,7 +107,7 @@ def pixels(path: Path, alpha: bool) -> list[np.ndarray]:
     return found
 
 
-LONG = [pytest.param(id, marks=pytest.mark.long) for id in ("h265", "av1", "ffv1", "vp9")]  # each format's segments and joining are looked at above
+LONG = [pytest.param(id, marks=pytest.mark.long(found_by="test_a_joined_file_holds_what_its_segments_hold")) for id in ("h265", "av1", "ffv1", "vp9")]
 
 
 @pytest.mark.parametrize("id", ["h264", "prores-4444", "exr-half", "gif", *LONG])
