@@ -39,7 +39,7 @@ $(STAMPS)/tools: requirements-test.lock $(STAMPS)/python
 
 test: build $(STAMPS)/tools check
 	cd web && npm test --silent
-	$(PY) -m pytest -n 2 --dist loadfile -m "not long" tests/core tests/references tests/media tests/formats tests/store tests/project tests/render tests/api
+	$(PY) -m pytest -n 2 --dist loadfile -m "not long" tests/api tests/render tests/project tests/media tests/references tests/core tests/formats tests/store
 	$(PY) -m pytest -n 2 --dist loadfile -m "not long" tests/faults
 	$(PY) -m pytest -n 2 --dist loadfile -m "not long" tests/browser
 

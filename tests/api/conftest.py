@@ -26,19 +26,19 @@ def clip(tmp_path: Path, clip_made: Path) -> Path:
 
 
 @pytest.fixture(scope="session")
-def begun(tmp_path_factory: pytest.TempPathFactory, clip_made: Path) -> Path:
-    """A data folder with a project, the clip and its shot, made once; every test that asks for a shot gets a copy."""
+def begun(tmp_path_factory: pytest.TempPathFactory, clip_made: Path) -> tuple[Path, str]:
+    """A data folder with a project, the clip and its shot, made once, and the id of the shot; every test that asks for a shot gets a copy."""
     data = tmp_path_factory.mktemp("begun") / "data"
     with TestClient(create_app(data), base_url=BASE) as client:
         project = client.post("/api/projects", json={"name": "Film"}).json()["id"]
-        client.post(f"/api/footage/{send(client, project, clip_made).json()['id']}/shots")
-    return data
+        made = client.post(f"/api/footage/{send(client, project, clip_made).json()['id']}/shots").json()
+    return data, made["id"]
 
 
 @pytest.fixture
 def client(tmp_path: Path, request: pytest.FixtureRequest) -> Iterator[TestClient]:
     if "shot" in request.fixturenames:
-        shutil.copytree(request.getfixturevalue("begun"), tmp_path / "data")
+        shutil.copytree(request.getfixturevalue("begun")[0], tmp_path / "data")
     with TestClient(create_app(tmp_path / "data"), base_url=BASE) as test_client:
         yield test_client
 
@@ -54,9 +54,8 @@ def send(client: TestClient, project: str, path: Path, name: str | None = None):
 
 
 @pytest.fixture
-def shot(client: TestClient, project: str) -> dict:
-    (made,) = client.get(f"/api/projects/{project}").json()["shots"]
-    return client.get(f"/api/shots/{made['id']}").json()
+def shot(client: TestClient, project: str, begun: tuple[Path, str]) -> dict:
+    return client.get(f"/api/shots/{begun[1]}").json()
 
 
 def edited(client: TestClient, view: dict, commands: list, words: str = "Edit"):
