@@ -49,6 +49,20 @@ describe("the live channel", () => {
     vi.unstubAllGlobals();
   });
 
+  it("takes a picture and the scope behind it apart", () => {
+    vi.stubGlobal("WebSocket", Socket);
+    vi.stubGlobal("location", { protocol: "https:", host: "x" });
+    vi.stubGlobal("window", { clearTimeout: () => {} });
+    const seen: [number[], string | undefined, number[] | undefined][] = [];
+    const live = new Live("/api/shots/shot", { picture: (p) => seen.push([[...p.jpeg], p.scope?.kind, p.scope ? [...p.scope.png] : undefined]), pixel: () => {}, ready: () => {}, failed: () => {}, open: () => {}, refused: () => {} }, () => Promise.resolve());
+    const header = new TextEncoder().encode(JSON.stringify({ kind: "look", id: 1, frame: 3, view: "result", picture: 3, scope: "waveform" }));
+    const data = new Uint8Array([0, 0, header.length >> 8, header.length & 255, ...header, 1, 2, 3, 7, 8]);
+    Socket.last.onmessage({ data: data.buffer });
+    expect(seen).toEqual([[[1, 2, 3], "waveform", [7, 8]]]);
+    live.close();
+    vi.unstubAllGlobals();
+  });
+
   it("is opened again later and later where it breaks, and not at all where it is refused", async () => {
     const waits: number[] = [];
     let opened = 0;

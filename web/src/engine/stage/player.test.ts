@@ -176,10 +176,12 @@ describe("playing", () => {
     await stage.run(700, 60);
     expect(stage.shown.length).toBeGreaterThan(before + 8);
     stage.asked = []; // the answers never come
-    const frame = engine.now.frame;
+    const { frame } = engine.now;
+    const seen = stage.shown.length;
     stage.player.again();
     await stage.run(700, 60);
     expect(engine.now.frame).toBeGreaterThan(frame + 5);
+    expect(stage.shown.length).toBeGreaterThan(seen + 5); // what will never be answered keeps no place
   });
 });
 
