@@ -41,7 +41,7 @@ test: build $(STAMPS)/tools check
 	cd web && npm test --silent
 	$(PY) -m pytest -n 2 --dist loadfile -m "not long" tests/api tests/render tests/project tests/media tests/references tests/core tests/formats tests/store
 	$(PY) -m pytest -n 2 --dist loadfile -m "not long" tests/faults
-	$(PY) -m pytest -n 2 --dist loadfile -m "not long" tests/browser
+	$(PY) -m pytest -m "not long" tests/browser
 
 check: $(STAMPS)/tools $(STAMPS)/node
 	.venv/bin/ruff check wenditas tests bench
