@@ -89,7 +89,7 @@ function useOpened(projectId: string, view: ShotView | undefined): Engine | null
   return engine;
 }
 
-const ROOM_FOR = 3; // lanes that always have room, so that the picture stays where it is when the first comes; more are scrolled to, or given room by the panel's edge
+const ROOM_FOR = 2; // lanes that always have room, so that the picture stays where it is when the first comes; more are scrolled to, or given room by the panel's edge
 const FOLDED = 22; // pixels of a folded pane
 const BELOW = 30; // pixels of the line under the picture
 const LINE = 44; // pixels of time where it is folded: transport, ruler, playhead
