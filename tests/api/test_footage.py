@@ -91,3 +91,17 @@ def test_media_that_became_garbage_are_told(client: TestClient, project: str, sh
         client.post(f"/api/shots/{id}/exports/estimate", json={"revision": revision}),
     ):
         assert answer.status_code == 404 and "another than was taken in" in answer.json()["message"], answer.text
+
+
+def test_sound_that_cannot_be_read_any_more_is_said_and_read_again(client: TestClient, shot: dict, tmp_path: Path) -> None:
+    """Where the file was cut short behind our back there was no sentence, but an error of the program."""
+    id = shot["shot"]["footage_id"]
+    media = tmp_path / "data" / "media" / f"{id}.mp4"
+    whole = media.read_bytes()
+    for size in (0, 700, 2000):
+        media.write_bytes(whole[:size])
+        for door in ("peaks", "sound.webm"):
+            answer = client.get(f"/api/footage/{id}/{door}")
+            assert answer.status_code == 422 and answer.json()["message"].endswith("."), (size, door)
+    media.write_bytes(whole)
+    assert len(client.get(f"/api/footage/{id}/peaks").content) >= 49

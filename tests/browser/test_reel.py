@@ -77,21 +77,6 @@ def test_the_demo_is_a_film(reel: ReelPage) -> None:
     expect(reel.chosen).to_contain_text("Opens where")
 
 
-def test_a_wave_that_cannot_be_read_is_said_and_tried_again(page: Page, server: Server) -> None:
-    """Silence was drawn of a sound that could not be read."""
-    project = json.load(urllib.request.urlopen(f"{server.url}/api/projects"))[0]["id"]
-    track = json.load(urllib.request.urlopen(f"{server.url}/api/projects/{project}/reel"))["document"]["track"]["footage"]
-    (media,) = (f for f in (server.data / "media").iterdir() if f.name.startswith(track) and f.suffix == ".mp4")
-    whole = media.read_bytes()
-    media.write_bytes(whole[:2000])
-    page.goto(f"{server.url}/projects/{project}/reel")
-    said = page.get_by_role("button", name="could not be read. Try again")
-    expect(said).to_be_visible(timeout=60_000)
-    media.write_bytes(whole)
-    said.click()
-    expect(said).to_have_count(0, timeout=60_000)
-
-
 def test_cut_in_half_make_night_and_dissolve_by_keyboard(reel: ReelPage) -> None:
     """One shot cut at a frame, its second half under a look of its own, day dissolving into it over 24 frames; all taken back, one by one."""
     page, before = reel.page, reel.state()

@@ -104,6 +104,7 @@ def test_a_polygon_is_drawn_and_its_points_moved(bench: BenchPage, kind: str) ->
 def test_a_drag_beside_a_point_adds_none_where_points_stand_close(bench: BenchPage) -> None:
     """A handle between two points lay over them: a path of 31 became one of 33."""
     page = bench.page
+    bench.start_over()
     draw(bench, "Polygon")
     corners = [(0.3 + 0.02 * n, 0.3) for n in range(8)] + [(0.44 - 0.02 * n, 0.6) for n in range(8)]
     for x, y in corners:

@@ -24,6 +24,7 @@ def main() -> None:
 
     known = COMMANDS.get(sys.argv[1]) if len(sys.argv) > 1 else None
     if known is None:  # help, or what is no command: told of by their names
-        return only_named({name: words for name, (_, words) in COMMANDS.items() if words})()
-    import_module(f"wenditas.cli.{known[0]}")
-    app()
+        only_named({name: words for name, (_, words) in COMMANDS.items() if words})()
+    else:
+        import_module(f"wenditas.cli.{known[0]}")
+        app()

@@ -6,14 +6,21 @@ from typing import Any
 
 import av
 
+from wenditas.core.errors import FootageRefused
+
 
 def picture_streams(container: av.container.InputContainer) -> list[av.video.stream.VideoStream]:
     """The video streams that are no cover pictures."""
     return [s for s in container.streams.video if not s.disposition & av.stream.Disposition.attached_pic]
 
 
+NO_SOUND = "No sound can be read in this file: it is damaged, or another than was taken in."
+
+
 def sound_stream(container: av.container.InputContainer, track: int = 0) -> av.audio.stream.AudioStream:
-    """One of the sound streams; the first where there are not so many. Raises `IndexError` where there is none."""
+    """One of the sound streams; the first where there are not so many. Raises `FootageRefused` where there is none."""
+    if not container.streams.audio:
+        raise FootageRefused(NO_SOUND)
     return container.streams.audio[track if track < len(container.streams.audio) else 0]
 
 

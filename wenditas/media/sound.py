@@ -6,7 +6,8 @@ from pathlib import Path
 import av
 import numpy as np
 
-from wenditas.media.decode import decoded, sound_stream
+from wenditas.core.errors import FootageRefused
+from wenditas.media.decode import NO_SOUND, decoded, sound_stream
 from wenditas.media.opening import open_media
 
 PLAY_RATE = 48000
@@ -45,12 +46,20 @@ def stretch(path: Path, start: float, seconds: float, rate: int, track: int = 0)
     yield from _silence(given, total, rate)
 
 
+def _opened(path: Path) -> av.container.InputContainer:
+    """A file to be heard. Raises `FootageRefused` where it cannot be read any more."""
+    try:
+        return open_media(path)
+    except av.error.InvalidDataError as error:
+        raise FootageRefused(NO_SOUND) from error
+
+
 def _placed(path: Path, start: float, rate: int, track: int) -> Iterator[tuple[int, np.ndarray]]:
     """Samples `(2, n)` of a sound stream, and where they belong: samples after `start`.
 
     Each run of frames that follow one another is resampled as one; where the times jump, a new one begins.
     """
-    with open_media(path) as container:
+    with _opened(path) as container:
         stream = sound_stream(container, track)
         if start > 0:
             container.seek(int(max(0.0, start - 0.5) * av.time_base))
