@@ -5504,6 +5504,11 @@ export interface components {
          * @description A colour at a place of a gradient, in percent.
          */
         Stop: {
+            /**
+             * Id
+             * @default
+             */
+            id: string;
             /** Position */
             position: number;
             /** Colour */
