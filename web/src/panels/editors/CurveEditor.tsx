@@ -75,7 +75,8 @@ export function CurveEditor({ info, value: points, latest, upto, channel = "luma
         <polyline points={line} fill="none" stroke={ink} strokeWidth={1.6} />
       </Plot>
       <div className="mt-1 flex items-center gap-2">
-        <SmallNumber className="w-[74px]" name="in" label={`${info.name}: point across`} value={current[0]} low={0} high={right} step={1} unit={unitX} onLive={(v) => onLive(move(current[0], [v, current[1]]))} onCommit={(v) => typed([v, current[1]])} />
+        {/* A place across is shown once it is stored: until then it is not what the point is named by. */}
+        <SmallNumber className="w-[74px]" name="in" label={`${info.name}: point across`} value={current[0]} low={0} high={right} step={1} unit={unitX} onCommit={(v) => typed([v, current[1]])} />
         <SmallNumber className="w-[84px]" name="out" label={`${info.name}: point up`} value={current[1]} low={low} high={high} step={1} unit={info.unit} onLive={(v) => onLive(move(current[0], [current[0], v]))} onCommit={(v) => typed([current[0], v])} />
         <span className="flex-1" />
         <HoldButton tip="Hold to see the picture without this curve" onHold={() => onLive(() => info.default as Point[])}>
