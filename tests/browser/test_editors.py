@@ -124,6 +124,24 @@ def test_stops_that_are_typed_quickly_one_after_another_all_stay(bench: BenchPag
     assert problems == []
 
 
+def test_a_point_of_a_curve_is_stepped_across_in_its_field(bench: BenchPage) -> None:
+    """Shown live, it stood elsewhere than what it was named by, and the next step took the first point."""
+    page = bench.page
+    bench.start_over()
+    bench.add("Curves")
+    plot = page.get_by_role("group", name="Master").bounding_box()
+    page.mouse.click(plot["x"] + 0.5 * plot["width"], plot["y"] + 0.4 * plot["height"])
+    bench.wait_for_picture()
+    before = params(bench)["master"]
+    field = page.get_by_label("Master: point across")
+    field.focus()
+    for _ in range(3):
+        page.keyboard.press("ArrowUp")
+    page.keyboard.press("Enter")
+    bench.wait_for_picture()
+    assert len(before) == 3 and params(bench)["master"] == [before[0], [before[1][0] + 3, before[1][1]], before[2]]
+
+
 def test_gradient_stops(bench: BenchPage, problems: list[str]) -> None:
     page = bench.page
     bench.start_over()
