@@ -24,7 +24,7 @@ from wenditas.core.measure.noise import noise_of
 from wenditas.core.measure.pixel import pixel_report
 from wenditas.core.measure.scopes import SCOPES, scope_picture
 from wenditas.core.measure.standing import standing
-from wenditas.core.measure.steps import amplified
+from wenditas.core.tone.steps import amplified
 from wenditas.core.select.calm import Noise, calmed
 from wenditas.core.select.fit import fit_to_picks
 from wenditas.core.select.islands import islands

@@ -4,7 +4,7 @@ from pathlib import Path
 from typing import Any
 
 from wenditas.core.errors import BadRequest
-from wenditas.core.film import Footage, Node, all_within, sound
+from wenditas.core.film import Footage, Node, Shot, Span
 from wenditas.media.facts import Facts
 from wenditas.media.mix import Piece
 from wenditas.media.reading import MAPPED
@@ -66,7 +66,7 @@ def mix_of(reels: Reels, node: Node, stretch: tuple[int, int]) -> tuple[Piece, .
     """What is heard of frames of a node, as stretches of files."""
     library, starts = reels.nodes.library, dict[str, float]()
     found = []
-    for heard in sound(node, *stretch):
+    for heard in node.sound(*stretch):
         if library.facts(heard.content).sound is None:
             continue
         if heard.content not in starts:
@@ -87,7 +87,7 @@ def _of_shot(nodes: Nodes, shot_id: str, revision: int, options: ExportOptions, 
 
 
 def _job(nodes: Nodes, node: Node, stretch: tuple[int, int], options: ExportOptions, mix: tuple[Piece, ...] = (), matte: Node | None = None) -> Job:
-    files, within = nodes.files, [*all_within(node), *(() if matte is None else all_within(matte))]
+    files, within = nodes.files, [*node.within(), *(() if matte is None else matte.within())]
     return Job(
         node=node,
         matte=matte,
@@ -97,7 +97,7 @@ def _job(nodes: Nodes, node: Node, stretch: tuple[int, int], options: ExportOpti
         target=Path(f"export{options.suffix}"),
         segments=Path("segments"),
         media={f.content: _media(nodes, f.content) for f in within if isinstance(f, Footage)},
-        files={digest: used_file(files, file_store.file(files.db, digest)) for n in within if not isinstance(n, Footage) for digest in n.files},
+        files={digest: used_file(files, file_store.file(files.db, digest)) for n in within if isinstance(n, Shot | Span) for digest in n.files},
         mix=mix,
     )
 

@@ -5,12 +5,12 @@ from typing import Protocol
 
 from wenditas.app.services import Services
 from wenditas.core.errors import BadRequest
-from wenditas.core.film import Footage, Node, all_within
+from wenditas.core.film import Footage, Node
 from wenditas.core.look.commands import Command
 from wenditas.core.look.document import Look, alone
 from wenditas.project.benched import Benched
 from wenditas.project.reels import Made, Without
-from wenditas.render.request import Request, Shown, seen_as
+from wenditas.render.request import Request, ScreenView, seen_as
 
 PREPARED = 64  # pieces of footage of a reel of which preview copies are wanted
 
@@ -22,7 +22,7 @@ class Asked(Protocol):
     commands: list[Command]
     frame: int
     width: int
-    view: Shown
+    view: ScreenView
     selection: str | None
     upto: int | None
     alone: str | None
@@ -98,12 +98,12 @@ class ShotSubject:
             node = benched.shown(look)
             self._node = benched, look, node
         frame = min(ask.frame, self.length - 1)
-        return Request(node=node, frame=frame, width=ask.width, **seen_as(ask.view), selection=ask.selection, upto=ask.upto)
+        return Request(node=node, frame=frame, width=ask.width, shown=seen_as(ask.view, ask.selection, ask.upto))
 
 
 def _pieces(node: Node) -> list[str]:
     """The ids of the footage that something is made of, as much as is prepared."""
-    return list(dict.fromkeys(f.content for f in all_within(node) if isinstance(f, Footage)))[:PREPARED]
+    return list(dict.fromkeys(f.content for f in node.within() if isinstance(f, Footage)))[:PREPARED]
 
 
 class ReelSubject:

@@ -4,8 +4,9 @@ A parameter model is a Pydantic model whose fields are made with the functions b
 `describe` turns a model into the metadata that the editor is drawn from.
 """
 
+from collections.abc import Mapping
 from itertools import pairwise
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, Self
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
@@ -19,6 +20,13 @@ class Params(BaseModel):
     """Base of all parameter models: closed, immutable, no NaN and no infinity."""
 
     model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
+
+    def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Self:
+        """A copy with some fields changed. What was worked out from the others and remembered is worked out anew."""
+        copied = super().model_copy(update=update, deep=deep)
+        for key in [key for key in copied.__dict__ if key not in type(self).model_fields]:
+            del copied.__dict__[key]
+        return copied
 
 
 Colour = Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$")]

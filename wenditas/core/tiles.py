@@ -64,6 +64,7 @@ class Scratch:
 
 
 Work = Callable[[int, int, Scratch], None]
+Load = Callable[[int, Picture], None]  # the first row, and the tile to fill
 
 
 def rows_per_tile(width: int) -> int:
@@ -92,3 +93,14 @@ def run_tiles(height: int, width: int, work: Work, workers: int = WORKERS) -> No
 def copy_rows(source: Floats, first: int, tile: Picture) -> None:
     """Rows of a float picture into a tile."""
     tile[:] = source[:, first : first + tile.shape[1]]
+
+
+class Held:
+    """A float picture or matte that is there as a whole, to be loaded tile by tile."""
+
+    def __init__(self, array: Floats) -> None:
+        self.array = array
+
+    def __call__(self, first: int, tile: Picture) -> None:
+        """Rows of it into a tile."""
+        tile[:] = self.array[..., first : first + tile.shape[-2], :]

@@ -9,7 +9,7 @@ from typing import Any
 from cachetools import LRUCache
 
 from wenditas.core.errors import BadLook, WenditasError
-from wenditas.core.film import Footage, noise_under
+from wenditas.core.film import Footage
 from wenditas.core.kernel import Picture
 from wenditas.core.look.document import Look, tracks_of
 from wenditas.core.measure.checks.bright_sky import bright_sky
@@ -122,7 +122,7 @@ class Carrying:
         selections: list[Selection] = []
         told: list[Carried] = []
         for selection in look.selections:
-            noise = selection.noise(noise_under(footage))
+            noise = selection.noise(footage.footage_noise)
             there, found = carried(selection, [(n, calmed(p, noise)) for n, p in pictures], lambda: next(ids), sure)
             selections.append(there)
             told.append(found)

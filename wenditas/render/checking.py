@@ -9,20 +9,20 @@ from functools import partial
 
 import numpy as np
 
-from wenditas.compiled import engine
 from wenditas.core.errors import FootageRefused
 from wenditas.core.files import Files
-from wenditas.core.film import Footage, Keys, Memo, Shot, footage_at, noise_under, render
+from wenditas.core.film import Memo, Shot, Shown, render, resolve
 from wenditas.core.kernel import Picture
 from wenditas.core.look.animate import look_at
 from wenditas.core.look.commands import carried_out, parse_commands
 from wenditas.core.look.document import parse_look, tracks_of
-from wenditas.core.look.plan import active
+from wenditas.core.look.shown import View
 from wenditas.core.measure.checks import CHECKS, coverage_drop, flash
 from wenditas.core.measure.checks.record import Check, Mark, Mend, Seen
 from wenditas.core.measure.coverage import WeakFrame
 from wenditas.core.measure.cuts import change, cuts, glimpse
 from wenditas.core.tiles import without_helpers
+from wenditas.core.work.operation import reads
 from wenditas.media.reader import Reader
 from wenditas.render.cache import ByteCache
 from wenditas.render.over_time import WIDTH
@@ -41,7 +41,7 @@ class Checking:
     """Runs checks. small: where pictures of `SMALL` come from, the same that coverage is measured on; large ones are read and not kept."""
 
     def __init__(self, small: ScreenSources, reader_of: Callable[[str, str, int], Reader], files: Files) -> None:
-        self._memo = Memo(Keys(engine()), MEMO_BYTES)
+        self._memo = Memo(MEMO_BYTES)
         self._small, self._large = small, ScreenSources(reader_of, ByteCache(0, lambda p: p.nbytes), "checks", False)
         self._files = files
 
@@ -50,14 +50,14 @@ class Checking:
         size = Request(node=node, frame=frame, width=width).size
         sources = self._small if width == SMALL else self._large
 
-        def view(name: str, selection: str | None = None) -> Picture:
-            return render(node, frame, size, name, selection=selection, sources=sources, files=self._files, memo=self._memo)  # type: ignore[arg-type]
+        def view(name: View, selection: str | None = None) -> Picture:
+            return render(node, frame, size, Shown(view=name, selection=selection), sources=sources, files=self._files, memo=self._memo)
 
         rate = float(node.rate)
         look = look_at(node.look, frame, rate) if node.look.lanes else node.look
-        used = {p.selection for p in look.passes if p.known and active(p) and p.side != "everywhere" and p.selection}
+        used = {p.selection for p in look.passes if p.active and p.side != "everywhere" and p.selection}
         mattes = {s.id: np.asarray(view("matte", s.id)[0]) for s in look.selections if s.id in used}
-        return Seen(frame, rate, look, view("source"), view("result"), mattes, noise_under(node.of))
+        return Seen(frame, rate, look, view("source"), view("result"), mattes, node.of.footage_noise)
 
     def at(self, node: Shot, frame: int, ends: tuple[int, int]) -> list[Mark]:
         """The marks of one frame, compared with its neighbours within the frames in use, as they are found over the shot. Those of a whole shot have none."""
@@ -140,10 +140,10 @@ class Checking:
         return found
 
     def _read(self, node: Shot, frame: int) -> None:
-        for footage, number in footage_at(node.of, frame):
+        for leaf in reads(resolve(node.of, frame, Request(node=node, frame=frame, width=SMALL).size)):
             with suppress(FootageRefused):  # said where it is shown
-                if isinstance(footage, Footage):
-                    self._small.picture(footage, number, Request(node=node, frame=frame, width=SMALL).size)
+                footage, number = leaf.params
+                self._small.picture(footage, number, leaf.size)
 
 
 def _plain(seen: Seen) -> Seen:

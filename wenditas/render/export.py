@@ -12,7 +12,7 @@ import av
 
 from wenditas.core.errors import Cancelled, DiskFull, ExportFailed
 from wenditas.core.files import NO_FILES, Files
-from wenditas.core.film import Memo, Node, render
+from wenditas.core.film import RESULT, Memo, Node, Op, Shown, render, resolve, run
 from wenditas.media.stills import encode_png
 from wenditas.media.writing.record import Canvas, Segment, Slot
 from wenditas.render.options import ExportOptions
@@ -85,30 +85,39 @@ class _Work:
         cancelled: Callable[[], bool],
         matte: Node | None,
     ) -> None:
-        self.node, self.frames, self._options, self._sources = node, frames, options, sources
+        self.frames, self._sources = frames, sources
         self._progress, self._cancelled = progress, cancelled
         own = (canvas.width, canvas.height) == tuple(node.size)
         size = None if own else (canvas.height, canvas.width)
         self._depth = max(1, min(DEPTH, SLOT_BYTES // (canvas.width * canvas.height * 12)))
-        render_node = partial(render, size=size, sources=sources, files=files, memo=Memo(limit=MEMO_BYTES), check=self._check)
-        self._result = partial(render_node, node)
-        self._matte = partial(render_node, node, view="matte", selection=options.selection) if matte is None else partial(render_node, matte)
+        self._run = partial(run, sources=sources, files=files, memo=Memo(MEMO_BYTES), check=self._check)
+        selected = Shown(view="matte", selection=options.selection)
+        of_matte = partial(resolve, node, size=size, shown=selected) if matte is None else partial(resolve, matte, size=size, shown=RESULT)
+        of_result = partial(resolve, node, size=size)
+        self._needed = {"result": (of_result,), "matte": (of_matte,), "alpha": (of_result, of_matte)}[options.shows]
 
     def _check(self) -> None:
         if self._cancelled():
             raise Cancelled("The export was cancelled.")
 
-    def _decoded_ahead(self) -> Iterator[int]:
+    def _expect(self, number: int) -> tuple[Op, ...]:
+        """What is computed for a frame, once what it reads is decoded."""
+        ops = tuple(resolve_at(frame=number) for resolve_at in self._needed)
+        for op in ops:
+            self._sources.expect(op)
+        return ops
+
+    def _decoded_ahead(self) -> Iterator[tuple[int, tuple[Op, ...]]]:
         """The frames one after another, while those to come are decoded."""
         with ThreadPoolExecutor(1, "decode") as decoder:
-            coming = deque(decoder.submit(self._sources.expect, self.node, n) for n in self.frames[:AHEAD])
+            coming = deque(decoder.submit(self._expect, n) for n in self.frames[:AHEAD])
             try:
                 for done, number in enumerate(self.frames):
                     self._check()
-                    coming.popleft().result()
+                    ops = coming.popleft().result()
                     if done + AHEAD < len(self.frames):
-                        coming.append(decoder.submit(self._sources.expect, self.node, self.frames[done + AHEAD]))
-                    yield number
+                        coming.append(decoder.submit(self._expect, self.frames[done + AHEAD]))
+                    yield number, ops
                     self._progress(done + 1)
             finally:
                 for waiting in coming:
@@ -119,9 +128,9 @@ class _Work:
         going: deque[Future[None]] = deque()
         with ThreadPoolExecutor(1, "encode") as encoder:
             try:
-                for number in self._decoded_ahead():
+                for number, ops in self._decoded_ahead():
                     slot = writer.slot()
-                    self._fill(slot, number)
+                    self._fill(slot, ops)
                     going.append(encoder.submit(writer.write, slot, number))
                     if len(going) >= self._depth:
                         going.popleft().result()
@@ -131,13 +140,10 @@ class _Work:
                 for waiting in going:
                     waiting.cancel()
 
-    def _fill(self, slot: Slot, number: int) -> None:
-        if self._options.shows == "matte":
-            self._matte(number, store=slot.store)
-            return
-        self._result(number, store=slot.store)
-        if self._options.shows == "alpha":
-            slot.put_alpha(self._matte(number)[0])
+    def _fill(self, slot: Slot, ops: tuple[Op, ...]) -> None:
+        self._run(ops[0], store=slot.store)
+        if len(ops) > 1:
+            slot.put_alpha(self._run(ops[1])[0])
 
 
 def export_still(node: Node, frame: int, target: Path, sources: FileSources, files: Files = NO_FILES) -> None:

@@ -8,10 +8,9 @@ from itertools import repeat
 
 import numpy as np
 
-from wenditas.compiled import engine
 from wenditas.core.errors import FootageRefused
 from wenditas.core.files import Files
-from wenditas.core.film import Footage, Keys, Memo, Node, Shot, render
+from wenditas.core.film import Footage, Memo, Node, Op, Shot, Shown, run
 from wenditas.core.kernel import Floats, Matte, Picture
 from wenditas.core.measure.cuts import change, glimpse
 from wenditas.core.tiles import without_helpers
@@ -31,7 +30,7 @@ class Coverage:
 
     def __init__(self, reader_of: Callable[[str, str, int], Reader], files: Files) -> None:
         self._kept: ByteCache[Picture] = ByteCache(KEPT_BYTES, lambda p: p.nbytes)
-        self._memo = Memo(Keys(engine()), MEMO_BYTES)
+        self._memo = Memo(MEMO_BYTES)
         self._values: dict[str, float] = {}
         self._changes: dict[str, Floats] = {}
         self._seen: tuple[str, int, Floats] = ("", -1, np.empty(0))
@@ -39,10 +38,10 @@ class Coverage:
 
     def at(self, node: Node, frame: int, selection: str, check: Callable[[], None] = lambda: None) -> float:
         """Share of a frame that a selection covers, in percent. Frames with the same matte are measured once."""
-        key = self._memo.keys.of(node, frame, "matte", selection)
+        op = _matte_of(node, frame, selection)
+        key = op.digest
         if key not in self._values:
-            size = Request(node=node, frame=frame, width=WIDTH).size
-            matte: Matte = render(node, frame, size, "matte", selection=selection, sources=self.sources, files=self._files, memo=self._memo, check=check)[0]
+            matte: Matte = run(op, sources=self.sources, files=self._files, memo=self._memo, check=check)[0]
             if len(self._values) > 200_000:
                 self._values.clear()
             self._values[key] = round(float(matte.mean(dtype=np.float64)) * 100, 4)
@@ -51,7 +50,7 @@ class Coverage:
     def forget(self) -> None:
         """Measure anew what was measured; the small pictures are kept."""
         self._values.clear()
-        self._memo = Memo(Keys(engine()), MEMO_BYTES)
+        self._memo = Memo(MEMO_BYTES)
 
     def over_time(
         self, node: Shot, selection: str, stretch: tuple[int, int], cancelled: Callable[[], bool], give_way: Callable[[], None] = lambda: None
@@ -109,8 +108,8 @@ class Coverage:
             self.sources.picture(footage, frame, size)
 
     def _moves(self, node: Shot, selection: str) -> bool:
-        recipe = self._memo.keys.recipe(node.look, "matte", selection)
-        return recipe.moving(0, float(node.rate)) != recipe.moving(node.length - 1, float(node.rate)) or bool(recipe.lanes) or bool(recipe.shapes)
+        first = _matte_of(node, 0, selection).digest
+        return any(_matte_of(node, number, selection).digest != first for number in range(1, node.length))
 
     def changes(self, node: Shot) -> Floats:
         """How much each frame of a shot's footage differs from the one before it, as far as that was seen while measuring; NaN where not."""
@@ -128,3 +127,7 @@ class Coverage:
             if content == node.of.content and before == number - 1:
                 known[number] = change(seen, now)
             self._seen = (node.of.content, number, now)
+
+
+def _matte_of(node: Node, frame: int, selection: str) -> Op:
+    return Request(node=node, frame=frame, width=WIDTH, shown=Shown(view="matte", selection=selection)).resolved()

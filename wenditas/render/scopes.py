@@ -32,18 +32,18 @@ class Scopes:
         shown: the request's own picture where it is at hand, so that it is not rendered again.
         """
         counted = request.but(view="source" if of == "source" else "result")
-        inside = request.but(view="matte") if of in ("inside", "outside") and request.selection is not None else None
+        inside = request.but(view="matte") if of in ("inside", "outside") and request.shown.selection is not None else None
         key = self._scope_key(request, scope, of)
         found = self._shown.get(key)
         if found is None:
-            picture = shown if shown is not None and counted.view == request.view else self._pictures.picture(counted, purpose)
+            picture = shown if shown is not None and counted.shown.view == request.shown.view else self._pictures.picture(counted, purpose)
             matte = None if inside is None else self._pictures.picture(inside, purpose)[0]
             found = encode_bytes(scope_picture(scope, picture, 1 - matte if matte is not None and of == "outside" else matte))
             self._shown.put(key, found)
         return found
 
     def _scope_key(self, request: Request, scope: Scope, of: Of) -> tuple[str, ...]:
-        selected = self._pictures.key(request.but(view="matte")) if of in ("inside", "outside") and request.selection is not None else ""
+        selected = self._pictures.key(request.but(view="matte")) if of in ("inside", "outside") and request.shown.selection is not None else ""
         return "scope", scope, of, self._pictures.key(request.but(view="source" if of == "source" else "result")), selected
 
     def shown(self, request: Request, purpose: str, scope: Scope | None = None, of: Of = "result") -> tuple[bytes, bytes]:
@@ -73,10 +73,10 @@ class Scopes:
 
     def report(self, request: Request, x: float, y: float) -> dict[str, object]:
         """The pixel report at x, y (0-1), with the matte of the request's selection in percent."""
-        shown = request if request.view in ("result", "source") else request.but(view="source")
+        shown = request if request.shown.view in ("result", "source") else request.but(view="source")
         found = pixel_report(self._pictures.picture(shown), x, y)
         answer: dict[str, object] = {**asdict(found), "matte": None}
-        if request.selection is not None:
+        if request.shown.selection is not None:
             matte = self.matte(request)
             _, height, width = matte.shape
             answer["matte"] = float(matte[0, min(int(y * height), height - 1), min(int(x * width), width - 1)] * 100)

@@ -4,15 +4,14 @@ import threading
 from collections import OrderedDict, deque
 from collections.abc import Callable
 from contextlib import suppress
-from functools import partial
 from pathlib import Path
 from typing import Any, Protocol
 
 from wenditas.core.errors import FootageRefused
-from wenditas.core.film import Footage, Node, footage_at
+from wenditas.core.film import Footage, Op
 from wenditas.core.kernel import Matte, Picture
-from wenditas.core.look.plan import Load
-from wenditas.core.tiles import copy_rows
+from wenditas.core.tiles import Held, Load
+from wenditas.core.work.operation import reads
 from wenditas.media.facts import Facts
 from wenditas.media.opened import Opened
 from wenditas.media.reader import Reader, scale
@@ -23,7 +22,7 @@ READER_BYTES = 640 << 20  # that all open readers may hold together; two may alw
 KEPT_BYTES = 256 << 20
 IN_ORDER = ("play", "in order")  # purposes that go on from frame to frame: of two places of one file in turn, each has a reader of its own
 BACK, ON, FAR = 4, 48, -1_000_000  # frames behind and ahead of the last one that is asked for, up to which a reader is near
-EXPECTED = 16  # frames that are remembered as asked for in order
+EXPECTED, DECODED = 16, 512  # frames that are remembered as asked for in order, and as decoded
 
 
 class Media(Protocol):
@@ -99,13 +98,16 @@ class FileSources:
     def __init__(self, reader_of: Callable[[str, str, int], Reader]) -> None:
         self._reader_of = reader_of
         self._expected: deque[tuple[str, int]] = deque(maxlen=EXPECTED)
+        self._decoded: deque[tuple[str, int]] = deque(maxlen=DECODED)
 
-    def expect(self, node: Node, frame: int) -> None:
-        """Decode what a node shows at a frame, which is asked for soon."""
-        for footage, number in footage_at(node, frame):
-            self._expected.append((footage.content, number))
+    def expect(self, op: Op) -> None:
+        """Decode what an operation reads, which is asked for soon; not again what was decoded for those before it."""
+        wanted = {(footage.content, number) for footage, number in (leaf.params for leaf in reads(op))}
+        for content, number in sorted(wanted.difference(self._decoded)):
+            self._expected.append((content, number))
+            self._decoded.append((content, number))
             with suppress(FootageRefused):  # said when it is asked for
-                self._reader_of(footage.content, "in order", number).frame(number)
+                self._reader_of(content, "in order", number).frame(number)
 
     def load(self, footage: Footage, frame: int, size: tuple[int, int]) -> Load:
         """See `Sources`."""
@@ -114,8 +116,8 @@ class FileSources:
             planes = reader.planes(frame)
             if planes is not None:
                 return planes.load
-            return partial(copy_rows, reader.picture(frame))
-        return partial(copy_rows, scale(reader.picture(frame, size), size))
+            return Held(reader.picture(frame))
+        return Held(scale(reader.picture(frame, size), size))
 
     def alpha(self, footage: Footage, frame: int, size: tuple[int, int]) -> Matte | None:
         """See `Sources`."""
@@ -141,7 +143,7 @@ class ScreenSources:
 
     def load(self, footage: Footage, frame: int, size: tuple[int, int]) -> Load:
         """See `Sources`."""
-        return partial(copy_rows, self.picture(footage, frame, size))
+        return Held(self.picture(footage, frame, size))
 
     def alpha(self, footage: Footage, frame: int, size: tuple[int, int]) -> Matte | None:
         """See `Sources`."""

@@ -6,8 +6,7 @@ import numpy as np
 
 from wenditas.core.film import Footage
 from wenditas.core.kernel import Picture
-from wenditas.core.look.plan import Load
-from wenditas.core.tiles import copy_rows
+from wenditas.core.tiles import Held, Load
 from wenditas.media.reader import scale
 from wenditas.media.stills import encode_jpeg
 from wenditas.render.pictures import Pictures
@@ -25,8 +24,7 @@ class _Smaller:
 
     def load(self, footage: Footage, frame: int, size: tuple[int, int]) -> Load:
         large = (footage.height, footage.width) if footage.width <= PREVIEW else (max(1, round(footage.height * PREVIEW / footage.width)), PREVIEW)
-        picture = scale(self._sources.picture(footage, frame, large), size)  # type: ignore[attr-defined]
-        return lambda first, tile: copy_rows(picture, first, tile)
+        return Held(scale(self._sources.picture(footage, frame, large), size))  # type: ignore[attr-defined]
 
     def alpha(self, footage: Footage, frame: int, size: tuple[int, int]):  # type: ignore[no-untyped-def]
         return self._sources.alpha(footage, frame, size)
@@ -43,7 +41,7 @@ class Thumbnails:
         key = (self._pictures.key(request), "thumb")
         found = self._pictures.encoded_files.get(key)
         if found is None:
-            found = encode_jpeg(self._pictures.render(request, _Smaller(self._pictures)))
+            found = encode_jpeg(self._pictures.render(request, _Smaller(self._pictures), "smaller"))
             self._pictures.encoded_files.put(key, found)
         return found
 

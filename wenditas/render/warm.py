@@ -9,13 +9,14 @@ import numpy as np
 
 from wenditas.core.colour.blend import BLENDS
 from wenditas.core.colour.ycbcr import Signal
+from wenditas.core.look.apply import apply_look
 from wenditas.core.look.document import parse_look
-from wenditas.core.look.plan import compile_look, run_on_picture
+from wenditas.core.look.shown import MATTE_VIEWS, Shown
 from wenditas.core.measure.census import census
 from wenditas.core.measure.scopes import SCOPES, scope_picture
 from wenditas.core.select.calm import Noise, calmed
 from wenditas.core.select.clean import Cleaning, clean
-from wenditas.core.select.selection import Moment
+from wenditas.core.select.matte import Moment
 from wenditas.core.tone.lut import Lut, cube_tile, line_tile, prepare_lut
 from wenditas.core.treat import TREATMENTS
 from wenditas.core.treat.parts.blurs import pair_mean
@@ -54,10 +55,10 @@ def warm_up(tell: Tell = lambda done, total: None) -> int:
         tell(first // 2, steps)
         named = [{"id": f"p{n}", "name": "p", "amount": 50, **item} for n, item in enumerate(passes[first : first + 2])]
         look = parse_look({"selections": selections, "passes": named})
-        run_on_picture(compile_look(look), picture, Moment(0, lambda number: picture))
-    for view in ("matte", "selected", "edge", "hatched"):
+        apply_look(look, picture, Moment(0, lambda number: picture))
+    for view in MATTE_VIEWS:
         for selection in ("s", "t"):
-            run_on_picture(compile_look(look, view=view, selection=selection), picture)  # type: ignore[arg-type]
+            apply_look(look, picture, shown=Shown(view=view, selection=selection))
     tell(steps - REST, steps)
     pair_mean(picture, 0.5, 0.5, picture.copy())
     corner = np.zeros((2, 2, 2, 3), np.float32)

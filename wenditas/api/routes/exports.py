@@ -24,6 +24,7 @@ from wenditas.api.views import export_path, export_view
 from wenditas.app.jobs import job_for
 from wenditas.app.services import Services
 from wenditas.core.errors import BadRequest, Conflict, NotFound
+from wenditas.core.film import RESULT, Shown
 from wenditas.core.look.as_cdl import as_cdl
 from wenditas.core.look.as_lut import SIZES, LeftOut, as_lut, loss
 from wenditas.core.tone.lut import Lut
@@ -215,9 +216,9 @@ def export_picture(services: Shared, export_id: str, if_none_match: IfNoneMatch 
     row = exports.export(services.db, export_id)
     id = APART.join((row.document_id, row.part)) if row.part else row.document_id
     job = job_for(services.bench, id, row.revision, ExportOptions.model_validate(row.options), row.shots)
-    view = {"view": "matte", "selection": job.options.selection} if job.options.shows == "matte" and job.matte is None else {}
+    shown = Shown(view="matte", selection=job.options.selection) if job.options.shows == "matte" and job.matte is None else RESULT
     node = job.matte if job.options.shows == "matte" and job.matte is not None else job.node
-    request = Request(node=node, frame=job.frames[len(job.frames) // 2], width=THUMBNAIL, **view)
+    request = Request(node=node, frame=job.frames[len(job.frames) // 2], width=THUMBNAIL, shown=shown)
     return by_content(services.pictures.key(request), if_none_match, "image/jpeg", lambda: services.pictures.encoded(request, "jpg", "sheet"))
 
 

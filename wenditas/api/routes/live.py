@@ -32,7 +32,7 @@ from wenditas.core.measure.scopes import Scope
 from wenditas.project.reels import Without
 from wenditas.render.ahead import Played
 from wenditas.render.giving_up import until
-from wenditas.render.request import FULL, Request, Shown
+from wenditas.render.request import FULL, Request, ScreenView
 from wenditas.render.scopes import Of
 
 R = TypeVar("R")
@@ -54,7 +54,7 @@ class Ask(BaseModel):
     commands: list[Command] = []
     frame: int = Field(0, ge=0, le=MOST_NUMBER)
     width: int = Field(FULL, ge=16, le=MOST_NUMBER)
-    view: Shown = "result"
+    view: ScreenView = "result"
     selection: str | None = None
     upto: int | None = None
     alone: str | None = None

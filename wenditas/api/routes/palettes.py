@@ -12,6 +12,7 @@ from wenditas.api.routes.shots import stored
 from wenditas.api.shared import Shared
 from wenditas.app.services import Services
 from wenditas.core.errors import BadLook, NotFound
+from wenditas.core.film import Shown
 from wenditas.core.kernel import Picture
 from wenditas.core.look.commands import Set
 from wenditas.core.look.document import Look, Pass
@@ -41,8 +42,8 @@ def _picture(services: Services, request: FromPictureRequest) -> Picture:
         raise BadLook("A palette is taken from a shot or from a picture file.")
     benched = services.bench.open(request.shot)
     frame = benched.ends[0] if request.frame is None else request.frame
-    view = "source" if request.source else "result"
-    return services.pictures.picture(Request(node=benched.shown(benched.look), frame=frame, width=WIDTH, view=view))
+    shown = Shown(view="source" if request.source else "result")
+    return services.pictures.picture(Request(node=benched.shown(benched.look), frame=frame, width=WIDTH, shown=shown))
 
 
 @router.post("/api/palettes/from")

@@ -22,7 +22,7 @@ from wenditas.formats.look_json import Carried, read_files, read_look, write_loo
 from wenditas.project import edits
 from wenditas.project.documents import Edit
 from wenditas.render.giving_up import checking
-from wenditas.render.request import FULL, Request, Shown, seen_as
+from wenditas.render.request import FULL, Request, ScreenView, seen_as
 from wenditas.render.scopes import CENSUS_WIDTH
 from wenditas.store import footage, history, shots
 from wenditas.store.database import new_id
@@ -152,11 +152,11 @@ def restore(services: Shared, shot_id: str) -> None:
 
 
 def _request(
-    services: Services, shot_id: str, revision: int, frame: int, width: int, view: Shown, selection: str | None, upto: int | None, only: str | None = None
+    services: Services, shot_id: str, revision: int, frame: int, width: int, view: ScreenView, selection: str | None, upto: int | None, only: str | None = None
 ) -> Request:
     benched = services.bench.open(shot_id, revision)
     look = alone(benched.look, only) if only else benched.look
-    return Request(node=benched.shown(look), frame=frame, width=width, **seen_as(view), selection=selection, upto=upto)
+    return Request(node=benched.shown(look), frame=frame, width=width, shown=seen_as(view, selection, upto))
 
 
 @router.get("/api/shots/{shot_id}/pictures/{revision}/{frame}.{kind}", response_class=Response)
@@ -167,7 +167,7 @@ def picture(
     frame: int,
     kind: Literal["png", "jpg"],
     width: Annotated[int, Query(ge=16)] = FULL,
-    view: Shown = "result",
+    view: ScreenView = "result",
     selection: str | None = None,
     upto: Upto = None,
     only: Annotated[str | None, Query(alias="alone")] = None,

@@ -15,7 +15,7 @@ from wenditas.api.routes.shots import stored
 from wenditas.api.shared import Shared
 from wenditas.app.services import Services
 from wenditas.core.errors import BadLook, NotFound
-from wenditas.core.film import noise_under
+from wenditas.core.film import Shown
 from wenditas.core.kernel import Picture
 from wenditas.core.look.animate import look_at
 from wenditas.core.look.commands import Command, Set
@@ -50,7 +50,7 @@ def fit(services: Shared, shot_id: str, request: FitRequest) -> FitAnswer:
     key = next((key for key in selection.keys if key.id == request.key), None)
     if not isinstance(key, HueKey) or not key.picks:
         raise BadLook("Fit to picks needs a key by hue with at least one pick.")
-    noise = selection.noise(noise_under(benched.under))
+    noise = selection.noise(benched.under.footage_noise)
     found = fit_to_picks(key, lambda frame: calmed(_source(services, benched, frame, FIT_WIDTH), noise))
     value = found.key.model_dump(mode="json")
     of_key = edits.selection_target(selection.id, "keys", key.id)
@@ -73,7 +73,7 @@ def colours(services: Shared, shot_id: str, frame: int) -> list[MainColourView]:
 
 def _islands(services: Services, shot_id: str, revision: int, frame: int, selection: str) -> list[Island]:
     benched = services.bench.open(shot_id, revision)
-    matte = services.scopes.matte(Request(node=benched.worn(benched.look), frame=frame, width=ISLANDS_WIDTH, view="matte", selection=selection))
+    matte = services.scopes.matte(Request(node=benched.worn(benched.look), frame=frame, width=ISLANDS_WIDTH, shown=Shown(view="matte", selection=selection)))
     return islands(matte[0])
 
 

@@ -1,29 +1,17 @@
-"""Moving pictures made of others: nodes that say what is shown, and `render`, the one way to a picture."""
+"""Moving pictures made of others: nodes that say what is shown, and `resolve`, which says what is computed for it."""
 
-from wenditas.core.film.keys import Keys
-from wenditas.core.film.nodes import (
-    Accompanied,
-    Blank,
-    Footage,
-    Inlaid,
-    Join,
-    Node,
-    Part,
-    Placed,
-    Reveal,
-    Sequence,
-    Shot,
-    Span,
-    all_within,
-    footage_at,
-    noise_under,
-    parse_node,
-)
+from wenditas.core.film.heard import Fade, Heard
+from wenditas.core.film.nodes import Accompanied, Blank, Footage, Inlaid, Join, Moving, Node, Part, Placed, Reveal, Sequence, Shot, Span, parse_node
 from wenditas.core.film.reel import Item, Joint, Laid, Overlap, Reel, SoundTrack
-from wenditas.core.film.render import Memo, Sources, TooHeavy, render, size_of
-from wenditas.core.film.sound import Fade, Heard, sound
+from wenditas.core.film.render import render, resolve, size_of
+from wenditas.core.look.shown import RESULT, Shown
+from wenditas.core.work.memo import Memo
+from wenditas.core.work.operation import Op, Sources
+from wenditas.core.work.run import run
+from wenditas.core.work.schedule import TooHeavy
 
 __all__ = [
+    "RESULT",
     "Accompanied",
     "Blank",
     "Fade",
@@ -33,10 +21,11 @@ __all__ = [
     "Item",
     "Join",
     "Joint",
-    "Keys",
     "Laid",
     "Memo",
+    "Moving",
     "Node",
+    "Op",
     "Overlap",
     "Part",
     "Placed",
@@ -44,15 +33,14 @@ __all__ = [
     "Reveal",
     "Sequence",
     "Shot",
+    "Shown",
     "SoundTrack",
     "Sources",
     "Span",
     "TooHeavy",
-    "all_within",
-    "footage_at",
-    "noise_under",
     "parse_node",
     "render",
+    "resolve",
+    "run",
     "size_of",
-    "sound",
 ]

@@ -8,12 +8,13 @@ from wenditas.core.colour.difference import ciede2000, lab_from_rgb
 from wenditas.core.files import NO_FILES, Files
 from wenditas.core.kernel import Picture
 from wenditas.core.look.animate import look_at
+from wenditas.core.look.apply import apply_look
 from wenditas.core.look.document import Look, Pass
-from wenditas.core.look.plan import active, compile_look, params_of, reach_of, run_on_picture
 from wenditas.core.select.clean import Cleaning
-from wenditas.core.select.selection import Moment, Selection
+from wenditas.core.select.matte import Moment
+from wenditas.core.select.selection import Selection
 from wenditas.core.tone.lut import Lut, apply_lut
-from wenditas.core.treat import TREATMENTS
+from wenditas.core.treat.record import moves
 
 SIZES = (17, 33, 65)
 SAME = 2e-3  # difference up to which two results are one: half a code value of 8 bits
@@ -52,7 +53,7 @@ def as_lut(look: Look, frame: int, rate: float, size: int, title: str, files: Fi
     told = [LeftOut("animation", f"values are those of frame {frame}")] if look.lanes else []
     passes, used = [], set[str]()
     for item in shown.passes:
-        if item.known and not active(item):
+        if item.known and not item.active:
             continue
         why = _why_not(shown, item, files)
         if why is None:
@@ -63,7 +64,7 @@ def as_lut(look: Look, frame: int, rate: float, size: int, title: str, files: Fi
     selections = tuple(_plain(s) for s in shown.selections)
     told += [LeftOut(s.name, "its matte is not cleaned") for s in shown.selections if s.id in used and not s.cleaning.idle]
     kept = shown.model_copy(update={"passes": tuple(passes), "selections": selections, "lanes": ()})
-    found = run_on_picture(compile_look(kept), lattice(size), Moment(files=files))
+    found = apply_look(kept, lattice(size), Moment(files=files))
     return Lut(title, np.ascontiguousarray(np.moveaxis(found, 0, -1).reshape(size, size, size, 3))), told
 
 
@@ -90,10 +91,10 @@ def _why_not(look: Look, item: Pass, files: Files) -> str | None:
         return "it is not known here"
     if item.side not in ("everywhere", "inside", "outside"):
         return "it spreads from a place"
-    reach = reach_of(item)
+    treatment, params = item.settled.treatment, item.settled.params
+    reach = treatment.reach(params)
     if reach != "pixel":
         return "it reads other frames" if reach == "time" else "it reads the places around each pixel"
-    treatment = TREATMENTS[item.treatment]
     if treatment.reads_matte:
         return "it works on the edge of a selection"
     chosen = _chosen(look, item)
@@ -102,7 +103,7 @@ def _why_not(look: Look, item: Pass, files: Files) -> str | None:
             return f"the selection “{selection.name}” has shapes, which lie at places"
         if selection.reads is not None or selection.needs_alpha:
             return f"the selection “{selection.name}” reads more than the colour"
-    if treatment.moves(params_of(item)):
+    if moves(treatment, params):
         return "it changes by itself from frame to frame"
     alone = Look(passes=(item.model_copy(update={"selection": None, "side": "everywhere", "bundle": None, "reads": "running"}),))
     return "what it does depends on the place in the picture" if _placed(alone, files) else None
@@ -111,7 +112,6 @@ def _why_not(look: Look, item: Pass, files: Files) -> str | None:
 def _placed(look: Look, files: Files) -> bool:
     """Whether a look does something else to the same colours in other places: it is tried with the colours of a small lattice in two orders."""
     colours = lattice(5)
-    plan = compile_look(look)
     turned = np.ascontiguousarray(colours[:, ::-1, ::-1])
-    one, other = (run_on_picture(plan, picture, Moment(files=files)) for picture in (colours, turned))
+    one, other = (apply_look(look, picture, Moment(files=files)) for picture in (colours, turned))
     return float(np.abs(one - other[:, ::-1, ::-1]).max()) > SAME

@@ -2,6 +2,7 @@
 
 from collections import Counter
 from collections.abc import Iterable
+from functools import cached_property
 from itertools import groupby
 from typing import Any, Literal, Self
 
@@ -16,6 +17,7 @@ from wenditas.core.params import Params, number
 from wenditas.core.select.selection import Selection
 from wenditas.core.select.tracks import Track, Tracks
 from wenditas.core.treat import TREATMENTS
+from wenditas.core.treat.operation import Settled, settled
 
 NO_TRACKS: Tracks = {}
 Side = Literal["inside", "outside", "everywhere", "from inside"]
@@ -47,6 +49,16 @@ class Pass(Params):
     def known(self) -> bool:
         """Whether this version can perform the treatment."""
         return self.treatment in TREATMENTS
+
+    @cached_property
+    def settled(self) -> Settled:
+        """Its treatment, which is known, with the parameters."""
+        return settled(TREATMENTS[self.treatment], self.params)
+
+    @property
+    def active(self) -> bool:
+        """Whether by itself it does anything."""
+        return self.on and self.known and self.amount > 0
 
     @model_validator(mode="before")
     @classmethod

@@ -6,7 +6,7 @@ from itertools import groupby
 from wenditas.core.colour.blend import blend
 from wenditas.core.kernel import Picture, as_picture
 from wenditas.core.look.document import Bundle, Look, Pass
-from wenditas.core.select.selection import selection_matte_reference
+from wenditas.core.select.matte import selection_matte_reference
 from wenditas.core.treat import TREATMENTS
 from wenditas.core.treat.record import At, idle, whole
 

@@ -5,6 +5,7 @@ Coordinates and lengths are pixels of a 1080-line picture, x to the right, y dow
 
 from bisect import bisect_right
 from collections.abc import Sequence
+from dataclasses import dataclass
 from typing import Annotated, Literal, Self
 
 import cv2
@@ -143,6 +144,21 @@ def _curve(points: Floats, arrive: Floats, leave: Floats) -> Floats:
     return np.asarray(curve.reshape(-1, 2))
 
 
+@dataclass(frozen=True, eq=False)
+class Outline:
+    """A shape as it lies at a frame. points: its closed outline `(n, 2)`; lengths in pixels of a 1080-line picture. keeps: whether it keeps, or leaves out."""
+
+    points: Floats
+    feather_in: float
+    feather_out: float
+    keeps: bool
+
+
+def outlined(shape: Shape, frame: int) -> Outline:
+    """A shape as it lies at a frame."""
+    return Outline(outline(shape, frame), shape.feather_in, shape.feather_out, shape.mode == "keep")
+
+
 @kernel
 def _polygon_rows(points, first, end, feather_in, feather_out, band, inner, out):  # type: ignore[no-untyped-def]
     """Coverage of a polygon by smoothstep of the exact signed distance, at pixel middles; even-odd inside.
@@ -190,17 +206,21 @@ def shape_matte(shape: Shape, frame: int, height: int, width: int) -> Matte:
     1 further in than `feather_in`, 0 further out than `feather_out`, smoothstep of the signed
     distance between; an outline without feather fades over one pixel. Source: definition.
     """
+    return _coverage(outlined(shape, frame), height, width)
+
+
+def _coverage(shape: Outline, height: int, width: int) -> Matte:
     out = np.zeros((height, width), np.float32)
-    part = _part(shape, frame, height, width)
+    part = _part(shape, height, width)
     if part is not None:
         out[part[0]] = part[1]
     return out
 
 
-def _part(shape: Shape, frame: int, height: int, width: int) -> tuple[tuple[slice, slice], Matte] | None:
+def _part(shape: Outline, height: int, width: int) -> tuple[tuple[slice, slice], Matte] | None:
     """The rows and columns that a shape reaches, and its coverage there; None where it lies outside the frame."""
     scale = height / 1080
-    points = outline(shape, frame) * scale
+    points = shape.points * scale
     inner, outer = shape.feather_in * scale, shape.feather_out * scale
     if inner + outer < 1:
         inner, outer = inner + (1 - inner - outer) / 2, outer + (1 - inner - outer) / 2
@@ -220,22 +240,26 @@ def _part(shape: Shape, frame: int, height: int, width: int) -> tuple[tuple[slic
     return (slice(top, bottom), slice(left, right)), box
 
 
-def fence(matte: Matte, shapes: tuple[Shape, ...], frame: int) -> Matte:
-    """The matte within the *keep* shapes (all together) and outside the *leave out* ones. Changes it in place."""
+def fence(matte: Matte, shapes: Sequence[Shape], frame: int) -> Matte:
+    """The matte within the *keep* shapes that are on (all together) and outside the *leave out* ones. Changes it in place."""
+    return fence_of(matte, [outlined(shape, frame) for shape in shapes if shape.on])
+
+
+def fence_of(matte: Matte, shapes: Sequence[Outline]) -> Matte:
+    """The same with shapes as they lie."""
     height, width = matte.shape
-    on = [shape for shape in shapes if shape.on]
-    keeping = [shape for shape in on if shape.mode == "keep"]
+    keeping = [shape for shape in shapes if shape.keeps]
     if len(keeping) == 1:
-        matte *= shape_matte(keeping[0], frame, height, width)
+        matte *= _coverage(keeping[0], height, width)
     elif keeping:
         keep = np.zeros_like(matte)
         for shape in keeping:
-            part = _part(shape, frame, height, width)
+            part = _part(shape, height, width)
             if part is not None:
                 np.maximum(keep[part[0]], part[1], out=keep[part[0]])
         matte *= keep
-    for shape in on:
-        part = _part(shape, frame, height, width) if shape.mode != "keep" else None
+    for shape in shapes:
+        part = None if shape.keeps else _part(shape, height, width)
         if part is not None:
             np.subtract(1, part[1], out=part[1])
             matte[part[0]] *= part[1]

@@ -20,8 +20,9 @@ from wenditas.core.look.document import Look
 from wenditas.core.select.fit import fit_to_picks
 from wenditas.core.select.keys import ColourKey, HueKey, Key
 from wenditas.core.select.keys.hue import hue_key, hues
+from wenditas.core.select.matte import keyed
 from wenditas.core.select.picks import Pick, sample
-from wenditas.core.select.selection import Selection, keyed
+from wenditas.core.select.selection import Selection
 from wenditas.core.select.suggest import MainColour, main_colours
 
 Mask = npt.NDArray[np.bool_]

@@ -23,11 +23,10 @@ class BlockDisplacement(Params):
 
 def _cells(params: BlockDisplacement, at: At) -> tuple[Whole, Whole, Whole, Whole]:
     """The block that every row and column belongs to, and how far each block jumps down and across."""
-    state = at.frame // int(params.every) if params.every >= 1 else 0
     row = np.floor((np.arange(at.height) + 0.5) / (params.height * at.scale)).astype(np.int32)
     column = np.floor((np.arange(at.width) + 0.5) / (params.width * at.scale)).astype(np.int32)
     j, i = np.arange(column[-1] + 1)[None, :], np.arange(row[-1] + 1)[:, None]
-    salts = [salt_of(params.seed, state, c) for c in range(3)]
+    salts = [salt_of(params.seed, at.phase, c) for c in range(3)]
     moves = uniform(j, i, salts[0]) < params.density / 100
     dx = np.round((uniform(j, i, salts[1]) * 2 - 1) * params.across * at.scale)
     dy = np.round((uniform(j, i, salts[2]) * 2 - 1) * params.down * at.scale)
@@ -66,5 +65,5 @@ TREATMENT = Treatment(
     reach=on_frames,
     example={"density": 45},
     grainy=True,
-    moves=lambda params: bool(params.every >= 1),
+    phase=lambda params, frame: frame // int(params.every) if params.every >= 1 else 0,
 )

@@ -26,7 +26,7 @@ class Grain(Params):
 
 def _salts(params: Grain, at: At) -> list[int]:
     """One for the grey grain and one for each channel."""
-    return [salt_of(params.seed, at.frame if params.moving else 0, c) for c in range(4)]
+    return [salt_of(params.seed, at.phase, c) for c in range(4)]
 
 
 def field(y: Floats, x: Floats, salt: int) -> Floats:
@@ -117,5 +117,5 @@ TREATMENT = Treatment(
     reference=grain,
     prepare=prepare,
     example={"strength": 80, "size": 4},
-    moves=lambda params: bool(params.moving),
+    phase=lambda params, frame: frame if params.moving else 0,
 )

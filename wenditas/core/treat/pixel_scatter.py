@@ -27,7 +27,7 @@ def _cells(params: PixelScatter, at: At) -> tuple[Whole, Whole, Whole, Whole]:
     row = np.floor((np.arange(at.height) + 0.5) / cell).astype(np.int32)
     column = np.floor((np.arange(at.width) + 0.5) / cell).astype(np.int32)
     j, i = np.arange(column[-1] + 1)[None, :], np.arange(row[-1] + 1)[:, None]
-    salts = [salt_of(params.seed, at.frame if params.moving else 0, c) for c in range(3)]
+    salts = [salt_of(params.seed, at.phase, c) for c in range(3)]
     strays = uniform(j, i, salts[0]) < params.share / 100
     turn = np.radians(params.angle) + (uniform(j, i, salts[1]) * 2 - 1) * np.pi * params.spread / 100
     far = np.where(strays, uniform(j, i, salts[2]) * params.distance * at.scale, 0)
@@ -66,5 +66,5 @@ TREATMENT = Treatment(
     reach=on_frames,
     example={"distance": 40, "size": 3},
     grainy=True,
-    moves=lambda params: bool(params.moving),
+    phase=lambda params, frame: frame if params.moving else 0,
 )

@@ -81,5 +81,6 @@ TREATMENT = Treatment(
     begins="everywhere",
     prepare=prepare,
     reach=on_frames,
+    needs_source=lambda params: params.behind == "the source",
     example={"size": 60, "turn": 12, "crop_top": 10, "colour": "#303030"},
 )

@@ -44,7 +44,7 @@ def _thresholds(params: Posterize, at: At, rows: int) -> Floats:
     if params.border == "hard":
         return np.full((rows, at.width), 0.5)
     if params.border == "random":
-        t = uniform(x[None, :], y[:, None], salt_of(1, at.frame if params.moving else 0))
+        t = uniform(x[None, :], y[:, None], salt_of(1, at.phase))
     else:
         pattern = bayer() if params.border == "ordered" else blue_noise()
         t = pattern[np.ix_(y % pattern.shape[0], x % pattern.shape[1])].astype(np.float64)
@@ -121,7 +121,7 @@ def prepare(params: Posterize) -> Apply:
     def apply(tile: Picture, out: Picture, at: At) -> None:
         if params.border == "random":
             t = np.empty(tile.shape[1:], np.float32)
-            salt = np.uint32(salt_of(1, at.frame if params.moving else 0))
+            salt = np.uint32(salt_of(1, at.phase))
             _random_thresholds(at.first, max(params.grain * at.scale, 1.0), salt, np.float32(params.strength / 100), t)
         else:
             t = as_picture(_thresholds(params, at, tile.shape[1]))
@@ -149,5 +149,5 @@ TREATMENT = Treatment(
     },
     example={"levels": 4},
     grainy=True,
-    moves=lambda params: bool(params.border == "random" and params.moving),
+    phase=lambda params, frame: frame if params.border == "random" and params.moving else 0,
 )

@@ -17,37 +17,38 @@ Reach = Literal["pixel", "frame", "time"]
 
 
 @dataclass(frozen=True)
-class Inlay:
-    """Another shot as a pass may lay it in. rows: of its own pictures. ratio: its frames to one of the shot that it is laid in.
+class Inset:
+    """Another shot as a pass asks for it. part: the id of one of its selections, empty for all. percent: how high it is seen, of the frame's height.
 
-    picture: given one of its frames (the nearest there is), how many rows and the id of one of its selections (empty for all): its picture
-    `(3, rows, w)`, and what of it is seen `(rows, w)`, None for all.
+    frame: given the frame that the pass works on, and how many of the shot's frames go to one of those, the frame of the shot.
     """
 
-    rows: int
-    ratio: float
-    picture: Callable[[int, int, str], tuple[Picture, Matte | None]]
+    shot: str
+    part: str
+    percent: float
+    frame: Callable[[int, float], int]
 
 
 @dataclass(frozen=True)
 class At:
-    """Where a treatment works.
+    """Where a treatment works, and what it has besides the picture.
 
-    height, width: of the whole frame. first: the first row of the tile. frame: its number.
-    read: the picture that the pass reads at another frame, whole; None where there is only this one.
+    height, width: of the whole frame. first: the first row of the tile. phase: what the frame's number makes of it (see `Treatment.phase`).
+    others: the picture that the pass reads at the frames it looks at, whole, in their order; none where there is only this one.
     files: LUTs and pictures that passes use. matte: of the pass's selection, whole, for treatments that read it, and for those that
-    spread and are to spread from inside it alone; else None. source: what lies under the look, whole. inlay: another shot, by its id.
+    spread and are to spread from inside it alone; else None. source: what lies under the look, whole, for those that read it.
+    inset: the other shot that is asked for, with what of it is seen (None for all); None where there is none.
     """
 
     height: int
     width: int
     first: int = 0
-    frame: int = 0
-    read: Callable[[int], Picture] | None = None
+    phase: int = 0
+    others: tuple[Picture, ...] = ()
     files: Files = NO_FILES
     matte: Matte | None = None
     source: Picture | None = None
-    inlay: Callable[[str], Inlay | None] | None = None
+    inset: tuple[Picture, Matte | None] | None = None
 
     @property
     def scale(self) -> float:
@@ -55,17 +56,12 @@ class At:
         return self.height / 1080
 
 
-def whole(picture: Picture, frame: int = 0) -> At:
+def whole(picture: Picture, phase: int = 0) -> At:
     """The place of a picture that is a frame of its own."""
-    return At(picture.shape[1], picture.shape[2], 0, frame)
+    return At(picture.shape[1], picture.shape[2], 0, phase)
 
 
 Apply = Callable[[Picture, Picture, At], None]
-
-
-def never(params: Any) -> bool:
-    """Of treatments that do the same to the same picture at every frame."""
-    return False
 
 
 @dataclass(frozen=True)
@@ -79,7 +75,9 @@ class Treatment:
     presets: named sets of parameter values; source: where the maths comes from; check: what outside the
     project it is held to. example: parameters that show what it does, for its thumbnail and its test.
     grainy: its pattern belongs to output pixels, so that a small preview cannot match the export.
-    moves: whether it does something else to the same picture at another frame. looks: which other frames it reads, relative to its own.
+    phase: given its parameters and a frame's number, all that it takes from that number: 0 where it does the same at every frame.
+    looks: which other frames it reads, relative to its own. inset: the other shot that it lays in, None for none. needs_source: whether it reads
+    what lies under the look.
     spreads: whether what it takes from a place shows around it, so that it can spread from inside a selection over all.
     reads_matte: whether it does something with the edge of the pass's selection, and nothing without one.
     begins: where a new pass of it applies that has a selection to go by; else by its group. follows_picks: the parameter that is the mean colour
@@ -102,8 +100,10 @@ class Treatment:
     presets: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
     example: Mapping[str, Any] = field(default_factory=dict)
     grainy: bool = False
-    moves: Callable[[Any], bool] = never
+    phase: Callable[[Any, int], int] = lambda params, frame: 0
     looks: Callable[[Any], tuple[int, ...]] = lambda params: ()
+    inset: Callable[[Any], Inset | None] = lambda params: None
+    needs_source: Callable[[Any], bool] = lambda params: False
     spreads: bool = False
     reads_matte: bool = False
     begins: Begins | None = None
@@ -116,6 +116,11 @@ class Treatment:
 def idle(treatment: Treatment, params: Any) -> bool:
     """Whether a treatment gives back its input, bit for bit and beyond 0-1 too."""
     return any(holds(neutral, params) for neutral in treatment.neutral)
+
+
+def moves(treatment: Treatment, params: Any) -> bool:
+    """Whether a treatment does something else to the same picture at another frame."""
+    return treatment.phase(params, 10_000_000) != treatment.phase(params, 0)
 
 
 def beginning(treatment: Treatment) -> Begins:

@@ -1,11 +1,13 @@
 """Shot laid in: another shot of the project over the picture, with its own look."""
 
+from functools import partial
+
 import numpy as np
 
 from wenditas.core.kernel import Floats, Matte, Picture, as_picture
 from wenditas.core.params import Params, degrees, number, part, percent, shot, switch
 from wenditas.core.treat.parts.placing import Placing, placed, placed_reference
-from wenditas.core.treat.record import Apply, At, Inlay, Treatment, on_frames
+from wenditas.core.treat.record import Apply, At, Inset, Treatment, on_frames
 
 
 class ShotLaidIn(Params):
@@ -27,12 +29,15 @@ def frame_shown(params: ShotLaidIn, frame: int, ratio: float) -> int:
     return int(params.first) + (int(np.floor((frame - int(params.begins)) * ratio + 0.5)) if params.runs else 0)
 
 
+def inset(params: ShotLaidIn) -> Inset | None:
+    """The shot that is asked for."""
+    return Inset(params.shot, params.part, params.size, partial(frame_shown, params)) if params.shot else None
+
+
 def _shown(params: ShotLaidIn, at: At) -> tuple[Picture, Matte | None, Placing] | None:
-    inlay: Inlay | None = None if at.inlay is None or not params.shot else at.inlay(params.shot)
-    if inlay is None or not at.height or not at.width:
+    if at.inset is None or not at.height or not at.width:
         return None
-    rows = min(max(1, round(at.height * params.size / 100)), inlay.rows)
-    picture, matte = inlay.picture(frame_shown(params, at.frame, inlay.ratio), rows, params.part)
+    picture, matte = at.inset
     x, y = params.centre_x / 100 * at.width, params.centre_y / 100 * at.height
     zoom = params.size / 100 * at.height / picture.shape[1]
     return picture, matte, Placing(picture.shape[1], picture.shape[2], x, y, zoom, params.turn)
@@ -84,5 +89,6 @@ TREATMENT = Treatment(
     begins="everywhere",
     prepare=prepare,
     reach=on_frames,
+    inset=inset,
     example={"size": 50, "turn": 8},
 )

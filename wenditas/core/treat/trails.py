@@ -22,9 +22,7 @@ class Trails(Params):
 
 def _copies(params: Trails, at: At) -> list[tuple[float, Picture]]:
     """Weight and picture of every copy, the nearest first."""
-    if at.read is None:
-        return []
-    return [(((100 - params.fading) / 100) ** n, at.read(max(at.frame + back, 0))) for n, back in enumerate(looks(params), 1)]
+    return [(((100 - params.fading) / 100) ** n, copy) for n, copy in enumerate(at.others, 1)]
 
 
 def looks(params: Trails) -> tuple[int, ...]:
@@ -35,7 +33,7 @@ def looks(params: Trails) -> tuple[int, ...]:
 def trails(picture: Picture, params: Trails, at: At) -> Picture:
     """Copy n, weighted by (1 - fading) ** n, laid over: max(value, w c), value + w c, value + w c - value w c, or the weighted mean.
 
-    picture: `(3, h, w)`, any values; at.read gives earlier frames. Returns the same shape, not limited.
+    picture: `(3, h, w)`, any values; at.others are earlier frames. Returns the same shape, not limited.
     Source: lighten, plus and screen of W3C Compositing 1; weighted mean by definition.
     """
     value, total = picture.astype(np.float64), 1.0

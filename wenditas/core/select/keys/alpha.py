@@ -19,15 +19,10 @@ class AlphaKey(KeyBase):
 def alpha_key(picture: Picture, key: AlphaKey) -> Matte:
     """The matte where the footage has no alpha channel: everything is opaque.
 
-    picture: `(3, h, w)`. Returns `(h, w)`. With an alpha channel the selection puts it in place (see `from_alpha`).
+    picture: `(3, h, w)`. Returns `(h, w)`. With an alpha channel the selection puts it in place.
     Source: straight alpha, 0 transparent to 1 opaque (W3C Compositing and Blending Level 1, 2).
     """
     return np.full(picture.shape[1:], 0.0 if key.invert else 1.0, np.float32)
-
-
-def from_alpha(alpha: Matte, key: AlphaKey) -> Matte:
-    """The matte from an alpha channel `(h, w)`, 0-1."""
-    return np.asarray(1 - alpha if key.invert else alpha, np.float32)
 
 
 def prepare(key: AlphaKey) -> FillMatte:

@@ -44,6 +44,7 @@ def _chroma(colour: tuple[float, float, float]) -> float:
     return float(np.hypot(*oklab_from_rgb(np.clip(colour, 0, 1.25))[1:]))
 
 
+@lru_cache(1024)
 def widened(key: K, noise: Noise) -> K:
     """The key with soft edges that are wider by the noise at its picks; keys without picks, and clean footage, leave it as it is."""
     if not isinstance(key, HueKey | ColourKey) or noise.calm or not key.picks:

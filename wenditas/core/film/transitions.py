@@ -1,12 +1,16 @@
 """How one picture becomes another."""
 
+from typing import Literal
+
 import cv2
 import numpy as np
 
 from wenditas.core.colour.oklab import oklab_from_rgb
 from wenditas.core.colour.transfer import srgb_decode, srgb_encode
-from wenditas.core.film.nodes import Reveal
 from wenditas.core.kernel import Matte, Picture, as_picture
+from wenditas.core.work.operation import Kind
+
+Grows = Literal["likeness", "outward", "light", "dark"]
 
 
 def dissolve(a: Picture, b: Picture, share: float, linear: bool) -> Picture:
@@ -26,32 +30,35 @@ def smooth(t: Matte) -> Matte:
     return np.asarray(t * t * (3 - 2 * t), np.float32)
 
 
-def order_of(picture: Picture, matte: Matte, reveal: Reveal) -> Matte:
+def order_of(picture: Picture, matte: Matte, grows: Grows) -> Matte:
     """When each pixel goes once the hole takes all: 0 first, 1 last, `(h, w)`.
 
     likeness: by distance in Oklab from the mean colour of the matte; outward: by distance from it; light, dark: by lightness.
     Source: our own; Oklab (Ottosson 2020), Euclidean distance transform.
     """
-    if reveal.grows == "outward":
+    if grows == "outward":
         found = cv2.distanceTransform((matte < 0.5).astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
     else:
         lab = oklab_from_rgb(picture)
-        if reveal.grows == "likeness":
+        if grows == "likeness":
             weight = matte / max(float(matte.sum(dtype=np.float64)), 1e-6)
             mean = (lab * weight).sum(axis=(1, 2), dtype=np.float64)
             found = np.sqrt(((lab - mean[:, None, None]) ** 2).sum(axis=0))
         else:
-            found = 1 - lab[0] if reveal.grows == "light" else lab[0]
+            found = 1 - lab[0] if grows == "light" else lab[0]
     low, high = float(found.min()), float(found.max())
     return np.asarray((found - low) / max(high - low, 1e-6), np.float32)
 
 
-def revealed(a: Picture, b: Picture, source: Picture, matte: Matte, reveal: Reveal, opens: float, takes: float) -> Picture:
+def revealed(a: Picture, b: Picture, source: Picture, matte: Matte, opens: float, takes: float, edge: float, grows: Grows) -> Picture:
     """`b` seen through a hole in `a`: within the matte as far as it `opens`, and everywhere as far as it `takes` all (0-1 each).
 
-    Every pixel's share rises with both, is 0 where both are 0, and 1 where `takes` is 1. Source: our own.
+    edge: how soft that is, 0-1. Every pixel's share rises with both, is 0 where both are 0, and 1 where `takes` is 1. Source: our own.
     """
-    edge = reveal.edge / 100
     hole = matte * smooth((opens * (1 + edge) - (1 - matte)) / edge)
-    share = np.maximum(hole, smooth((takes * (1 + edge) - order_of(source, matte, reveal)) / edge)) if takes > 0 else hole
+    share = np.maximum(hole, smooth((takes * (1 + edge) - order_of(source, matte, grows)) / edge)) if takes > 0 else hole
     return as_picture(a + (b - a) * share)
+
+
+DISSOLVE = Kind("dissolve", whole=lambda params: lambda inputs, place: dissolve(*inputs, *params))
+REVEAL = Kind("reveal", whole=lambda params: lambda inputs, place: revealed(*inputs, *params))

@@ -1,0 +1,53 @@
+"""A look on a picture that is at hand."""
+
+from dataclasses import dataclass
+
+from wenditas.core.kernel import Picture
+from wenditas.core.look.document import Look
+from wenditas.core.look.resolve import Worn
+from wenditas.core.look.shown import RESULT, Shown
+from wenditas.core.select.calm import Noise
+from wenditas.core.select.matte import Given, Moment
+from wenditas.core.treat.record import Inset
+from wenditas.core.work.operation import Op, Size
+from wenditas.core.work.run import run
+
+RATE = 24.0  # frames a second that drift counts by, where a picture is of nothing that has a rate
+
+
+@dataclass(frozen=True)
+class _UnderGiven:
+    """A picture at hand as what lies under a look."""
+
+    given: Given
+
+    @property
+    def noise(self) -> Noise:
+        """See `Under`."""
+        return self.given.moment.noise
+
+    def nearest(self, frame: int) -> int:
+        """See `Under`: there are all frames."""
+        return frame
+
+    def picture(self, frame: int) -> Op:
+        """See `Under`."""
+        return self.given.source(frame)
+
+    def alpha(self, frame: int) -> Op | None:
+        """See `Under`."""
+        return self.given.transparency(frame)
+
+    def has(self, file: str) -> bool:
+        """See `Under`."""
+        return file in self.given.moment.files.known
+
+    def inset(self, asked: Inset, frame: int, size: Size) -> tuple[Op, ...]:
+        """See `Under`: there are no other shots."""
+        return ()
+
+
+def apply_look(look: Look, picture: Picture, moment: Moment | None = None, shown: Shown = RESULT) -> Picture:
+    """A view of a look on a float picture `(3, h, w)`, which is not changed. Without neighbours nothing is read of other moments but the same picture."""
+    given = Given(picture, moment or Moment())
+    return run(Worn(look, RATE, _UnderGiven(given), given.size).shown(given.moment.frame, shown), sources=given, files=given.moment.files)

@@ -1,0 +1,129 @@
+"""The operations of selections, and what a selection at a frame resolves to."""
+
+from collections.abc import Callable, Sequence
+from functools import lru_cache
+from typing import Any
+
+import numpy as np
+
+from wenditas.core.kernel import bound
+from wenditas.core.select.calm import Noise, calmed
+from wenditas.core.select.clean import UNTOUCHED, Cleaning, clean
+from wenditas.core.select.keys import KEYS, AlphaKey, Key
+from wenditas.core.select.keys.noisy import widened
+from wenditas.core.select.selection import Selection
+from wenditas.core.select.shapes import Outline, fence_of, outlined
+from wenditas.core.tiles import Held, Load
+from wenditas.core.work.mixing import COMBINE, STEADY, even
+from wenditas.core.work.operation import Kind, Op, Place, Rows, Size, Sources, Whole, plain
+
+NOT_OF_A_KEY = {"id", "on", "combine"}  # what of a key has nothing to do with what it selects
+NOT_OF_A_PICK = {"id", "x", "y", "frame", "patch"}
+
+
+def _keyed(key: Key) -> Rows:
+    fill = KEYS[key.type].prepare(key)
+
+    def rows(inputs: Sequence[Any], out: Any, place: Place) -> None:
+        fill(inputs[0], out)
+        bound(out)
+
+    return rows
+
+
+def _without_noise(params: tuple[float, int]) -> Whole:
+    noise = Noise(*params)
+    return lambda inputs, place: calmed(inputs[0], noise)
+
+
+def _fenced(outlines: tuple[Outline, ...]) -> Whole:
+    return lambda inputs, place: fence_of(inputs[0].copy(), outlines)
+
+
+def _cleaned(cleaning: Cleaning) -> Whole:
+    return lambda inputs, place: clean(inputs[0], cleaning, place.height / 1080)
+
+
+def _alpha(params: tuple[Any, int], size: Size, sources: Sources) -> Load:
+    found = sources.alpha(*params, size)
+    return Held(np.ones(size, np.float32) if found is None else found)  # what has no alpha channel is opaque
+
+
+def _transparent(params: None) -> Rows:
+    def rows(inputs: Sequence[Any], out: Any, place: Place) -> None:
+        np.subtract(1, inputs[0], out=out)
+
+    return rows
+
+
+KEY = Kind("key", "matte", rows=_keyed)
+CALM = Kind("calm", whole=_without_noise)
+FENCE = Kind("fence", "matte", whole=_fenced)
+CLEAN = Kind("clean", "matte", whole=_cleaned)
+ALPHA = Kind("alpha", "matte", load=_alpha)
+TRANSPARENT = Kind("transparent", "matte", rows=_transparent)
+KINDS = (KEY, CALM, FENCE, CLEAN, ALPHA, TRANSPARENT)
+
+
+@lru_cache(1024)
+def _of_key(key: Key) -> str:
+    """What a key selects, as text."""
+    picks = {"picks": {"__all__": NOT_OF_A_PICK}, "refused": {"__all__": NOT_OF_A_PICK}} if hasattr(key, "picks") else {}
+    return key.model_dump_json(exclude={**dict.fromkeys(NOT_OF_A_KEY, True), **picks})
+
+
+def _key(key: Key, picture: Op, alpha: Op | None) -> Op:
+    if isinstance(key, AlphaKey):
+        if alpha is None:
+            return even(0.0 if key.invert else 1.0, picture.size)
+        return Op(TRANSPARENT, None, (alpha,), alpha.size) if key.invert else alpha
+    return Op(KEY, key, (picture,), picture.size, _of_key(key))
+
+
+def ground_of(selection: Selection) -> float:
+    """What is selected before the first key: nothing where that adds, everything where it intersects or subtracts.
+
+    Without keys shapes alone select, and with none of either nothing is selected.
+    """
+    if not selection.keys:
+        return 1.0 if any(s.on for s in selection.shapes) else 0.0
+    first = next((key for key in selection.keys if key.on), None)
+    return 0.0 if first is None or first.combine == "add" else 1.0
+
+
+def resolve_keys(selection: Selection, picture: Op, alpha: Op | None) -> Op:
+    """The keys of a selection, one after another."""
+    on = [key for key in selection.keys if key.on]
+    if len(on) == 1 and on[0].combine == "add":
+        return _key(on[0], picture, alpha)
+    matte = even(ground_of(selection), picture.size)
+    for key in on:
+        matte = Op(COMBINE, key.combine, (matte, _key(key, picture, alpha)), picture.size)
+    return matte
+
+
+def resolve_once(selection: Selection, frame: int, picture: Op, alpha: Callable[[], Op | None], noise: Noise) -> Op:
+    """The matte of a selection on one picture, whatever its neighbours are. frame: where its shapes lie; noise: of the footage under the look."""
+    noise = selection.noise(noise)
+    if not noise.calm:
+        picture = Op(CALM, (noise.sigma, noise.lines), (picture,), picture.size)
+        selection = selection.model_copy(update={"keys": tuple(widened(key, noise) for key in selection.keys)})
+    matte = resolve_keys(selection, picture, alpha() if selection.needs_alpha else None)
+    outlines = tuple(outlined(shape, frame) for shape in selection.shapes if shape.on)
+    if outlines:
+        matte = Op(FENCE, outlines, (matte,), matte.size, plain(tuple((o.keeps, o.feather_in, o.feather_out, o.points) for o in outlines)))
+    alone = selection.cleaning.model_copy(update={"calm": 0.0, "steady": 0.0})
+    return matte if alone == UNTOUCHED else Op(CLEAN, alone, (matte,), matte.size)
+
+
+def resolve_selection(selection: Selection, frame: int, once: Callable[[int], Op]) -> Op:
+    """The matte of a selection at a frame. once: its matte at any frame, before it is steadied.
+
+    With `steady` on, mattes of neighbouring frames are averaged with weights falling off evenly; a selection that reads a pass is not, for
+    its neighbours would need that pass.
+    """
+    matte, reach = once(frame), int(selection.cleaning.steady)
+    if reach == 0 or selection.reads is not None:
+        return matte
+    around = [once(frame + side) for offset in range(1, reach + 1) for side in (-offset, offset)]
+    return Op(STEADY, None, (matte, *around), matte.size)
