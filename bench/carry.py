@@ -22,7 +22,8 @@ from wenditas.core.kernel import Floats, Matte, Picture, as_picture
 from wenditas.core.select.calm import Noise, calmed
 from wenditas.core.select.fit import fit_to_picks
 from wenditas.core.select.keys import HueKey
-from wenditas.core.select.selection import Moment, Selection, selection_matte
+from wenditas.core.select.matte import Moment, selection_matte
+from wenditas.core.select.selection import Selection
 from wenditas.core.shelf.carry import Carried, carried
 from wenditas.demo.draw import film
 

@@ -26,8 +26,9 @@ from wenditas.core.kernel import Matte, Picture, as_picture
 from wenditas.core.select.calm import NO_NOISE, Noise, calmed
 from wenditas.core.select.fit import fit_to_picks
 from wenditas.core.select.keys import HueKey
+from wenditas.core.select.matte import Moment, selection_matte
 from wenditas.core.select.picks import Pick, sample
-from wenditas.core.select.selection import Moment, Selection, selection_matte
+from wenditas.core.select.selection import Selection
 from wenditas.demo.draw import awnings, film, tram, umbrella
 
 COUNT, FIRST = 6, 60  # frames of each clip, one after another

@@ -11,10 +11,10 @@ import PyOpenColorIO as ocio
 
 from bench.timing import Work, against
 from wenditas.core.files import Files
+from wenditas.core.film import Footage, Memo, Shot, resolve, run
 from wenditas.core.kernel import Picture
 from wenditas.core.look.document import parse_look
-from wenditas.core.look.plan import compile_look
-from wenditas.core.select.selection import Moment
+from wenditas.core.tiles import Load
 from wenditas.core.tone.lut import Lut
 from wenditas.formats.cube import write_cube
 
@@ -28,13 +28,18 @@ def _lut() -> Lut:
 
 
 def _ours(codes: np.ndarray) -> Work:
-    moment = Moment(files=Files({"bench": _lut()}))
-    plan = compile_look(parse_look({"passes": [{"id": "l", "name": "l", "treatment": "lut", "params": {"lut": "bench"}}]}))
+    look = parse_look({"passes": [{"id": "l", "name": "l", "treatment": "lut", "params": {"lut": "bench"}}]})
+    _, height, width = codes.shape
+    op = resolve(Shot(of=Footage(content="codes", width=width, height=height, fps="24", frames=1), first=0, last=0, look=look, files=("bench",)), 0)
     out = np.empty_like(codes)
     unit, top = np.float32(1 / 255), np.float32(255)
 
-    def load(first: int, tile: Picture) -> None:
-        np.multiply(codes[:, first : first + tile.shape[1]], unit, out=tile)
+    class Codes:
+        def load(self, footage: Footage, frame: int, size: tuple[int, int]) -> Load:
+            return lambda first, tile: np.multiply(codes[:, first : first + tile.shape[1]], unit, out=tile)
+
+        def alpha(self, footage: Footage, frame: int, size: tuple[int, int]) -> None:
+            return None
 
     def store(first: int, tile: Picture) -> None:
         tile *= top
@@ -42,7 +47,8 @@ def _ours(codes: np.ndarray) -> Work:
         np.clip(tile, 0, 255, out=tile)
         out[:, first : first + tile.shape[1]] = tile
 
-    return lambda: plan.run(codes.shape[1], codes.shape[2], load, store, THREADS, moment)
+    files, memo = Files({"bench": _lut()}), Memo()
+    return lambda: run(op, sources=Codes(), files=files, memo=memo, store=store)
 
 
 def _opencolorio(codes: np.ndarray) -> Work:

@@ -14,9 +14,10 @@ import numpy as np
 
 from bench.looks import PICKS, REFUSED, nine_passes, one_colour_stays
 from bench.timing import at_most
+from wenditas.core.look.apply import apply_look
 from wenditas.core.look.document import Look, parse_look
-from wenditas.core.look.plan import compile_look, run_on_picture
-from wenditas.core.select.selection import Moment, Selection, selection_matte
+from wenditas.core.select.matte import Moment, selection_matte
+from wenditas.core.select.selection import Selection
 from wenditas.media.probe import inspect
 from wenditas.media.reader import Reader
 
@@ -51,11 +52,10 @@ def rows(clip: Path) -> dict[str, Callable[[], object]]:
     for height, width in ((1080, 1920), (540, 960))[-at_most(2, 1) :]:
         picture = np.stack([cv2.resize(plane, (width, height), interpolation=cv2.INTER_AREA) for plane in frame])
         for name, look in (("hue key and 1 pass", one_colour_stays()), ("hue key and 9 passes", nine_passes())):
-            plan = compile_look(look)
-            found[f"{name}, {width} × {height}"] = lambda plan=plan, x=picture: run_on_picture(plan, x)  # type: ignore[misc]
+            found[f"{name}, {width} × {height}"] = lambda shown=look, x=picture: apply_look(shown, x)  # type: ignore[misc]
         found[f"full selection, {width} × {height}"] = lambda x=picture: selection_matte(selection, x)  # type: ignore[misc]
-        blurred = compile_look(parse_look({"passes": [{"id": str(n), "name": "p", "treatment": t} for n, t in enumerate(("glow", "gaussian-blur", "grain"))]}))
-        found[f"glow, blur, grain, {width} × {height}"] = lambda x=picture, p=blurred: run_on_picture(p, x, Moment(5))  # type: ignore[misc]
+        blurred = parse_look({"passes": [{"id": str(n), "name": "p", "treatment": t} for n, t in enumerate(("glow", "gaussian-blur", "grain"))]})
+        found[f"glow, blur, grain, {width} × {height}"] = lambda x=picture, shown=blurred: apply_look(shown, x, Moment(5))  # type: ignore[misc]
     found["export, one colour stays, 720p, 96 frames"] = _export(reader, clip, one_colour_stays(), at_most(95, 3))
     found["export, nine passes, 720p, 48 frames"] = _export(reader, clip, nine_passes(), at_most(47, 3))
     found["export, full selection, 720p, 48 frames"] = _export(

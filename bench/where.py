@@ -13,7 +13,8 @@ from bench.timing import against, at_most
 from tests.rendering import shot_of
 from wenditas.core.files import NO_FILES
 from wenditas.core.look.document import parse_look
-from wenditas.core.select.selection import Moment, Selection, selection_matte
+from wenditas.core.select.matte import Moment, selection_matte
+from wenditas.core.select.selection import Selection
 from wenditas.core.select.shapes import Point, Shape
 from wenditas.media.reader import Reader
 from wenditas.render.over_time import Coverage

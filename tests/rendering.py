@@ -4,10 +4,9 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 
 from wenditas.core.files import NO_FILES, Files
-from wenditas.core.film import Shot, render
+from wenditas.core.film import RESULT, Shot, Shown, render
 from wenditas.core.kernel import Picture
 from wenditas.core.look.document import Look
-from wenditas.core.look.plan import View
 from wenditas.media.as_node import footage_of
 from wenditas.media.reader import Reader
 from wenditas.project.library import Library
@@ -32,12 +31,12 @@ def sources_of(reader: Reader) -> FileSources:
 
 
 def rendered(
-    look: Look, frame: int, reader: Reader, size: tuple[int, int] | None = None, upto: int | None = None, view: View = "result",
-    selection: str | None = None, files: Files = NO_FILES, used: tuple[str, ...] = (),
+    look: Look, frame: int, reader: Reader, size: tuple[int, int] | None = None, shown: Shown = RESULT,
+    files: Files = NO_FILES, used: tuple[str, ...] = (),
 ) -> Picture:  # fmt: skip
     """A view of a look on a frame of a clip."""
     node = shot_of(look, reader).model_copy(update={"files": used})
-    return render(node, frame, size, view, upto, selection, sources=sources_of(reader), files=files)
+    return render(node, frame, size, shown, sources=sources_of(reader), files=files)
 
 
 def export(
@@ -49,8 +48,8 @@ def export(
         return perform(job, executor=executor or Here(), **more)
 
 
-def request(library: Library, id: str, look: Look, frame: int, width: int = FULL, view: View = "result", selection: str | None = None, **more) -> Request:  # type: ignore[no-untyped-def]
+def request(library: Library, id: str, look: Look, frame: int, width: int = FULL, proxy: bool = False, **shown) -> Request:  # type: ignore[no-untyped-def]
     """A view of some footage of a library under a look."""
     footage = library.node(id)
     node = Shot(of=footage, first=0, last=footage.length - 1, look=look)
-    return Request(node=node, frame=frame, width=width, view=view, selection=selection, **more)
+    return Request(node=node, frame=frame, width=width, proxy=proxy, shown=Shown(**shown))

@@ -7,8 +7,7 @@ import numpy as np
 
 from wenditas.core.film import Footage
 from wenditas.core.kernel import Matte, Picture
-from wenditas.core.look.plan import Load
-from wenditas.core.tiles import copy_rows
+from wenditas.core.tiles import Load, copy_rows
 
 Draw = Callable[[Footage, int], Picture]
 

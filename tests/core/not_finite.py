@@ -13,8 +13,9 @@ import numpy as np
 
 from tests.core.treatments import FILES, one_pass, settings_of
 from wenditas.core.errors import WenditasError
+from wenditas.core.look.apply import apply_look
 from wenditas.core.look.document import parse_look
-from wenditas.core.look.plan import MATTE_VIEWS, compile_look, run_on_picture
+from wenditas.core.look.shown import MATTE_VIEWS, Shown
 from wenditas.core.measure.census import census_picture
 from wenditas.core.measure.checks import CHECKS
 from wenditas.core.measure.checks.flash import flashes, glance
@@ -24,16 +25,16 @@ from wenditas.core.measure.noise import noise_of
 from wenditas.core.measure.pixel import pixel_report
 from wenditas.core.measure.scopes import SCOPES, scope_picture
 from wenditas.core.measure.standing import standing
-from wenditas.core.tone.steps import amplified
 from wenditas.core.select.calm import Noise, calmed
 from wenditas.core.select.fit import fit_to_picks
 from wenditas.core.select.islands import islands
 from wenditas.core.select.keys import HueKey
+from wenditas.core.select.matte import Moment, selection_matte
 from wenditas.core.select.palette import palette_of
 from wenditas.core.select.picks import sample
-from wenditas.core.select.selection import Moment, selection_matte
 from wenditas.core.select.suggest import main_colours
 from wenditas.core.shelf.carry import carried
+from wenditas.core.tone.steps import amplified
 from wenditas.core.treat import TREATMENTS
 
 SHAPE = (3, 37, 53)
@@ -72,15 +73,15 @@ def things(picture: np.ndarray) -> Iterator[tuple[str, Callable[[], Any]]]:
     for treatment in TREATMENTS.values():
         for n, params in enumerate(settings_of(treatment)):
             look = one_pass(treatment, params)
-            yield f"{treatment.id} {n}", lambda look=look: run_on_picture(compile_look(look), picture, moment)
+            yield f"{treatment.id} {n}", lambda look=look: apply_look(look, picture, moment)
     for key in KEYS:
         for n, cleaning in enumerate(CLEANINGS):
             look = parse_look({"selections": [selection_of(key, cleaning)]})
             chosen = look.selections[0]
             yield f"matte {key} {n}", lambda chosen=chosen: selection_matte(chosen, picture, moment)
             for view in MATTE_VIEWS:
-                yield f"view {view} {key} {n}", lambda look=look, view=view: run_on_picture(compile_look(look, None, view, "s"), picture, moment)
-    yield "calmed", lambda: run_on_picture(compile_look(parse_look({})), calmed(picture, Noise(0.02, SHAPE[1])), moment)
+                yield f"view {view} {key} {n}", lambda look=look, view=view: apply_look(look, picture, moment, shown=Shown(view=view, selection="s"))
+    yield "calmed", lambda: apply_look(parse_look({}), calmed(picture, Noise(0.02, SHAPE[1])), moment)
     yield from measured(picture)
 
 

@@ -1,4 +1,4 @@
-"""Imports point one way: api, cli -> app -> render, project -> store, media, formats -> core; in core film -> look -> treat, select -> tone, colour."""
+"""Imports point one way: api, cli -> app -> render, project -> store, media, formats -> core; in core film -> look -> treat, select -> work -> tone, colour."""
 
 import ast
 from pathlib import Path
@@ -22,13 +22,14 @@ ALLOWED = {
     "cli": BASE | {"project", "render", "app", "api"},
 }
 FREE = {"bounds", "errors", "kernel", "params", "tiles", "files", "named"}  # modules of core that all of it may use
-CORE = {  # film -> look -> treat, select -> tone, colour; what is measured and shelved lies above the look
+CORE = {  # film -> look -> treat, select -> work -> tone, colour; what is measured and shelved lies above the look
     "colour": set(),
     "tone": {"colour"},
-    "select": {"colour", "tone"},
-    "treat": {"colour", "tone", "select"},
-    "look": {"colour", "tone", "select", "treat"},
-    "film": {"colour", "tone", "select", "treat", "look"},
+    "work": {"colour", "tone"},
+    "select": {"colour", "tone", "work"},
+    "treat": {"colour", "tone", "select", "work"},
+    "look": {"colour", "tone", "select", "treat", "work"},
+    "film": {"colour", "tone", "select", "treat", "look", "work"},
     "measure": {"colour", "tone", "select", "treat"},
     "shelf": {"colour", "tone", "select", "treat", "look"},
 }

@@ -5,9 +5,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from wenditas.core.look.apply import apply_look
 from wenditas.core.look.as_lut import as_lut, lattice, loss
 from wenditas.core.look.document import Look, parse_look
-from wenditas.core.look.plan import compile_look, run_on_picture
 from wenditas.core.tone.lut import apply_lut
 from wenditas.core.treat import TREATMENTS
 
@@ -25,10 +25,10 @@ def test_a_pointwise_look_is_whole_in_a_lut() -> None:
     look = of({"treatment": "exposure", "params": {"stops": 0.5}}, {"treatment": "saturation", "params": {"saturation": 60}})
     lut, left = as_lut(look, 0, 24, 33, "Look")
     assert left == [] and lut.size == 33 and lut.title == "Look"
-    result = run_on_picture(compile_look(look), picture())
+    result = apply_look(look, picture())
     found = loss(lut, picture(), result)
     assert found.mean < 0.3 and np.abs(apply_lut(picture(), lut) - result).mean() < 0.01
-    assert np.allclose(apply_lut(lattice(17), lut), run_on_picture(compile_look(look), lattice(17)), atol=1e-4)  # at its own samples exactly
+    assert np.allclose(apply_lut(lattice(17), lut), apply_look(look, lattice(17)), atol=1e-4)  # at its own samples exactly
 
 
 @settings(max_examples=12, deadline=None)
@@ -36,7 +36,7 @@ def test_a_pointwise_look_is_whole_in_a_lut() -> None:
 def test_samples_of_the_lut_are_what_the_look_makes_of_them(stops: float, size: int) -> None:
     look = of({"treatment": "exposure", "params": {"stops": stops}})
     lut, _ = as_lut(look, 0, 24, size, "L")
-    assert np.allclose(np.moveaxis(lut.table.reshape(-1, 3), -1, 0), run_on_picture(compile_look(look), lattice(size)).reshape(3, -1))
+    assert np.allclose(np.moveaxis(lut.table.reshape(-1, 3), -1, 0), apply_look(look, lattice(size)).reshape(3, -1))
 
 
 @pytest.mark.parametrize("id", sorted(TREATMENTS))
@@ -48,9 +48,9 @@ def test_every_treatment_is_in_or_left_out_with_a_reason(id: str) -> None:
     if left:
         assert left[0].why and np.allclose(lut.table, as_lut(Look(), 0, 24, 17, "L")[0].table)
         return
-    result = run_on_picture(compile_look(look), picture())
+    result = apply_look(look, picture())
     shuffled = np.ascontiguousarray(picture()[:, ::-1])
-    assert np.abs(run_on_picture(compile_look(look), shuffled)[:, ::-1] - result).max() < 5e-3
+    assert np.abs(apply_look(look, shuffled)[:, ::-1] - result).max() < 5e-3
 
 
 def test_selections_by_colour_alone_are_in_and_others_are_not() -> None:

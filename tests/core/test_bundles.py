@@ -6,12 +6,13 @@ import pytest
 from tests.core.drawn import Drawn, footage, waves
 from wenditas.core.colour.blend import blend
 from wenditas.core.errors import BadLook
-from wenditas.core.film import Keys, Memo, Shot, render
+from wenditas.core.film import Memo, Shot, render, resolve
 from wenditas.core.look.animate import look_at
+from wenditas.core.look.apply import apply_look
 from wenditas.core.look.document import Look, alone, parse_look
-from wenditas.core.look.plan import compile_look, run_on_picture, stages_read
 from wenditas.core.look.reference import render_reference
-from wenditas.core.select.selection import selection_matte_reference
+from wenditas.core.look.shown import Shown
+from wenditas.core.select.matte import selection_matte_reference
 
 PICK = {"colour": [0.8, 0.1, 0.08], "x": 0.5, "y": 0.5, "frame": 3}
 KEYED = {"id": "red", "name": "Red", "keys": [{"type": "hue", "picks": [PICK], "tolerance": 60, "softness": 30}]}
@@ -31,7 +32,7 @@ def look(members: dict[int, str], *bundles: dict, lanes: tuple = (), selections:
 
 
 def result(shown: Look, upto: int | None = None) -> np.ndarray:
-    return run_on_picture(compile_look(shown, upto), PICTURE)
+    return apply_look(shown, PICTURE, shown=Shown(upto=upto))
 
 
 @pytest.mark.parametrize(
@@ -87,10 +88,10 @@ def test_its_amount_and_switch_are_animated() -> None:
     gone = parse_look({**shown.model_dump(mode="json"), "bundles": [], "passes": [{**p.model_dump(mode="json"), "bundle": None} for p in shown.passes]})
     assert gone.lanes == ()
     node = Shot(of=footage(width=90, height=64), first=0, last=39, look=shown)
-    keys = {Keys().of(node, n) for n in range(12)}
+    keys = {resolve(node, n).digest for n in range(12)}
     assert len(keys) == 12
     still = Shot(of=footage(width=90, height=64), first=0, last=39, look=look({1: "b"}, {"id": "b", "amount": 30}))
-    assert Keys().of(still, 3) != Keys().of(Shot(of=still.of, first=0, last=39, look=look({1: "b"}, {"id": "b", "amount": 31})), 3)
+    assert resolve(still, 3).digest != resolve(Shot(of=still.of, first=0, last=39, look=look({1: "b"}, {"id": "b", "amount": 31})), 3).digest
 
 
 def test_pictures_are_not_begun_in_the_middle_of_one() -> None:
@@ -98,8 +99,9 @@ def test_pictures_are_not_begun_in_the_middle_of_one() -> None:
     trails = {"id": "t", "name": "t", "treatment": "trails", "bundle": "b"}
     plain = look({1: "b", 2: "b", 3: "b"}, {"id": "b", "amount": 50, "blend": "multiply"}).model_dump(mode="json")
     shown = parse_look({**plain, "passes": [*plain["passes"][:3], trails, *plain["passes"][3:]]})
-    assert stages_read(shown) == (3,)
     node = Shot(of=footage(width=90, height=64), first=0, last=39, look=shown)
     whole = render(node, 7, sources=Drawn())
-    for keep in range(len(shown.passes)):
-        assert np.array_equal(render(node, 7, sources=Drawn(), memo=Memo(keep=(id(node.look), keep))), whole)
+    for upto in range(len(shown.passes)):
+        memo = Memo()
+        render(node, 7, sources=Drawn(), memo=memo, shown=Shown(upto=upto))
+        assert np.array_equal(render(node, 7, sources=Drawn(), memo=memo), whole)

@@ -6,8 +6,9 @@ import pytest
 
 from tests.core.drawn import Drawn, footage
 from wenditas.core.colour.ycbcr import LUMA_709
-from wenditas.core.film import Keys, Shot, noise_under, render
+from wenditas.core.film import Shot, resolve, run
 from wenditas.core.look.document import parse_look
+from wenditas.core.look.shown import Shown
 from wenditas.core.measure.noise import noise_of, sigma_of
 from wenditas.core.select.calm import NO_NOISE, Noise, calmed, calmed_reference
 from wenditas.core.select.keys import ColourKey, HueKey, LightnessKey
@@ -80,7 +81,8 @@ def test_render_calms_the_source_alone() -> None:
         selection = {"id": "s", "name": "S", "keys": [{"type": "hue", "picks": [PICK.model_dump()]}], "cleaning": {"calm": calm}, **more}
         look = parse_look({"selections": [selection], "passes": [{"id": "p", "name": "p", "treatment": "exposure"}]})
         node = Shot(of=footage(width=160, height=120).model_copy(update={"noise": noise}), first=0, last=9, look=look)
-        return render(node, 0, view="matte", selection="s", sources=Drawn(draw))[0], Keys().of(node, 0, "matte", "s")
+        op = resolve(node, 0, shown=Shown(view="matte", selection="s"))
+        return run(op, sources=Drawn(draw))[0], op.digest
 
     plain, _ = matte(100, 0)
     disc = scene(0)[1]
@@ -91,20 +93,21 @@ def test_render_calms_the_source_alone() -> None:
     assert calm[inner].std() < 0.5 * off[inner].std() or calm[inner].min() > 0.99
     assert matte(100, 0.02, reads="p")[0] == pytest.approx(matte(0, 0, reads="p")[0])
     node = Shot(of=footage().model_copy(update={"noise": 0.02}), first=0, last=9)
-    assert noise_under(node) == Noise(0.02, 32)
-    assert noise_under(node.model_copy(update={"look": parse_look({"passes": [{"id": "p", "name": "p", "treatment": "grain"}]})})) == NO_NOISE
+    grainy = node.model_copy(update={"look": parse_look({"passes": [{"id": "p", "name": "p", "treatment": "grain"}]})})
+    assert node.footage_noise == Noise(0.02, 32)
+    assert grainy.footage_noise == NO_NOISE
 
 
 def test_several_selections_share_one_calm_picture(monkeypatch: pytest.MonkeyPatch) -> None:
-    from wenditas.core.look.plan import compile_look, run_on_picture
-    from wenditas.core.select import selection as module
-    from wenditas.core.select.selection import Moment
+    from wenditas.core.look.apply import apply_look
+    from wenditas.core.select import operations as module
+    from wenditas.core.select.matte import Moment
 
     count: list[int] = []
     monkeypatch.setattr(module, "calmed", lambda picture, noise: (count.append(1), calmed(picture, noise))[1])
     picks = [{"id": id, "name": id, "keys": [{"type": "hue", "picks": [PICK.model_dump()]}]} for id in "ab"]
     passes = [{"id": id, "name": id, "treatment": "monochrome", "selection": id, "side": "outside"} for id in "ab"]
-    run_on_picture(compile_look(parse_look({"selections": picks, "passes": passes})), scene(0.01)[0], Moment(noise=Noise(0.01, 120)))
+    apply_look(parse_look({"selections": picks, "passes": passes}), scene(0.01)[0], Moment(noise=Noise(0.01, 120)))
     assert len(count) == 1
 
 

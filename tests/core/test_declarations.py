@@ -5,9 +5,9 @@ import pytest
 from pydantic import ValidationError
 
 from wenditas.core.files import Files
-from wenditas.core.look.plan import compile_look, run_on_picture
+from wenditas.core.look.apply import apply_look
 from wenditas.core.params import Colour, Curve, Gradient, Params, colour, curve, describe, file, gradient, number, percent, pixels, switch
-from wenditas.core.select.selection import Moment
+from wenditas.core.select.matte import Moment
 from wenditas.core.shelf import PICK, STARTERS
 from wenditas.core.tone.lut import Lut
 from wenditas.core.treat import TREATMENTS
@@ -78,5 +78,5 @@ def test_starters_explain_themselves_and_do_something(starter) -> None:
     key = {"type": "hue", "picks": [{"colour": [0.8, 0.2, 0.1], "x": 0.5, "y": 0.5, "frame": 0}]}
     look = starter.look.model_validate({**starter.look.model_dump(), "selections": [{**s.model_dump(), "keys": [key]} for s in starter.look.selections]})
     picture = np.random.default_rng(1).random((3, 90, 160), np.float32)
-    out = run_on_picture(compile_look(look), picture, Moment(4, lambda n: picture[:, ::-1].copy()))
+    out = apply_look(look, picture, Moment(4, lambda n: picture[:, ::-1].copy()))
     assert np.isfinite(out).all() and np.abs(out - picture).mean() > 0.004

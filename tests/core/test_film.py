@@ -1,7 +1,6 @@
 """Films: nodes made of nodes, rendered, named by content, conformed, joined."""
 
 import json
-import sys
 from fractions import Fraction
 from itertools import pairwise
 from typing import Any
@@ -16,15 +15,17 @@ from scipy import ndimage
 
 from tests.core.drawn import Drawn, footage, numbered
 from wenditas.core.errors import BadLook
-from wenditas.core.film import Footage, Item, Join, Joint, Keys, Laid, Memo, Node, Placed, Reel, Reveal, Sequence, Shot, Span, TooHeavy, parse_node, render
-from wenditas.core.film.joins import order_of
+from wenditas.core.film import Footage, Item, Join, Joint, Laid, Memo, Node, Placed, Reel, Reveal, Sequence, Shot, Span, TooHeavy, parse_node, render, resolve
 from wenditas.core.film.nodes import Part
+from wenditas.core.film.transitions import order_of
+from wenditas.core.look.apply import apply_look
 from wenditas.core.look.document import Look, parse_look
 from wenditas.core.look.lanes import Keyframe
-from wenditas.core.look.plan import compile_look, run_on_picture
-from wenditas.core.select.selection import Moment
+from wenditas.core.look.shown import Shown
+from wenditas.core.select.matte import Moment
+from wenditas.core.work import schedule
+from wenditas.core.work.operation import Graph
 
-module = sys.modules[Memo.__module__]
 PICK = {"colour": [0.8, 0.2, 0.5], "x": 0.5, "y": 0.5, "frame": 0}
 KEY = {"id": "s", "name": "S", "keys": [{"type": "hue", "picks": [PICK], "tolerance": 60, "softness": 30}]}
 STEPS: list[dict[str, Any]] = [
@@ -114,30 +115,28 @@ def test_any_film_renders_the_same_in_any_order_and_after_json(node: Node, chanc
 @settings(max_examples=60, deadline=None, suppress_health_check=list(HealthCheck))
 @given(nodes(2), nodes(2))
 def test_equal_keys_show_equal_pixels(one: Node, other: Node) -> None:
-    keys, seen = Keys(), {}
+    seen = {}
     for node in (one, other):
         for n in range(min(node.length, 6)):
-            key = keys.of(node, n), node.size
+            key = resolve(node, n).digest, node.size
             picture = shown(node, n).tobytes()
             assert seen.setdefault(key, picture) == picture
 
 
 def test_frames_that_show_the_same_have_the_same_key() -> None:
     """The other way round, where it can be told: stills, held frames, copies, other names; and unequal where they differ."""
-    keys = Keys()
     still = shot(0, of=footage("still", still=True))
-    assert len({keys.of(still, n) for n in range(9)}) == 1
-    assert len({keys.of(shot(3, of=footage("still", still=True)), n) for n in range(9)}) == 9  # grain moves
+    assert len({resolve(still, n).digest for n in range(9)}) == 1
+    assert len({resolve(shot(3, of=footage("still", still=True)), n).digest for n in range(9)}) == 9  # grain moves
     held = Placed(of=footage(fps="12"), width=48, height=32, fps="24")
-    assert len({keys.of(held, n) for n in range(8)}) == 5  # nearest in time: 0, 1, 1, 2, 2, 3, 3, 4
-    assert keys.of(shot(0), 5) == keys.of(shot(0, first=5), 0) == keys.of(Shot(of=footage(), first=2, last=20, look=look(0)), 3)
-    assert keys.of(shot(0), 5) != keys.of(shot(1), 5) and keys.of(shot(0), 5) != keys.of(shot(0), 6)
-    assert Keys("other engine").of(shot(0), 5) != keys.of(shot(0), 5)
+    assert len({resolve(held, n).digest for n in range(8)}) == 5  # nearest in time: 0, 1, 1, 2, 2, 3, 3, 4
+    assert resolve(shot(0), 5).digest == resolve(shot(0, first=5), 0).digest == resolve(Shot(of=footage(), first=2, last=20, look=look(0)), 3).digest
+    assert resolve(shot(0), 5).digest != resolve(shot(1), 5).digest and resolve(shot(0), 5).digest != resolve(shot(0), 6).digest
     missing = parse_look({"passes": [{"id": "l", "name": "l", "treatment": "lut", "params": {"lut": "abc"}}]})
     with_file = Shot(of=footage(), first=0, last=39, look=missing, files=("abc",))
-    assert keys.of(with_file, 0) != keys.of(with_file.model_copy(update={"files": ()}), 0)
+    assert resolve(with_file, 0).digest != resolve(with_file.model_copy(update={"files": ()}), 0).digest
     over = Span(of=footage(), first=10, last=20, look=look(0))
-    assert keys.of(over, 3) == keys.of(footage(), 3) and keys.of(over, 12) != keys.of(footage(), 12)
+    assert resolve(over, 3).digest == resolve(footage(), 3).digest and resolve(over, 12).digest != resolve(footage(), 12).digest
 
 
 @pytest.mark.parametrize(
@@ -162,8 +161,8 @@ def test_a_shot_is_what_its_look_makes_of_each_frame() -> None:
     node = shot(0, 1, 4, first=5, last=20)
     for n in (0, 3, 15):
         source = shown(footage(), 5 + n)
-        assert np.array_equal(shown(node, n), run_on_picture(compile_look(node.look), source, Moment(5 + n)))
-        assert np.array_equal(shown(node, n, view="source"), source) and np.array_equal(shown(node, n, upto=0), source)
+        assert np.array_equal(shown(node, n), apply_look(node.look, source, Moment(5 + n)))
+        assert np.array_equal(shown(node, n, shown=Shown(view="source")), source) and np.array_equal(shown(node, n, shown=Shown(upto=0)), source)
     assert np.array_equal(shown(node, 99), shown(node, 15)) and np.array_equal(shown(node, -4), shown(node, 0))
 
 
@@ -194,8 +193,8 @@ def test_steadied_mattes_read_frames_with_their_own_keyframed_values() -> None:
     lanes = ({"target": "selections/s/keys/k1/tolerance", "keyframes": [{"frame": 0, "value": 5, "how": "hold"}, {"frame": 10, "value": 85, "how": "hold"}]},)
     steady = shot(lanes=lanes, cleaning={"steady": 1})
     sharp = shot(lanes=lanes)
-    around = [shown(sharp, n, view="matte", selection="s") for n in (8, 9, 10)]
-    assert np.abs(shown(steady, 9, view="matte", selection="s") - (around[0] + 2 * around[1] + around[2]) / 4).max() < 1e-5
+    around = [shown(sharp, n, shown=Shown(view="matte", selection="s")) for n in (8, 9, 10)]
+    assert np.abs(shown(steady, 9, shown=Shown(view="matte", selection="s")) - (around[0] + 2 * around[1] + around[2]) / 4).max() < 1e-5
 
 
 def test_trails_over_trails_are_linear_in_passes_and_frames() -> None:
@@ -214,25 +213,22 @@ def test_trails_over_trails_are_linear_in_passes_and_frames() -> None:
     assert len(sources.drawn) <= 6
 
 
-def test_selections_that_read_passes_are_linear(monkeypatch: pytest.MonkeyPatch) -> None:
-    """Sixteen selections, each of which reads the pass before: compiled and performed once each."""
+def test_selections_that_read_passes_are_linear() -> None:
+    """Sixteen selections, each of which reads the pass before: resolved and performed once each."""
     selections = [{**KEY, "id": f"s{n}", "name": f"{n}", "reads": f"p{n - 1}" if n else None} for n in range(16)]
     passes = [{"id": f"p{n}", "name": "p", "treatment": "hue-shift", "params": {"shift": 9}, "selection": f"s{n}", "side": "inside"} for n in range(16)]
-    compiled: list[int] = []
-    compile_it = module.compile_look
-    monkeypatch.setattr(module, "compile_look", lambda *a: (compiled.append(1), compile_it(*a))[1])
     node = Shot(of=footage(), first=0, last=39, look=parse_look({"selections": selections, "passes": passes}))
     out = shown(node, 3)
-    assert len(compiled) <= 17 and np.isfinite(out).all()
+    assert len(Graph(resolve(node, 3)).ops) <= 5 * 16 + 1 and np.isfinite(out).all()
     by_hand = shown(footage(), 3)
     for n in range(16):
         single = parse_look({"selections": [{**selections[n], "reads": None}], "passes": [passes[n]]})
-        by_hand = run_on_picture(compile_look(single), by_hand)
+        by_hand = apply_look(single, by_hand)
     assert np.abs(out - by_hand).max() < 1e-4
 
 
 def test_a_look_that_reads_more_than_fits_says_so(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(module, "MOST_AT_ONCE", 20 * 3 * 32 * 48 * 4)
+    monkeypatch.setattr(schedule, "MOST_AT_ONCE", 5 * 3 * 32 * 48 * 4)
     with pytest.raises(TooHeavy, match="more than fit into memory"):
         shown(shot(2, 2, 2, 2, 2), 39)
 
@@ -244,7 +240,7 @@ def test_the_same_footage_under_several_looks_and_a_look_over_several_footages()
     over = Span(of=film, first=5, last=24, look=look(4))
     assert film.length == 30 and np.array_equal(shown(film, 12), shown(night, 2)) and np.array_equal(shown(film, 25), shown(other, 5))
     assert np.array_equal(shown(over, 26), shown(film, 26))
-    assert np.array_equal(shown(over, 12), run_on_picture(compile_look(over.look), shown(film, 12), Moment(7)))
+    assert np.array_equal(shown(over, 12), apply_look(over.look, shown(film, 12), Moment(7)))
     stretch = Shot(of=over, first=8, last=20)
     assert np.array_equal(shown(stretch, 4), shown(over, 12))
 
@@ -302,10 +298,10 @@ def test_reveals_go_one_way_for_every_pixel(grows: str, edge: float, of: str, at
 def test_the_hole_is_the_matte_and_grows_outward_by_distance() -> None:
     a, b = footage("a", still=True), footage("b", still=True)
     hole = Join(a=a, b=b, frames=21, from_a=0, from_b=0, reveal=REVEAL)
-    matte = shown(shot(of=a), 0, view="matte", selection="s")[0]
+    matte = shown(shot(of=a), 0, shown=Shown(view="matte", selection="s"))[0]
     one, other = shown(a, 0), shown(b, 0)
     assert np.abs(shown(hole, 11) - (one + (other - one) * matte)).max() < 1e-4  # open, and not yet taking the rest
-    order = order_of(one, matte, REVEAL.model_copy(update={"grows": "outward"}))
+    order = order_of(one, matte, "outward")
     distance = ndimage.distance_transform_edt(matte < 0.5)  # SciPy
     assert np.abs(order - distance / distance.max()).max() < 0.01
 

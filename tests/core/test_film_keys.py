@@ -9,9 +9,10 @@ from hypothesis import strategies as st
 from tests.core.drawn import Drawn, footage
 from tests.examples import TIMES
 from wenditas.core.errors import WenditasError
-from wenditas.core.film import Footage, Keys, Node, Shot, Span, render
+from wenditas.core.film import Footage, Node, Shot, Shown, Span, resolve, run
 from wenditas.core.look.commands import carried_out, parse_commands
 from wenditas.core.look.document import Look, parse_look
+from wenditas.core.work.operation import Graph
 
 FRAMES = 30
 
@@ -21,11 +22,10 @@ def shot(look: dict[str, Any] | Look, of: Node | None = None) -> Shot:
     return Shot(of=of, first=0, last=of.length - 1, look=look if isinstance(look, Look) else parse_look(look))
 
 
-def same(one: Node, other: Node, frame: int, **shown: Any) -> tuple[bool, bool]:
+def same(one: Node, other: Node, frame: int, **seen: Any) -> tuple[bool, bool]:
     """Whether two nodes have one key for a view of a frame, and one picture."""
-    keys = Keys()
-    pictures = [render(node, frame, sources=Drawn(), **shown) for node in (one, other)]
-    return keys.of(one, frame, **shown) == keys.of(other, frame, **shown), bool(np.array_equal(*pictures))
+    ops = [resolve(node, frame, shown=Shown(**seen)) for node in (one, other)]
+    return ops[0].digest == ops[1].digest, bool(np.array_equal(*(run(op, sources=Drawn()) for op in ops)))
 
 
 def box(id: str, left: float, corrections: list[dict[str, Any]] = []) -> dict[str, Any]:  # noqa: B006
@@ -78,9 +78,7 @@ def test_a_key_costs_what_it_depends_on_and_not_its_power() -> None:
     node: Node = footage(frames=FRAMES)
     for _ in range(12):
         node = Span(of=node, first=0, last=FRAMES - 1, look=trails)
-    known: dict[tuple[Any, ...], str] = {}
-    Keys().of(node, FRAMES - 1, known=known)
-    assert len(known) <= 13 * FRAMES  # and not 5 to the power of 12
+    assert len(Graph(resolve(node, FRAMES - 1)).ops) <= 3 * 13 * FRAMES  # and not 5 to the power of 12
 
 
 kinds = st.sampled_from(

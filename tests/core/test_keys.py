@@ -8,8 +8,9 @@ from hypothesis import strategies as st
 from wenditas.core.colour.oklab import rgb_from_oklab
 from wenditas.core.params import describe
 from wenditas.core.select.keys import KEYS, AlphaKey, ColourKey, HueKey, LightnessKey, RangesKey
+from wenditas.core.select.matte import selection_matte, selection_matte_reference
 from wenditas.core.select.picks import Pick, sample
-from wenditas.core.select.selection import Selection, selection_matte, selection_matte_reference
+from wenditas.core.select.selection import Selection
 
 RED, ORANGE, DARK_RED = (0.8, 0.1, 0.08), (0.85, 0.45, 0.1), (0.25, 0.04, 0.03)
 

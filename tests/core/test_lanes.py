@@ -10,9 +10,9 @@ from tests.core.treatments import odd_values
 from wenditas.core.errors import BadLook
 from wenditas.core.film import Shot, render
 from wenditas.core.look.animate import look_at, passage
+from wenditas.core.look.apply import apply_look
 from wenditas.core.look.document import Look, parse_look
 from wenditas.core.look.lanes import Keyframe
-from wenditas.core.look.plan import compile_look, run_on_picture
 from wenditas.core.params import describe
 from wenditas.core.select.clean import Cleaning
 from wenditas.core.select.shapes import tangents
@@ -171,7 +171,7 @@ def test_reordered_keyframes_are_put_in_order_and_lanes_go_with_what_they_animat
 def test_ten_thousand_keyframes(random_picture: np.ndarray) -> None:
     shown = look("passes/p/amount", *((n, n % 101) for n in range(10_000)))
     assert amounts(shown, [0, 5050, 9999, 20_000]) == [0, 5050 % 101, 9999 % 101, 9999 % 101]
-    out = run_on_picture(compile_look(look_at(shown, 5050, 24)), random_picture)
+    out = apply_look(look_at(shown, 5050, 24), random_picture)
     assert np.isfinite(out).all()
 
 

@@ -4,12 +4,16 @@ import json
 
 import numpy as np
 import pytest
+from pydantic import ValidationError
 
 from wenditas.core.errors import BadLook
+from wenditas.core.film import Footage, Shot, render
+from wenditas.core.look.apply import apply_look
 from wenditas.core.look.document import Look, ShotDocument, parse_look, parse_shot
-from wenditas.core.look.plan import PLAIN_GREY, VIEWS, compile_look, run_on_picture
 from wenditas.core.look.reference import render_reference
-from wenditas.core.tiles import rows_per_tile
+from wenditas.core.look.shown import VIEWS, Shown
+from wenditas.core.tiles import Load, rows_per_tile, without_helpers
+from wenditas.core.work.mixing import PLAIN_GREY
 
 PICK = {"colour": [0.8, 0.1, 0.08], "x": 0.5, "y": 0.5, "frame": 3}
 SELECTION = {"id": "red", "name": "Red", "keys": [{"type": "hue", "picks": [PICK], "tolerance": 25, "softness": 20}]}
@@ -31,14 +35,14 @@ def look() -> Look:
 
 def test_render_equals_reference(look: Look, random_picture: np.ndarray) -> None:
     for upto in (0, 1, 2, None):
-        fast = run_on_picture(compile_look(look, upto), random_picture)
+        fast = apply_look(look, random_picture, shown=Shown(upto=upto))
         assert np.abs(fast - render_reference(look, random_picture, upto)).max() < 5e-4  # softness of 20 degrees: hue errors of 1e-4 at low chroma
 
 
 def test_render_is_pure_whatever_the_workers(look: Look) -> None:
     picture = np.random.default_rng(5).random((3, 300, 401), np.float32)
-    once = run_on_picture(compile_look(look), picture)
-    assert once.tobytes() == run_on_picture(compile_look(look), picture).tobytes()
+    once = apply_look(look, picture)
+    assert once.tobytes() == apply_look(look, picture).tobytes()
     out = np.empty_like(picture)
 
     def load(first: int, tile: np.ndarray) -> None:
@@ -47,7 +51,16 @@ def test_render_is_pure_whatever_the_workers(look: Look) -> None:
     def store(first: int, tile: np.ndarray) -> None:
         out[:, first : first + tile.shape[1]] = tile
 
-    compile_look(look).run(300, 401, load, store, workers=1)
+    class Loading:
+        def load(self, footage: object, frame: int, size: tuple[int, int]) -> Load:
+            return load
+
+        def alpha(self, footage: object, frame: int, size: tuple[int, int]) -> None:
+            return None
+
+    node = Shot(of=Footage(content="a", width=401, height=300, fps="24", frames=1), first=0, last=0, look=look)
+    with without_helpers():
+        render(node, 0, sources=Loading(), store=store)
     assert np.array_equal(out, once)
 
 
@@ -59,7 +72,7 @@ def test_tiles_are_even_and_cover_the_frame() -> None:
 def test_inside_and_outside_make_everywhere(random_picture: np.ndarray) -> None:
     def result(side: str) -> np.ndarray:
         look = parse_look({"selections": [SELECTION], "passes": passes({"treatment": "monochrome", "selection": "red", "side": side})})
-        return run_on_picture(compile_look(look), random_picture)
+        return apply_look(look, random_picture)
 
     inside, outside, everywhere = (result(s) - random_picture for s in ("inside", "outside", "everywhere"))
     assert inside + outside == pytest.approx(everywhere, abs=1e-5)
@@ -67,35 +80,35 @@ def test_inside_and_outside_make_everywhere(random_picture: np.ndarray) -> None:
 
 def test_bypassed_and_unknown_passes_change_nothing(random_picture: np.ndarray) -> None:
     look = parse_look({"passes": passes({"treatment": "monochrome", "on": False}, {"treatment": "from-the-future", "params": {"depth": [1, 2]}})})
-    assert np.array_equal(run_on_picture(compile_look(look), random_picture), random_picture)
+    assert np.array_equal(apply_look(look, random_picture), random_picture)
     assert look.passes[1].params == {"depth": [1, 2]} and not look.passes[1].known
     assert parse_look(look.model_dump(mode="json")) == look
 
 
 def test_views(look: Look, random_picture: np.ndarray) -> None:
-    matte = run_on_picture(compile_look(look, view="matte", selection="red"), random_picture)
+    matte = apply_look(look, random_picture, shown=Shown(view="matte", selection="red"))
     assert np.array_equal(matte[0], matte[1]) and 0 < matte.mean() < 1
-    only = run_on_picture(compile_look(look, view="selected", selection="red"), random_picture)
+    only = apply_look(look, random_picture, shown=Shown(view="selected", selection="red"))
     assert only == pytest.approx(PLAIN_GREY + (random_picture - PLAIN_GREY) * matte, abs=1e-6)
-    assert np.array_equal(run_on_picture(compile_look(look, view="source"), random_picture), random_picture)
-    assert not run_on_picture(compile_look(look, view="matte"), random_picture).any()
-    with pytest.raises(BadLook, match="edge, hatched, matte, result, selected, source"):
-        compile_look(look, view="sideways")  # type: ignore[arg-type]
+    assert np.array_equal(apply_look(look, random_picture, shown=Shown(view="source")), random_picture)
+    assert not apply_look(look, random_picture, shown=Shown(view="matte")).any()
+    with pytest.raises(ValidationError, match="'result', 'source', 'matte', 'selected', 'edge' or 'hatched'"):
+        Shown(view="sideways")  # type: ignore[arg-type]
     with pytest.raises(BadLook, match="blue"):
-        compile_look(look, view="matte", selection="blue")
+        apply_look(look, random_picture, shown=Shown(view="matte", selection="blue"))
     assert set(VIEWS) == {"result", "source", "matte", "selected", "edge", "hatched"}
 
 
 def test_edge_and_hatching_are_drawn_over_the_picture(look: Look) -> None:
     picture = np.full((3, 60, 80), 0.3, np.float32)
     picture[:, 20:40, 30:60] = np.array((0.8, 0.1, 0.08), np.float32)[:, None, None]
-    edge = run_on_picture(compile_look(look, view="edge", selection="red"), picture)
+    edge = apply_look(look, picture, shown=Shown(view="edge", selection="red"))
     assert edge[:, 20, 45].tolist() == [1, 1, 1] and edge[:, 18, 45].tolist() == [0, 0, 0]
     assert np.array_equal(edge[:, 30, 45], picture[:, 30, 45]) and np.array_equal(edge[:, 5, 5], picture[:, 5, 5])
-    hatched = run_on_picture(compile_look(look, view="hatched", selection="red"), picture)
+    hatched = apply_look(look, picture, shown=Shown(view="hatched", selection="red"))
     assert np.ptp(hatched[0, 25:35, 35:55]) > 0.3 and np.array_equal(hatched[:, :15], picture[:, :15])
     for view in ("edge", "hatched"):
-        assert np.array_equal(run_on_picture(compile_look(look, view=view), picture), picture)  # type: ignore[arg-type]
+        assert np.array_equal(apply_look(look, picture, shown=Shown(view=view)), picture)  # type: ignore[arg-type]
 
 
 @pytest.mark.parametrize(

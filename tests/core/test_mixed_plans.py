@@ -3,12 +3,15 @@
 import numpy as np
 import pytest
 
+from tests.core.drawn import Drawn, footage
 from wenditas.core.colour.blend import blend
 from wenditas.core.errors import BadLook
-from wenditas.core.look.document import Look, alone, parse_look
-from wenditas.core.look.plan import compile_look, run_on_picture
+from wenditas.core.film import Memo, Shot, render
+from wenditas.core.look.apply import apply_look
+from wenditas.core.look.document import Look, Pass, alone, parse_look
 from wenditas.core.look.reference import render_reference
-from wenditas.core.select.selection import Moment, selection_matte_reference
+from wenditas.core.look.shown import Shown
+from wenditas.core.select.matte import Moment, selection_matte_reference
 from wenditas.core.treat import TREATMENTS
 from wenditas.core.treat.record import At
 
@@ -37,19 +40,20 @@ def frames(number: int) -> np.ndarray:
 
 
 def run(shown: Look, upto: int | None = None) -> np.ndarray:
-    return run_on_picture(compile_look(shown, upto), frames(FRAME), Moment(FRAME, frames))
+    return apply_look(shown, frames(FRAME), Moment(FRAME, frames), shown=Shown(upto=upto))
 
 
 def plain(shown: Look) -> np.ndarray:
     """Pass by pass from the references; what a pass reads at other frames is worked out the same way."""
     picture = frames(FRAME)
 
-    def before(n: int):
-        return lambda number: render_reference(shown, frames(number), n, At(64, 90, 0, number, None))
+    def before(item: Pass, n: int) -> tuple[np.ndarray, ...]:
+        looks = TREATMENTS[item.treatment].looks(item.settled.params)
+        return tuple(render_reference(shown, frames(FRAME + back), n, At(64, 90)) for back in looks)
 
     running = picture
     for n in range(len(shown.passes)):
-        at = At(64, 90, 0, FRAME, before(n))
+        at = At(64, 90, others=before(shown.passes[n], n))
         single = shown.model_copy(update={"passes": (shown.passes[n],)})
         running = _one(single, running, picture, at)
     return running
@@ -84,9 +88,10 @@ def test_shapes_and_cleaning_work_between_frame_passes() -> None:
 @pytest.mark.parametrize("stage", [1, 2, 3, 4])
 def test_going_on_from_a_stage_gives_the_same_bytes(stage: int) -> None:
     shown = look(0, 1, 2, 3, 4, 6)
-    later = compile_look(shown, after=stage)
-    out = run_on_picture(later, frames(FRAME), Moment(FRAME, frames), run(shown, stage))
-    assert out.tobytes() == run(shown).tobytes()
+    memo, sources = Memo(), Drawn(lambda piece, number: frames(number))
+    node = Shot(of=footage(width=90, height=64), first=0, last=39, look=shown)
+    render(node, FRAME, shown=Shown(upto=stage), sources=sources, memo=memo)
+    assert render(node, FRAME, sources=sources, memo=memo).tobytes() == run(shown).tobytes()
 
 
 def test_one_pass_alone_reads_the_source() -> None:
@@ -98,5 +103,4 @@ def test_one_pass_alone_reads_the_source() -> None:
 
 def test_without_other_frames_trails_show_this_one() -> None:
     shown = parse_look({"passes": [{"id": "t", "name": "t", "treatment": "trails"}]})
-    assert np.array_equal(run_on_picture(compile_look(shown), frames(FRAME)), frames(FRAME))
-    assert compile_look(shown).over_time and not compile_look(look(0)).over_time and compile_look(look(0)).by_tiles
+    assert np.array_equal(apply_look(shown, frames(FRAME)), frames(FRAME))

@@ -10,9 +10,9 @@ import pytest
 from wenditas.core.errors import BadFile
 from wenditas.core.files import Files
 from wenditas.core.kernel import MOST_VALUE
+from wenditas.core.look.apply import apply_look
 from wenditas.core.look.document import parse_look
-from wenditas.core.look.plan import compile_look, run_on_picture
-from wenditas.core.select.selection import Moment
+from wenditas.core.select.matte import Moment
 from wenditas.core.tone.lut import Lut
 from wenditas.core.treat import TREATMENTS
 from wenditas.formats.cube import read_cube
@@ -35,14 +35,14 @@ def test_a_lut_of_absurd_values_before_other_passes(random_picture: np.ndarray) 
     kinds = ["contrast", "saturation", "curves", "gradient-map", "duotone", "posterize"]
     passes = [{"id": "l", "name": "l", "treatment": "lut", "params": {"lut": "absurd"}}]
     passes += [{"id": kind, "name": kind, "treatment": kind, "params": dict(TREATMENTS[kind].example)} for kind in kinds]
-    out = run_on_picture(compile_look(parse_look({"passes": passes})), random_picture, Moment(files=files))
+    out = apply_look(parse_look({"passes": passes}), random_picture, Moment(files=files))
     assert np.isfinite(out).all()
 
 
 def test_no_pass_goes_beyond_what_a_half_float_holds(random_picture: np.ndarray) -> None:
     steeper = {"treatment": "contrast", "params": {"contrast": 300}}
     passes = [{"id": f"p{n}", "name": "p", **steeper} for n in range(16)]
-    out = run_on_picture(compile_look(parse_look({"passes": passes})), random_picture)
+    out = apply_look(parse_look({"passes": passes}), random_picture)
     assert out.max() == MOST_VALUE
 
 

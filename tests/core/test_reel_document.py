@@ -12,10 +12,10 @@ from hypothesis import strategies as st
 
 from tests.examples import TIMES
 from wenditas.core.errors import BadLook
-from wenditas.core.film import Accompanied, Blank, Footage, Item, Joint, Keys, Reel, Shot, SoundTrack, Span, parse_node, render
+from wenditas.core.film import Accompanied, Blank, Footage, Item, Joint, Reel, Shot, SoundTrack, Span, parse_node, render, resolve
 from wenditas.core.film.document import EARLY, parse_reel
-from wenditas.core.film.nodes import footage_at
 from wenditas.core.look.document import Look
+from wenditas.core.work.operation import reads
 from wenditas.project.reels import span_ends
 
 KNOWN = json.loads((Path(__file__).parent / "reels.json").read_text())  # the page's engine is held to the same
@@ -79,7 +79,7 @@ def cut_reels(draw: st.DrawFn) -> Reel:
 def source_frames(reel: Reel) -> list[tuple[str, int]]:
     """What a reel of footage shows, frame by frame."""
     node = reel.node()
-    return [(f.content, number) for n in range(node.length) for f, number in footage_at(node, n)]
+    return [(f.content, number) for n in range(node.length) for f, number in (leaf.params for leaf in reads(resolve(node, n)))]
 
 
 @settings(max_examples=300 * TIMES, deadline=None)
@@ -193,8 +193,7 @@ def test_gaps_tracks_and_fading_spans_are_rendered() -> None:
     node = parse_node(reel.node().model_dump(mode="json"))
     assert isinstance(node, Accompanied) and node == reel.node()
     assert [round(float(render(node, n, sources=Grey())[0, 0, 0]), 3) for n in (0, 9, 10, 19)] == [0.502, 0.502, 0.2, 0.29]
-    keys = Keys()
-    assert keys.of(node, 0) == keys.of(node, 9) != keys.of(node, 10) != keys.of(node, 11)
+    assert resolve(node, 0).digest == resolve(node, 9).digest != resolve(node, 10).digest != resolve(node, 11).digest
     black = Look.model_validate({"passes": [{"id": "p", "name": "p", "treatment": "solid", "params": {"colour": "#000000"}}]})
     fading = Span(of=source, first=10, last=19, look=black, rise=3, fall=1)
     shares = [1 - float(render(fading, n, sources=Grey())[0, 0, 0]) / (n / 100) for n in range(9, 21)]

@@ -1,6 +1,7 @@
 """Every treatment of the list, by its declaration."""
 
 import inspect
+from itertools import combinations
 from pathlib import Path
 
 import numpy as np
@@ -9,11 +10,12 @@ from pydantic import ValidationError
 
 import wenditas
 from tests.core.treatments import FILES, one_pass, settings_of
+from wenditas.core.look.apply import apply_look
 from wenditas.core.look.document import parse_look
-from wenditas.core.look.plan import compile_look, run_on_picture
 from wenditas.core.look.reference import render_reference
 from wenditas.core.params import describe
-from wenditas.core.select.selection import Moment
+from wenditas.core.select.matte import Moment
+from wenditas.core.tiles import without_helpers
 from wenditas.core.treat import GROUPS, TREATMENTS
 from wenditas.core.treat.record import At, beginning
 
@@ -47,10 +49,12 @@ def of_two_kinds(fast: np.ndarray, plain: np.ndarray, allowed: float, stepped: b
 
 @EACH
 def test_kernel_equals_reference(treatment, random_picture: np.ndarray) -> None:
-    moment, at = Moment(FRAME, earlier, files=FILES), At(37, 53, 0, FRAME, earlier, FILES)
+    moment = Moment(FRAME, earlier, files=FILES)
     for params in settings_of(treatment):
-        look = one_pass(treatment, params)
-        fast = run_on_picture(compile_look(look), random_picture, moment)
+        look, parsed = one_pass(treatment, params), treatment.params.model_validate(params)
+        others = tuple(earlier(max(FRAME + back, 0)) for back in treatment.looks(parsed))
+        at = At(37, 53, phase=treatment.phase(parsed, FRAME), others=others, files=FILES)
+        fast = apply_look(look, random_picture, moment)
         plain = render_reference(look, random_picture, at=at)
         assert np.isfinite(fast).all() and np.isfinite(plain).all(), params
         assert of_two_kinds(fast, plain, COARSE.get(treatment.id, 1e-4), treatment.id in STEPPED), (params, np.abs(fast - plain).max())
@@ -59,7 +63,7 @@ def test_kernel_equals_reference(treatment, random_picture: np.ndarray) -> None:
 @EACH
 def test_amount_nought_changes_nothing(treatment, random_picture: np.ndarray) -> None:
     for params in settings_of(treatment)[:6]:
-        assert np.array_equal(run_on_picture(compile_look(one_pass(treatment, params, amount=0)), random_picture), random_picture)
+        assert np.array_equal(apply_look(one_pass(treatment, params, amount=0), random_picture), random_picture)
 
 
 @EACH
@@ -71,7 +75,7 @@ def test_neutral_values_give_back_the_input(treatment, random_picture: np.ndarra
         values = {key: next(i for i in plain if i.key == key).default if callable(wanted) else wanted for key, wanted in neutral.items()}
         for params in settings_of(treatment):
             look = one_pass(treatment, {**params, **values})
-            assert np.array_equal(run_on_picture(compile_look(look), picture, moment), picture), params
+            assert np.array_equal(apply_look(look, picture, moment), picture), params
 
 
 BEYOND = {"glow", "trails"}  # the one may be set to take light from what lies above 100 % alone, the other takes means of frames that are limited first
@@ -82,11 +86,11 @@ def test_what_changes_no_ordinary_picture_changes_no_extraordinary_one(treatment
     """Values above 100 % and below 0 % are kept where everything else is: by what a treatment does, or as its neutral values."""
     beyond = random_picture * 3 - 1
     for params in settings_of(treatment):
-        plan = compile_look(one_pass(treatment, params))
+        look = one_pass(treatment, params)
         if treatment.id in BEYOND:
             continue
-        if np.abs(run_on_picture(plan, random_picture, Moment(FRAME, lambda n: random_picture, files=FILES)) - random_picture).max() < 1e-4:
-            assert np.abs(run_on_picture(plan, beyond, Moment(FRAME, lambda n: beyond, files=FILES)) - beyond).max() < 1e-4, params
+        if np.abs(apply_look(look, random_picture, Moment(FRAME, lambda n: random_picture, files=FILES)) - random_picture).max() < 1e-4:
+            assert np.abs(apply_look(look, beyond, Moment(FRAME, lambda n: beyond, files=FILES)) - beyond).max() < 1e-4, params
 
 
 @EACH
@@ -95,33 +99,24 @@ def test_extreme_and_empty_input(treatment, shape: tuple[int, int, int]) -> None
     for value in (0.0, 1.0, -4.0, 16.0):
         picture = np.full(shape, value, np.float32)
         for params in ({}, dict(treatment.example)):
-            out = run_on_picture(compile_look(one_pass(treatment, params)), picture, Moment(FRAME, lambda n, picture=picture: picture, files=FILES))
+            out = apply_look(one_pass(treatment, params), picture, Moment(FRAME, lambda n, picture=picture: picture, files=FILES))
             assert out.shape == shape and out.dtype == np.float32 and np.isfinite(out).all()
 
 
 @EACH
 def test_input_is_left_alone(treatment, random_picture: np.ndarray) -> None:
     before = random_picture.copy()
-    run_on_picture(compile_look(one_pass(treatment, dict(treatment.example))), random_picture)
+    apply_look(one_pass(treatment, dict(treatment.example)), random_picture)
     assert np.array_equal(before, random_picture)
 
 
 @EACH
 def test_same_bytes_whatever_the_workers(treatment, random_picture: np.ndarray) -> None:
     tall = np.tile(random_picture, (1, 24, 12))
-    plan, outs = compile_look(one_pass(treatment, dict(treatment.example))), []
-    for workers in (1, 3):
-        out = np.empty_like(tall)
-
-        def load(first: int, tile: np.ndarray) -> None:
-            tile[:] = tall[:, first : first + tile.shape[1]]
-
-        def store(first: int, tile: np.ndarray, out: np.ndarray = out) -> None:
-            out[:, first : first + tile.shape[1]] = tile
-
-        plan.run(tall.shape[1], tall.shape[2], load, store, workers, Moment(FRAME))
-        outs.append(out)
-    assert outs[0].tobytes() == outs[1].tobytes()
+    look = one_pass(treatment, dict(treatment.example))
+    shared = apply_look(look, tall, Moment(FRAME))
+    with without_helpers():
+        assert apply_look(look, tall, Moment(FRAME)).tobytes() == shared.tobytes()
 
 
 @EACH
@@ -129,8 +124,8 @@ def test_half_size_preview_matches_the_full_one_scaled_down(treatment) -> None:
     y, x = np.mgrid[0:216, 0:384] / 216
     smooth = np.stack([0.5 + 0.4 * np.sin(3 * x + 2 * y), 0.5 + 0.4 * np.cos(4 * y - x), 0.3 + 0.3 * np.sin(5 * x * y)]).astype(np.float32)
     half = np.ascontiguousarray(smooth.reshape(3, 108, 2, 192, 2).mean(axis=(2, 4)))
-    plan = compile_look(one_pass(treatment, dict(treatment.example)))
-    full, small = run_on_picture(plan, smooth), run_on_picture(plan, half)
+    look = one_pass(treatment, dict(treatment.example))
+    full, small = apply_look(look, smooth), apply_look(look, half)
     apart = np.abs(full.reshape(3, 108, 2, 192, 2).mean(axis=(2, 4)) - small)
     if treatment.grainy:  # the pattern belongs to output pixels; tones must agree, not pixels
         assert abs(float(full.mean() - small.mean())) < 0.02
@@ -152,7 +147,7 @@ def test_example_shows_something(treatment, random_picture: np.ndarray) -> None:
         look = parse_look(
             {"selections": [{"id": "s", "name": "s", "shapes": [box]}], "passes": [{**look.passes[0].model_dump(), "selection": "s", "side": "outside"}]}
         )
-    out = run_on_picture(compile_look(look), picture, Moment(FRAME, lambda n: np.tile(earlier(n), (1, 8, 5)), files=FILES))
+    out = apply_look(look, picture, Moment(FRAME, lambda n: np.tile(earlier(n), (1, 8, 5)), files=FILES))
     assert np.abs(out - picture).mean() > 0.001
 
 
@@ -161,12 +156,13 @@ def test_what_moves_by_itself_says_so(treatment) -> None:
     """The same picture at many frames: something else comes out of it if and only if the treatment declares that it moves."""
     picture = np.random.default_rng(5).random((3, 48, 64), np.float32)
     for params in settings_of(treatment):
-        plan, parsed = compile_look(one_pass(treatment, params)), treatment.params.model_validate(params)
-        shown = {run_on_picture(plan, picture, Moment(n, lambda _: picture, files=FILES)).tobytes() for n in (0, 1, 7, 500)}
-        assert len(shown) == 1 or treatment.moves(parsed), params
+        look, parsed = one_pass(treatment, params), treatment.params.model_validate(params)
+        shown = {n: apply_look(look, picture, Moment(n, lambda _: picture, files=FILES)).tobytes() for n in (0, 1, 7, 500)}
+        for a, b in combinations(shown, 2):
+            assert shown[a] == shown[b] or treatment.phase(parsed, a) != treatment.phase(parsed, b), params
     asked: list[int] = []
     params = treatment.params.model_validate(dict(treatment.example))
-    run_on_picture(compile_look(one_pass(treatment, dict(treatment.example))), picture, Moment(300, lambda n: (asked.append(n - 300), picture)[1], files=FILES))
+    apply_look(one_pass(treatment, dict(treatment.example)), picture, Moment(300, lambda n: (asked.append(n - 300), picture)[1], files=FILES))
     assert set(asked) == set(treatment.looks(params))
 
 

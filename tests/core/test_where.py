@@ -8,15 +8,17 @@ import pytest
 
 from wenditas.core.colour.oklab import oklch_from_rgb
 from wenditas.core.errors import BadLook
+from wenditas.core.look.apply import apply_look
 from wenditas.core.look.document import parse_look
-from wenditas.core.look.plan import compile_look, run_on_picture
+from wenditas.core.look.shown import Shown
 from wenditas.core.measure.coverage import lasting_falls, weak_frames
 from wenditas.core.measure.cuts import change, cuts, glimpse
 from wenditas.core.select.fit import fit_to_picks, startles
 from wenditas.core.select.islands import fence_around, islands
 from wenditas.core.select.keys import HueKey
+from wenditas.core.select.matte import Moment, selection_matte
 from wenditas.core.select.picks import Pick, sample
-from wenditas.core.select.selection import Moment, Selection, selection_matte
+from wenditas.core.select.selection import Selection
 from wenditas.core.select.shapes import Point, Shape, shape_matte
 from wenditas.core.select.suggest import main_colours
 
@@ -189,7 +191,7 @@ def test_a_selection_can_read_a_pass() -> None:
     after = {**source, "reads": "p0"}
     for selection, expected in ((source, True), (after, False)):
         look = parse_look({"selections": [selection], "passes": grey_first})
-        matte = run_on_picture(compile_look(look, view="matte", selection="red"), picture)[0]
+        matte = apply_look(look, picture, shown=Shown(view="matte", selection="red"))[0]
         assert bool(matte[masks["red"]].mean() > 0.5) is expected
     for bad in (passes({"treatment": "monochrome", "selection": "red", "side": "inside"}), passes({"treatment": "monochrome"})[:0]):
         with pytest.raises(BadLook, match="reads"):
@@ -209,10 +211,9 @@ def test_whole_frame_and_tiled_mattes_agree() -> None:
     picture, _ = shaded_scene(COLOURS, PLACES)
     grey = passes({"treatment": "monochrome", "selection": "red", "side": "outside"})
     look = {"selections": [{"id": "red", "name": "Red", "keys": [RED_KEY]}], "passes": grey}
-    tiled = run_on_picture(compile_look(parse_look(look)), picture)
+    tiled = apply_look(parse_look(look), picture)
     look["selections"][0]["shapes"] = [{"id": "a", "name": "a", "kind": "rectangle", "points": [{"x": -9000, "y": -9000}, {"x": -8000, "y": -8000}]}]
-    assert not parse_look(look).selections[0].pointwise
-    assert np.array_equal(run_on_picture(compile_look(parse_look(look)), picture), tiled)
+    assert np.array_equal(apply_look(parse_look(look), picture), tiled)
 
 
 def test_a_fence_keeps_an_intruder_out() -> None:

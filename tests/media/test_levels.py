@@ -9,7 +9,7 @@ import pytest
 
 from tests.core.treatments import one_pass
 from tests.media.clips import make_clip
-from wenditas.core.look.plan import compile_look, run_on_picture
+from wenditas.core.look.apply import apply_look
 from wenditas.core.treat import TREATMENTS
 from wenditas.media.convert import to_rgb8
 from wenditas.media.levels import levels_of
@@ -24,7 +24,7 @@ RAMPS = {"across": X / 200, "down": Y / 120, "aslant": (X + Y) / 300, "steep": (
 
 
 def posterized(**params: object) -> np.ndarray:
-    return run_on_picture(compile_look(one_pass(TREATMENTS["posterize"], {"levels": 5, **params})), SMOOTH)
+    return apply_look(one_pass(TREATMENTS["posterize"], {"levels": 5, **params}), SMOOTH)
 
 
 @pytest.mark.parametrize("border", ["hard", "blue noise", "random", "ordered"])

@@ -13,8 +13,9 @@ from wenditas.core.look.document import Look, parse_look
 from wenditas.core.params import describe
 from wenditas.core.select.islands import Island
 from wenditas.core.select.keys import ColourKey, HueKey, LightnessKey
+from wenditas.core.select.matte import selection_matte
 from wenditas.core.select.picks import Pick
-from wenditas.core.select.selection import Selection, selection_matte
+from wenditas.core.select.selection import Selection
 from wenditas.core.treat import TREATMENTS
 from wenditas.project import edits
 from wenditas.store import history

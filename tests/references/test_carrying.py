@@ -14,8 +14,9 @@ from wenditas.core.measure.standing import colours_of, standing
 from wenditas.core.select.fit import fit_to_picks
 from wenditas.core.select.keys import HueKey
 from wenditas.core.select.keys.hue import hue_key
+from wenditas.core.select.matte import keyed
 from wenditas.core.select.picks import Pick, sample
-from wenditas.core.select.selection import Selection, keyed
+from wenditas.core.select.selection import Selection
 from wenditas.core.shelf.carry import carried, without_shapes
 
 BOX = np.zeros((120, 200), np.float32)

@@ -5,10 +5,10 @@ import pytest
 from scipy import ndimage
 
 from wenditas.core.colour.transfer import srgb_decode, srgb_encode
+from wenditas.core.look.apply import apply_look
 from wenditas.core.look.document import Look, parse_look
-from wenditas.core.look.plan import compile_look, run_on_picture
 from wenditas.core.look.reference import render_reference
-from wenditas.core.select.selection import selection_matte
+from wenditas.core.select.matte import selection_matte
 from wenditas.core.treat import TREATMENTS
 from wenditas.core.treat.edge_colour import EdgeColour, edge_colour
 from wenditas.core.treat.record import At, whole
@@ -86,12 +86,12 @@ def passed(look: Look, treatment: str, side: str, **params: object) -> Look:
 def test_glow_from_inside_is_light_of_the_selection_over_all() -> None:
     """Linear light of what is selected, blurred by SciPy and added: nothing from the bright grey square, and nothing clipped at the matte."""
     picture, look = scene()
-    out = run_on_picture(compile_look(passed(look, "glow", "from inside", threshold=0, radius=60, intensity=100)), picture)
+    out = apply_look(passed(look, "glow", "from inside", threshold=0, radius=60, intensity=100), picture)
     matte = selection_matte(look.selections[0], picture)
     light = srgb_decode(picture)
     spread = np.stack([ndimage.gaussian_filter(plane * matte, 6, mode="nearest", truncate=4) for plane in light])
     assert out == pytest.approx(srgb_encode(light + spread), abs=4e-3)
-    inside = run_on_picture(compile_look(passed(look, "glow", "inside", threshold=0, radius=60, intensity=100)), picture)
+    inside = apply_look(passed(look, "glow", "inside", threshold=0, radius=60, intensity=100), picture)
     assert out[0, 35, 80] > picture[0, 35, 80] + 0.05 and np.array_equal(inside[:, 35, 80], picture[:, 35, 80])
 
 
@@ -100,7 +100,7 @@ def test_what_spreads_spreads_from_inside(treatment: str) -> None:
     picture, look = scene()
     params = dict(TREATMENTS[treatment].example)
     shown = passed(look, treatment, "from inside", **params)
-    out = run_on_picture(compile_look(shown), picture)
+    out = apply_look(shown, picture)
     assert out == pytest.approx(render_reference(shown, picture, at=whole(picture)), abs=8e-3)
     far = np.s_[:, 5:8, 130:150]  # by the grey square
     if treatment in ("glow", "gaussian-blur", "directional-blur"):
@@ -111,7 +111,7 @@ def test_what_spreads_spreads_from_inside(treatment: str) -> None:
 def test_blur_from_inside_is_source_over() -> None:
     """W3C Compositing 1, 5.1, premultiplied: SciPy's blur of the selected colour and of the matte."""
     picture, look = scene()
-    out = run_on_picture(compile_look(passed(look, "gaussian-blur", "from inside", radius=50)), picture)
+    out = apply_look(passed(look, "gaussian-blur", "from inside", radius=50), picture)
     matte = selection_matte(look.selections[0], picture)
     blur = lambda plane: ndimage.gaussian_filter(plane.astype(np.float64), 5, mode="nearest", truncate=4)  # noqa: E731
     expected = np.stack([blur(plane * matte) + plane * (1 - blur(matte)) for plane in picture])
@@ -124,4 +124,4 @@ def test_edge_treatments_read_the_matte_of_their_selection(treatment: str) -> No
     params = {"colour": "#e6261a"} if treatment == "spill" else {}
     for side in ("inside", "outside"):
         shown = passed(look, treatment, side, **params)
-        assert run_on_picture(compile_look(shown), picture) == pytest.approx(render_reference(shown, picture), abs=1e-4)
+        assert apply_look(shown, picture) == pytest.approx(render_reference(shown, picture), abs=1e-4)

@@ -11,7 +11,7 @@ from wenditas.core.colour.hexes import hex_from_rgb, rgb_from_hex
 from wenditas.core.colour.ycbcr import luma
 from wenditas.core.files import Files
 from wenditas.core.params import Stop
-from wenditas.core.select.selection import Moment
+from wenditas.core.select.matte import Moment
 from wenditas.core.tone.gradient import gradient
 from wenditas.core.tone.lut import Lut, apply_lut
 from wenditas.core.tone.palettes import PALETTES

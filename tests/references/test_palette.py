@@ -6,8 +6,8 @@ from scipy.cluster.vq import kmeans2
 
 from wenditas.core.colour.hexes import rgb_from_hex
 from wenditas.core.colour.oklab import oklab_from_rgb
+from wenditas.core.look.apply import apply_look
 from wenditas.core.look.document import parse_look
-from wenditas.core.look.plan import compile_look, run_on_picture
 from wenditas.core.select.palette import palette_of
 from wenditas.core.treat import TREATMENTS
 
@@ -41,11 +41,11 @@ def test_clusters_are_as_tight_as_scipys() -> None:
 def test_treatments_take_palettes(treatment, colours: tuple[str, ...]) -> None:
     changed = treatment.takes_palette(treatment.params(), colours)
     look = parse_look({"passes": [{"id": "p", "name": "p", "treatment": treatment.id, "params": changed}]})
-    out = run_on_picture(compile_look(look), patches())
+    out = apply_look(look, patches())
     assert np.isfinite(out).all()
     if treatment.id in ("gradient-map", "duotone") and len(colours) > 1:
         ends = np.stack([np.zeros((3, 1, 2)), np.ones((3, 1, 2))], axis=3)[..., 0, :].astype(np.float32)
-        shown = run_on_picture(compile_look(look), np.ascontiguousarray(ends))
+        shown = apply_look(look, np.ascontiguousarray(ends))
         assert shown[:, 0, 0] == pytest.approx(rgb_from_hex(colours[0]), abs=3e-3) and shown[:, 0, 1] == pytest.approx(rgb_from_hex(colours[-1]), abs=3e-3)
 
 

@@ -6,7 +6,7 @@ from coloraide import Color
 from scipy import ndimage
 
 from tests.core.drawn import Drawn, footage, numbered, waves
-from wenditas.core.film import Inlaid, Keys, Shot, all_within, render
+from wenditas.core.film import Footage, Inlaid, Shot, render, resolve
 from wenditas.core.look.document import parse_look, shots_laid
 from wenditas.core.treat.mirror import Mirror, mirror
 from wenditas.core.treat.parts.placing import Placing, placed, placed_reference
@@ -70,7 +70,7 @@ def test_a_shot_is_laid_in_with_its_own_look_at_its_own_time() -> None:
     inverted = {"passes": [{"id": "i", "name": "i", "treatment": "exposure", "params": {"stops": 1}}]}
     assert shown(laying(shot(look=inverted)), 7) > 7
     assert shown(laying(None), 7) == 7 and shots_laid(laying(None).look) == ["other"]
-    assert [f.content for f in all_within(laying(shot())) if f.type == "footage"] == ["other", "under"]
+    assert [f.content for f in laying(shot()).within() if isinstance(f, Footage)] == ["other", "under"]
 
 
 def test_frame_shown_rounds_to_the_nearest() -> None:
@@ -102,10 +102,9 @@ def test_alpha_of_its_footage_is_its_shape() -> None:
 
 
 def test_keys_tell_what_is_laid_in() -> None:
-    keys = Keys()
-    plain = {keys.of(laying(shot()), n) for n in range(5)}
-    assert len(plain) == 5 and keys.of(laying(shot()), 3) == Keys().of(laying(shot()), 3)
+    plain = {resolve(laying(shot()), n).digest for n in range(5)}
+    assert len(plain) == 5 and resolve(laying(shot()), 3).digest == resolve(laying(shot()), 3).digest
     look = {"passes": [{"id": "i", "name": "i", "treatment": "exposure", "params": {"stops": 1}}]}
-    assert keys.of(laying(shot(look=look)), 3) not in plain and keys.of(laying(None), 3) not in plain
-    held = {keys.of(laying(shot(), runs=False), n) for n in range(5)}
+    assert resolve(laying(shot(look=look)), 3).digest not in plain and resolve(laying(None), 3).digest not in plain
+    held = {resolve(laying(shot(), runs=False), n).digest for n in range(5)}
     assert len(held) == 5  # what lies under it moves

@@ -6,7 +6,8 @@ from pydantic import ValidationError
 from scipy import ndimage
 from scipy.interpolate import CubicHermiteSpline
 
-from wenditas.core.select.selection import Selection, selection_matte
+from wenditas.core.select.matte import selection_matte
+from wenditas.core.select.selection import Selection
 from wenditas.core.select.shapes import Correction, Point, Shape, fence, outline, shape_matte, tangents, transform_at
 from wenditas.core.select.similarity import Similarity
 from wenditas.core.select.tracks import Track, TrackFrame

@@ -10,9 +10,9 @@ from skimage.filters import unsharp_mask
 
 from tests.references.treating import noise, pixels_of, smooth, treat
 from wenditas.core.colour.transfer import srgb_decode, srgb_encode
+from wenditas.core.look.apply import apply_look
 from wenditas.core.look.document import parse_look
-from wenditas.core.look.plan import compile_look, run_on_picture
-from wenditas.core.select.selection import Moment
+from wenditas.core.select.matte import Moment
 from wenditas.core.tone.patterns import mixed, uniform
 
 BLOCKS = {"density": 40, "across": 300, "width": 20, "height": 20}
@@ -142,9 +142,9 @@ def test_trails_follow_the_passes_before_them() -> None:
     second = {"id": "b", "name": "b", "treatment": "trails", "params": {"copies": 1, "spacing": 1, "fading": 0, "combine": "average"}}
     source = {4: np.full((3, 2, 2), 0.2, np.float32), 5: np.full((3, 2, 2), 0.4, np.float32)}
     moment = Moment(5, lambda n: source[n])
-    running = run_on_picture(compile_look(parse_look({"passes": [first, second]})), source[5], moment)
+    running = apply_look(parse_look({"passes": [first, second]}), source[5], moment)
     assert running == pytest.approx((0.6 + 0.8) / 2, abs=1e-5)
-    reading = run_on_picture(compile_look(parse_look({"passes": [first, {**second, "reads": "source"}]})), source[5], moment)
+    reading = apply_look(parse_look({"passes": [first, {**second, "reads": "source"}]}), source[5], moment)
     assert reading == pytest.approx(0.3, abs=1e-5)
 
 

@@ -8,8 +8,8 @@ from coloraide import Color
 
 from tests.core.treatments import one_pass
 from wenditas.core.kernel import Picture
-from wenditas.core.look.plan import compile_look, run_on_picture
-from wenditas.core.select.selection import Moment
+from wenditas.core.look.apply import apply_look
+from wenditas.core.select.matte import Moment
 from wenditas.core.treat import TREATMENTS
 
 
@@ -26,7 +26,7 @@ def smooth(height: int = 64, width: int = 96) -> Picture:
 
 def treat(id: str, picture: Picture, moment: Moment | None = None, /, **params: Any) -> Picture:
     """The picture after one pass, by the compiled kernels."""
-    return run_on_picture(compile_look(one_pass(TREATMENTS[id], params)), picture, moment)
+    return apply_look(one_pass(TREATMENTS[id], params), picture, moment)
 
 
 def swatches(*colours: str) -> Picture:

@@ -9,9 +9,9 @@ import pytest
 from wenditas.core.files import NO_FILES
 from wenditas.core.film import Footage, Shot
 from wenditas.core.look.animate import look_at
+from wenditas.core.look.apply import apply_look
 from wenditas.core.look.commands import carried_out, parse_commands
 from wenditas.core.look.document import Look, ShotDocument, parse_look, parse_shot
-from wenditas.core.look.plan import compile_look, run_on_picture
 from wenditas.core.measure.checks import CHECKS, banding, bright_sky, clipping, coverage_drop, flash, flicker, hard_to_tell, islands, noisy_key, out_of_range
 from wenditas.core.measure.checks.record import Mark, Seen
 from wenditas.core.select.shapes import fence
@@ -63,8 +63,8 @@ def test_banding() -> None:
     for before, after in ((source, source), *stretch, (ramp(0, 1), posterized), (flat(0.5, 0.5, 0.5), flat(0.6, 0.6, 0.6))):
         assert banding.measure(seen(before, after)) == []
     contrast = parse_look({"passes": [{"id": "c", "name": "C", "treatment": "contrast", "params": {"contrast": 300, "pivot": 35}}]})
-    before = banding.bands(source, run_on_picture(compile_look(contrast), source)).mean()
-    after = banding.bands(source, run_on_picture(compile_look(mended(marks[0], contrast)), source)).mean()
+    before = banding.bands(source, apply_look(contrast, source)).mean()
+    after = banding.bands(source, apply_look(mended(marks[0], contrast), source)).mean()
     assert before > 0.05 and after < before / 5
 
 
@@ -76,19 +76,19 @@ def test_clipping() -> None:
     for before, after in ((white, white * 1.2), (source, source), (ramp(0.2, 0.8), ramp(0.2, 0.8) * 1.2), (ramp(0, 1), ramp(0, 1) ** 1.2)):
         assert clipping.measure(seen(before, after)) == []
     bright = parse_look({"passes": [{"id": "e", "name": "E", "treatment": "exposure", "params": {"stops": 1}}]})
-    result = run_on_picture(compile_look(bright), source.astype(np.float32))
+    result = apply_look(bright, source.astype(np.float32))
     mark = next(m for m in clipping.measure(seen(source, result, bright)) if "full" in m.words)
-    again = run_on_picture(compile_look(mended(mark, bright)), source.astype(np.float32))
+    again = apply_look(mended(mark, bright), source.astype(np.float32))
     assert clipping.measure(seen(source, again, bright)) == []
 
 
 def test_out_of_range() -> None:
     colours = np.stack([0.9 - 0.2 * X / W, 0.3 + 0.1 * Y / H, np.full((H, W), 0.25, np.float32)])
     rich = parse_look({"passes": [{"id": "s", "name": "S", "treatment": "saturation", "params": {"saturation": 190}}]})
-    result = run_on_picture(compile_look(rich), colours)
+    result = apply_look(rich, colours)
     marks = out_of_range.measure(seen(colours, result, rich))
     assert len(marks) == 1 and marks[0].value > 20
-    again = run_on_picture(compile_look(mended(marks[0], rich)), colours)
+    again = apply_look(mended(marks[0], rich), colours)
     assert float(out_of_range.outside(seen(colours, again)).mean()) < 0.15 * marks[0].value / 100 + 0.1
     over = ramp(0.5, 1.4)  # too light, not too colourful: that is clipping
     assert out_of_range.measure(seen(ramp(0.3, 0.9), over)) == [] and out_of_range.measure(seen(result, result)) == []
@@ -200,8 +200,8 @@ def test_bright_sky_in_a_night() -> None:
     street = day[:, ::-1].copy()
     assert bright_sky.measure(seen(street, street * blue)) == []
     night = parse_look({"passes": [{"id": "n", "name": "Night", "treatment": "cdl", "params": {"slope_red": 0.35, "slope_green": 0.4, "slope_blue": 0.6}}]})
-    look = mended(bright_sky.measure(seen(day, run_on_picture(compile_look(night), day), night))[0], night)
-    assert look.selections[0].name == "Sky" and bright_sky.measure(seen(day, run_on_picture(compile_look(look), day), look)) == []
+    look = mended(bright_sky.measure(seen(day, apply_look(night, day), night))[0], night)
+    assert look.selections[0].name == "Sky" and bright_sky.measure(seen(day, apply_look(look, day), look)) == []
 
 
 def kept_in_grey(*colour: float) -> np.ndarray:

@@ -13,6 +13,7 @@ from tests.rendering import shot_of
 from wenditas.core.files import NO_FILES
 from wenditas.core.film import Footage
 from wenditas.core.look.document import parse_look
+from wenditas.core.look.shown import Shown
 from wenditas.core.select.shapes import Correction, Point, Shape, outline
 from wenditas.media.probe import inspect
 from wenditas.media.reader import Reader
@@ -44,7 +45,7 @@ def test_every_frame_once_and_in_order(reader: Reader) -> None:
     values = [v for _, batch in batches for v in batch]
     assert len(values) == 20
     for number in (0, 11, 19):
-        matte = render(LOOK, number, reader, (240, WIDTH), view="matte", selection="red")[0]
+        matte = render(LOOK, number, reader, (240, WIDTH), shown=Shown(view="matte", selection="red"))[0]
         assert values[number] == pytest.approx(100 * matte.mean(), abs=1e-3)
         assert values[number] == Coverage(lambda content, purpose, number: reader, NO_FILES).at(node, number, "red")  # on screen as over time
 

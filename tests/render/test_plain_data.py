@@ -15,8 +15,8 @@ from tests.media.clips import make_clip
 from tests.rendering import rendered, shot_of
 from wenditas.core.errors import NotFound
 from wenditas.core.files import Files
-from wenditas.core.film import Keys
 from wenditas.core.look.document import parse_look
+from wenditas.core.look.shown import Shown
 from wenditas.core.tone.lut import Lut
 from wenditas.formats.cube import write_cube
 from wenditas.media.convert import to_rgb8
@@ -42,10 +42,10 @@ LOOK = parse_look(
 
 def test_requests_survive_json(tmp_path: Path) -> None:
     path = make_clip(tmp_path / "a.mp4", count=6)
-    asked = Request(node=shot_of(LOOK, Reader(path, *inspect(path))), frame=3, width=160, view="matte", selection="s", proxy=True)
+    asked = Request(node=shot_of(LOOK, Reader(path, *inspect(path))), frame=3, width=160, shown=Shown(view="matte", selection="s"), proxy=True)
     again = Request.model_validate(json.loads(asked.model_dump_json()))
     assert again == asked and again.size == (120, 160)
-    assert Keys().of(again.node, 3, again.view, again.selection) == Keys().of(asked.node, 3, asked.view, asked.selection)
+    assert again.resolved().digest == asked.resolved().digest
 
 
 @pytest.mark.parametrize("threads", ["1", "3"])

@@ -19,6 +19,7 @@ from tests.rendering import rendered as render
 from wenditas.core.errors import BadRequest, Cancelled, FootageRefused
 from wenditas.core.files import NO_FILES
 from wenditas.core.look.document import Look, parse_look
+from wenditas.core.look.shown import Shown
 from wenditas.media.convert import to_rgb8
 from wenditas.media.probe import inspect
 from wenditas.media.reader import Reader
@@ -262,7 +263,7 @@ def test_pictures_with_the_matte(tmp_path: Path, opened: tuple[Path, Reader], ki
     source, reader = opened
     target = tmp_path / "out.zip"
     export(reader, source, LOOK, 1, 4, target, ExportOptions.model_validate({"kind": kind, "selection": "red"}))
-    matte = render(LOOK, 2, reader, view="matte", selection="red")[0]
+    matte = render(LOOK, 2, reader, shown=Shown(view="matte", selection="red"))[0]
     with zipfile.ZipFile(target) as archive:
         assert archive.namelist() == [f"{n:06d}.png" for n in (1, 2, 3, 4)]
         image = cv2.imdecode(np.frombuffer(archive.read("000002.png"), np.uint8), cv2.IMREAD_UNCHANGED)
@@ -281,7 +282,7 @@ def test_alpha_video_read_back(tmp_path: Path, opened: tuple[Path, Reader]) -> N
         planes = frames[3].planes
         bits = frames[3].format.components[3].bits
         alpha = np.frombuffer(planes[3], np.uint16).reshape(-1, planes[3].line_size // 2)[:240, :320] / (2**bits - 1)
-    assert np.abs(alpha - render(LOOK, 3, reader, view="matte", selection="red")[0]).max() < 0.01
+    assert np.abs(alpha - render(LOOK, 3, reader, shown=Shown(view="matte", selection="red"))[0]).max() < 0.01
     facts, _ = inspect(tmp_path / "out.mov")
     assert facts.alpha and facts.codec == "prores" and facts.matrix == "bt709"
 
@@ -307,7 +308,7 @@ def test_steady_selections_export_like_they_render(tmp_path: Path, opened: tuple
     export(reader, source, look, 0, 5, tmp_path / "out.zip", ExportOptions(shows="matte", format="png-8", selection="red"))
     with zipfile.ZipFile(tmp_path / "out.zip") as archive:
         image = cv2.imdecode(np.frombuffer(archive.read("000003.png"), np.uint8), cv2.IMREAD_UNCHANGED)
-    assert np.abs(image / 255 - render(look, 3, reader, view="matte", selection="red")[0]).max() < 0.003
+    assert np.abs(image / 255 - render(look, 3, reader, shown=Shown(view="matte", selection="red"))[0]).max() < 0.003
 
 
 @pytest.mark.parametrize("suffix", ["png", "mov", "mkv"])
@@ -332,8 +333,8 @@ def test_alpha_as_a_key(tmp_path: Path, suffix: str) -> None:
     reader = Reader(path, *inspect(path))
     assert reader.facts.alpha
     look = parse_look({"selections": [{"id": "a", "name": "A", "keys": [{"type": "alpha"}]}]})
-    assert np.abs(render(look, 1, reader, view="matte", selection="a")[0] - alpha).max() < 0.01
-    small = render(look, 1, reader, (48, 80), view="matte", selection="a")[0]
+    assert np.abs(render(look, 1, reader, shown=Shown(view="matte", selection="a"))[0] - alpha).max() < 0.01
+    small = render(look, 1, reader, (48, 80), shown=Shown(view="matte", selection="a"))[0]
     assert np.abs(small - alpha.reshape(48, 2, 80, 2).mean(axis=(1, 3))).max() < 0.02
     inverted = parse_look({"selections": [{"id": "a", "name": "A", "keys": [{"type": "alpha", "invert": True}]}]})
-    assert np.abs(render(inverted, 1, reader, view="matte", selection="a")[0] - (1 - alpha)).max() < 0.01
+    assert np.abs(render(inverted, 1, reader, shown=Shown(view="matte", selection="a"))[0] - (1 - alpha)).max() < 0.01

@@ -277,11 +277,11 @@ PRINTED = """
 import hashlib, numpy as np
 from wenditas.compiled import made_by
 from wenditas.core.look.document import parse_look
-from wenditas.core.look.plan import compile_look, run_on_picture
+from wenditas.core.look.apply import apply_look
 kinds = ["exposure", "curves", "gaussian-blur", "hue-shift", "tone-zones"]
 look = parse_look({"passes": [{"id": k, "name": k, "treatment": k, "params": {"stops": 0.7} if k == "exposure" else {}} for k in kinds]})
 picture = np.random.default_rng(1).random((3, 90, 160), np.float32)
-print(made_by()["processor"], hashlib.sha256(run_on_picture(compile_look(look), picture).tobytes()).hexdigest())
+print(made_by()["processor"], hashlib.sha256(apply_look(look, picture).tobytes()).hexdigest())
 """
 
 

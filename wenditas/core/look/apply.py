@@ -26,6 +26,11 @@ class _UnderGiven:
         """See `Under`."""
         return self.given.moment.noise
 
+    @property
+    def alone(self) -> bool:
+        """See `Under`."""
+        return self.given.moment.neighbour is None
+
     def nearest(self, frame: int) -> int:
         """See `Under`: there are all frames."""
         return frame
@@ -48,6 +53,6 @@ class _UnderGiven:
 
 
 def apply_look(look: Look, picture: Picture, moment: Moment | None = None, shown: Shown = RESULT) -> Picture:
-    """A view of a look on a float picture `(3, h, w)`, which is not changed. Without neighbours nothing is read of other moments but the same picture."""
+    """A view of a look on a float picture `(3, h, w)`, which is not changed. Without neighbours nothing is read of other moments."""
     given = Given(picture, moment or Moment())
     return run(Worn(look, RATE, _UnderGiven(given), given.size).shown(given.moment.frame, shown), sources=given, files=given.moment.files)

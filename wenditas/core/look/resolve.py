@@ -21,6 +21,11 @@ class Under(Protocol):
         """Of the footage, where it is seen as it is."""
         ...
 
+    @property
+    def alone(self) -> bool:
+        """Whether there is one frame only, and nothing before or after it."""
+        ...
+
     def nearest(self, frame: int) -> int:
         """The frame itself, or the nearest there is."""
         ...
@@ -134,7 +139,8 @@ class _AtFrame:
         if asked is not None and not inset:
             return self._laid(item, running, read, through)
         upto = 0 if item.reads == "source" else number
-        others = tuple(self._worn.after(upto, max(self._frame + back, 0)) for back in treatment.looks(params))
+        looks = () if self._worn.under.alone else treatment.looks(params)
+        others = tuple(self._worn.after(upto, max(self._frame + back, 0)) for back in looks)
         source = self.source if treatment.needs_source(params) else None
         given = matte if item.side == "from inside" or treatment.reads_matte else None
         return self._laid(item, running, settled.op(read, self._frame, source, given, inset, others), through)
@@ -143,7 +149,9 @@ class _AtFrame:
         """The matte of a selection. Raises `BadLook` where there is none."""
         found = self._mattes.get(id)
         if found is None:
-            found = self._mattes[id] = resolve_selection(self.look.selection(id), self._frame, lambda frame: self._worn.at(frame).matte_once(id))
+            selection, worn = self.look.selection(id), self._worn
+            found = self.matte_once(id) if worn.under.alone else resolve_selection(selection, self._frame, lambda frame: worn.at(frame).matte_once(id))
+            self._mattes[id] = found
         return found
 
     def matte_once(self, id: str) -> Op:

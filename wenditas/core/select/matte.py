@@ -23,7 +23,7 @@ from wenditas.core.work.run import run
 class Moment:
     """Where a picture at hand stands: its frame, and what comes from elsewhere. All of one size.
 
-    neighbour: the picture at another frame; where None it is the same at all. alpha: the alpha channel of a frame, None where there is none.
+    neighbour: the picture at another frame; None where there is only this one. alpha: the alpha channel of a frame, None where there is none.
     files: LUTs and pictures that passes use. noise: of the footage that it is from.
     """
 
@@ -71,9 +71,8 @@ def selection_matte(selection: Selection, picture: Picture, moment: Moment | Non
     def once(frame: int) -> Op:
         return resolve_once(selection, frame, given.source(frame), lambda: given.transparency(frame), given.moment.noise)
 
-    if given.moment.neighbour is None:
-        selection = selection.model_copy(update={"cleaning": selection.cleaning.model_copy(update={"steady": 0.0})})
-    return run(resolve_selection(selection, given.moment.frame, once), sources=given)
+    frame = given.moment.frame
+    return run(once(frame) if given.moment.neighbour is None else resolve_selection(selection, frame, once), sources=given)
 
 
 def keyed(selection: Selection, picture: Picture) -> Matte:

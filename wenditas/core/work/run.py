@@ -32,6 +32,8 @@ def run(
     memo: may make it faster, never other. store: takes the rows of a picture as they become ready, which then are not put together (the
     picture returned is empty). check: may raise `Cancelled`. Raises `TooHeavy`.
     """
+    if 0 in op.size:
+        return np.empty((3, *op.size) if op.kind.gives == "picture" else op.size, np.float32)
     return _Running(op, sources, files, memo or Memo(), store, check).run()
 
 

@@ -155,6 +155,11 @@ class UnderNode:
         """Of the footage, where it is seen as it is."""
         return self.node.of.footage_noise
 
+    @property
+    def alone(self) -> bool:
+        """Films have other frames, if only the same one again."""
+        return False
+
     def nearest(self, frame: int) -> int:
         """The frame itself, or the nearest there is."""
         return self.node.of.held(frame + self.node.apart) - self.node.apart
