@@ -24,7 +24,7 @@ class Params(BaseModel):
     def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Self:
         """A copy with some fields changed. What was worked out from the others and remembered is worked out anew."""
         copied = super().model_copy(update=update, deep=deep)
-        for key in [key for key in copied.__dict__ if key not in type(self).model_fields]:
+        for key in copied.__dict__.keys() - type(self).__pydantic_fields__.keys():
             del copied.__dict__[key]
         return copied
 

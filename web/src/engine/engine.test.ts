@@ -2,8 +2,10 @@ import { describe, expect, it } from "vitest";
 
 import { nextWeak } from "./coverage";
 import { Engine } from "./engine";
+import { togglePin } from "./keyframes";
 import { laneOf } from "./lanes";
 import { addPass, removePass, shiftPass } from "./passes";
+import { fit } from "./selections";
 import { around, engineOn, numbered, Shots, viewOf } from "./testing";
 import { rateOf } from "./timeline";
 import { endCommands } from "./transport";
@@ -124,4 +126,46 @@ describe("a notice with a way back", () => {
     expect(server.head).toBe(1);
   });
   it("names ids of its own", () => expect([numbered("x")(), numbered("x")()]).toEqual(["x1", "x1"]));
+});
+
+describe("undo", () => {
+  it("says what was undone: the words of the last edit, also where they were not stored yet", async () => {
+    const said: string[] = [];
+    const engine = engineOn(viewOf(), { say: (text) => void said.push(text) });
+    await engine.document.edit([{ do: "set", target: "look/passes/a/amount", value: 3 }], "Amount of a");
+    await engine.document.idle();
+    await engine.step("undo");
+    expect(said.at(-1)).toBe("Undone: Amount of a");
+  });
+});
+
+describe("beginning an animation", () => {
+  it("stores what is typed first", () => {
+    let settled = 0;
+    const engine = engineOn(viewOf(), { settle: () => Boolean(++settled) });
+    togglePin(engine, "passes/a/amount", AMOUNT, 40);
+    expect([settled, laneOf(engine.shown, "passes/a/amount")!.keyframes[0]!.value]).toEqual([1, 40]);
+  });
+});
+
+describe("a fit", () => {
+  it("that was asked about is left before another is worked out", async () => {
+    const engine = engineOn();
+    const shown = [{ do: "set" as const, target: "look/passes/a/amount", value: 7 }];
+    engine.put({ fitting: { selection: "s", key: "k", words: "", before: 1, after: 9, commands: shown } });
+    engine.document.show(shown);
+    const answered = fit(engine, engine.shown.look.selections![0]!, { id: "k" } as Parameters<typeof fit>[2]);
+    expect([engine.now.fitting, engine.shown.look.passes![0]!.amount]).toEqual([null, 100]);
+    await answered.catch(() => undefined);
+  });
+});
+
+describe("the stage", () => {
+  it("plays at the footage's own speed, where nothing else is said", () => {
+    const speeds: number[] = [];
+    const engine = engineOn();
+    Object.assign(engine.stage, { painter: { player: { play: (speed: number) => speeds.push(speed) } } });
+    engine.stage.play();
+    expect(speeds).toEqual([1]);
+  });
 });

@@ -39,3 +39,8 @@ test("whatever is done, pins stay in order and within", () => {
     }),
   );
 });
+
+test("pins that would meet when squeezed stay a frame apart, each behind the one before it", () => {
+  const near = [0, 1, 2, 100].map((frame) => ({ frame, value: 50 }));
+  expect(squeezed(near, 100, 4, 200).map((p) => p.frame)).toEqual([0, 1, 2, 4]);
+});

@@ -95,3 +95,8 @@ describe("hues", () => {
     for (let h = 0; h < 360; h += 15) expect(Math.abs(((hueOf(colourOf(0.6, 0.08, h)) - h + 540) % 360) - 180)).toBeLessThan(0.5);
   });
 });
+
+it("bends towards the last point as it does towards the first: values by SciPy's PchipInterpolator", () => {
+  const curve = curveOf([[0, 0], [1, 0.2], [3, 0.9], [7, 1.7]]);
+  for (const [at, value] of [[0.5, 0.087868], [2, 0.54614], [4, 1.153906], [5, 1.38125], [6.5, 1.641699]] as const) expect(curve(at)).toBeCloseTo(value, 5);
+});

@@ -160,9 +160,16 @@ def look_at(look: Look, frame: int, rate: float) -> Look:
     """The look as it is at a source frame: no lanes, all values worked out. A look without lanes is returned as it is."""
     if not look.lanes:
         return look
-    found = look.model_copy(update={"lanes": ()})
+    found: dict[str, dict[str, Any]] = {}  # what is animated, by its list and its id
     for lane in look.lanes:
         info, adapter = subject(look, lane.target)
-        if adapter is not None:
-            found = _put(found, lane.target.split("/"), value_at(lane, info, frame, rate))
-    return found
+        if adapter is None:
+            continue
+        items, id, *words = lane.target.split("/")
+        known = found.get(items)
+        if known is None:
+            known = found[items] = {item.id: item for item in getattr(look, items)}
+        if items == "passes" and words[0] != "params" and known[id].known:
+            known[id].settled  # noqa: B018  # once for all frames: the copies go on with it
+        known[id] = _put(known[id], words, value_at(lane, info, frame, rate))
+    return look.model_copy(update={"lanes": (), **{items: tuple(known.values()) for items, known in found.items()}})

@@ -1,7 +1,7 @@
 """The documents that are saved: a look, and a shot with its look. What is in their lists is named by ids; see `targets`."""
 
 from collections import Counter
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from functools import cached_property
 from itertools import groupby
 from typing import Any, Literal, Self
@@ -54,6 +54,13 @@ class Pass(Params):
     def settled(self) -> Settled:
         """Its treatment, which is known, with the parameters."""
         return settled(TREATMENTS[self.treatment], self.params)
+
+    def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Self:
+        """A copy with some fields changed; what is settled stays so where neither the treatment nor its parameters change."""
+        copied = super().model_copy(update=update, deep=deep)
+        if "settled" in self.__dict__ and update is not None and not {"treatment", "params"} & update.keys():
+            copied.__dict__["settled"] = self.__dict__["settled"]
+        return copied
 
     @property
     def active(self) -> bool:

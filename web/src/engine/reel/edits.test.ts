@@ -5,7 +5,7 @@ import type { Command, ReelView } from "../../api/types";
 import { Document, type Answer, type Path, type Server } from "../document";
 import { carriedOut } from "../commands";
 import { around, noOutbox, numbered, silent } from "../testing";
-import { addSpan, flash, moveItems, nextJoin, nudgeItem, removeItems, setJoin, spanCommands, split, toCut, trim } from "./edits";
+import { addSpan, conformWords, flash, moveItems, nextJoin, nudgeItem, removeItems, setJoin, spanCommands, split, toCut, trim } from "./edits";
 import { itemAt, shownAt } from "./layout";
 import { ReelEngine } from "./reel";
 
@@ -170,5 +170,21 @@ describe("a split", () => {
       }),
       { numRuns: 400 },
     );
+  });
+});
+
+describe("what is told of a reel", () => {
+  it("is heard where an item with sound is not silenced, or there is a track", () => {
+    const silenced = items.map((item) => ({ ...item, heard: false }));
+    const quiet = { ...shot, sound: false };
+    expect(opened().reel.heard?.url).toContain("/sound/1.webm");
+    expect(opened({ items: silenced }).reel.heard).toBeNull();
+    expect(opened({}, quiet).reel.heard).toBeNull();
+    expect(opened({ track: { footage: "f" } }, quiet).reel.heard).not.toBeNull();
+  });
+  it("says how other rates come in", () => {
+    const standing = { ...shot, fps: "24000/1001" } as unknown as Parameters<typeof conformWords>[0];
+    expect(conformWords(standing, "25")).toMatch(/^23\.976 → 25 frames/);
+    expect(conformWords(standing, "24000/1001")).toBe("");
   });
 });

@@ -245,3 +245,44 @@ describe("what is rendered", () => {
     expect(asked.length).toBe(4); // nothing while something is being dragged
   });
 });
+
+describe("a player that is let go", () => {
+  it("tells the server that nothing is waited for, and asks for as much as ever when it plays again", async () => {
+    const sent = vi.spyOn(stage.live, "send");
+    const clears = () => sent.mock.calls.filter(([ask]) => ask.kind === "clear").length;
+    stage.player.fill();
+    const begun = clears();
+    stage.player.stopFilling();
+    expect(clears()).toBe(begun + 1);
+    stage.player.dispose();
+    expect(clears()).toBe(begun + 2);
+    stage.player.play();
+    await stage.run(50, 0);
+    stage.player.pause();
+    stage.asked = [];
+    engine.put({ frame: 40 });
+    stage.player.play();
+    await stage.run(50, 0);
+    expect(stage.asked.filter((ask) => ask.frame! >= 40).length).toBe(4);
+  });
+  it("is heard from where it plays", async () => {
+    const heard: { at: number; muted: boolean }[] = [];
+    vi.stubGlobal("Audio", class {
+      currentTime = 0;
+      muted = false;
+      paused = false;
+      ended = false;
+      constructor(readonly src: string) {}
+      play() {
+        heard.push({ at: this.currentTime, muted: this.muted });
+        return Promise.resolve();
+      }
+      pause() {}
+    });
+    Object.defineProperty(engine, "heard", { get: () => ({ url: "/sound.webm", from: 2 }) });
+    engine.put({ frame: 48, sound: true });
+    stage.player.play();
+    await stage.run(400, 60);
+    expect(heard).toEqual([{ at: 4, muted: false }]);
+  });
+});
