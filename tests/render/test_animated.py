@@ -5,12 +5,13 @@ from pathlib import Path
 import av
 import numpy as np
 
+from tests.core.drawn import footage
 from tests.media.clips import make_clip
 from tests.rendering import export
 from tests.rendering import rendered as render
-from wenditas.core.film import Memo
-from wenditas.core.look.animate import look_at
-from wenditas.core.look.document import Look, parse_look
+from wenditas.core.film import Memo, Shot, resolve
+from wenditas.core.look.document import parse_look
+from wenditas.core.work.operation import Graph
 from wenditas.media.probe import inspect
 from wenditas.media.reader import Reader
 from wenditas.render.options import ExportOptions
@@ -42,7 +43,13 @@ def test_an_animated_export_equals_frame_by_frame_rendering(tmp_path: Path) -> N
     assert len(frames) == 10 and spread[5] < 3 < min(spread[1], spread[9])  # grey at the height of the flash only
 
 
-def test_a_look_that_stands_still_is_compiled_once() -> None:
-    memo, still = Memo(), Look(passes=ANIMATED.passes)
-    assert memo.plan(still, "result", None, None, 0) is memo.plan(still, "result", None, None, 0)
-    assert memo.plan(look_at(ANIMATED, 0, 24), "result", None, None, 0) is not memo.plan(look_at(ANIMATED, 7, 24), "result", None, None, 0)
+def test_what_stands_still_is_prepared_once() -> None:
+    """Tables of a treatment are made for its parameters: once for those that stand still, anew for those that move."""
+    memo, node = Memo(), Shot(of=footage(), first=0, last=39, look=ANIMATED)
+
+    def tables(frame: int) -> dict[str, int]:
+        ops = (op for op in Graph(resolve(node, frame)).ops if op.kind.prepares)
+        return {op.params.treatment.id: id(memo.prepared(op)) for op in ops}
+
+    at = [tables(frame) for frame in (4, 7, 4)]
+    assert at[0] == at[2] and at[0]["monochrome"] == at[1]["monochrome"] and at[0]["gradient-map"] != at[1]["gradient-map"]

@@ -180,7 +180,7 @@ def test_pictures_are_remembered_by_what_they_show(tmp_path: Path, library: Libr
     weaker = LOOK.model_copy(update={"passes": (LOOK.passes[0].model_copy(update={"amount": 50.0}),)})
     assert pictures.picture(request(library, row.id, weaker, 3, 160)) is not first
     assert first.shape == (3, 120, 160)
-    report = Scopes(pictures).report(request(library, row.id, LOOK, 3, 160, "result", "red"), 0.375, 0.375)
+    report = Scopes(pictures).report(request(library, row.id, LOOK, 3, 160, selection="red"), 0.375, 0.375)
     assert report["matte"] > 95 and report["hex"].startswith("#")
     coverage = Coverage(pictures.readers.reader, NO_FILES).at(asked.node, 3, "red")
     assert 4 < coverage < 15  # the square is a sixteenth of the frame; ramps of the same hue add a little
@@ -227,6 +227,7 @@ from wenditas.media.stills import encode_jpeg, encode_png
 from wenditas.core.measure.census import census
 from wenditas.formats.look_json import read_look
 from tests.rendering import export, rendered as render
+from wenditas.core.look.shown import Shown
 from wenditas.render.options import ExportOptions
 source, look, target = map(Path, sys.argv[1:])
 facts, index = inspect(source)
@@ -234,7 +235,7 @@ reader = Reader(source, facts, index)
 _, look = read_look(look.read_bytes())
 for size in (None, (90, 160)):
     for view in ("result", "matte", "selected", "source", "edge", "hatched"):
-        picture = render(look, 3, reader, size, view=view, selection=look.selections[0].id)
+        picture = render(look, 3, reader, size, Shown(view=view, selection=look.selections[0].id))
 encode_jpeg(picture), encode_png(picture), census(picture)
 from wenditas.core.measure.scopes import SCOPES, scope_picture
 [scope_picture(scope, picture) for scope in SCOPES]

@@ -20,6 +20,7 @@ from tests.rendering import export, rendered
 from wenditas.core.colour.transfer import srgb_decode
 from wenditas.core.errors import Cancelled, ExportFailed
 from wenditas.core.look.document import parse_look
+from wenditas.core.look.shown import Shown
 from wenditas.media.probe import inspect
 from wenditas.media.reader import Reader
 from wenditas.media.writing import FORMATS
@@ -211,7 +212,7 @@ def test_pictures_hold_the_rendered_values(tmp_path: Path, clip: Path, id: str) 
         names = archive.namelist()
         image = READ[id](archive.read(names[1]), tmp_path / "one")
     assert [n.split(".")[0] for n in names] == ["000005", "000006", "000007"]
-    picture, matte = np.clip(rendered(LOOK, 6, reader), 0, 1), rendered(LOOK, 6, reader, view="matte", selection="s")[0]
+    picture, matte = np.clip(rendered(LOOK, 6, reader), 0, 1), rendered(LOOK, 6, reader, shown=Shown(view="matte", selection="s"))[0]
     expected = srgb_decode(picture) * matte if id == "exr-half" else picture
     near = {"png-8": 1.01 / 255, "png-16": 0.51 / 65535, "tiff-16": 0.51 / 65535, "exr-half": 0.0006}[id]
     assert np.abs(image[:, :, :3].transpose(2, 0, 1) - expected).max() <= near
@@ -245,7 +246,7 @@ def test_a_loop_has_its_own_size_and_rate(tmp_path: Path, clip: Path) -> None:
     ends = np.cumsum(film.durations)  # milliseconds; the encoder shows one picture for two that hardly differ
     assert ok and abs(int(ends[-1]) - 4000) <= 1 and film.frames[0].shape == (32, 48, 4)
     shown = film.frames[int(np.searchsorted(ends, 10 / 6 * 1000, side="right"))]
-    matte = rendered(LOOK, 20, reader, (32, 48), view="matte", selection="s")[0]
+    matte = rendered(LOOK, 20, reader, (32, 48), shown=Shown(view="matte", selection="s"))[0]
     assert np.abs(shown[:, :, 3] / 255 - matte).mean() < 0.02
 
 

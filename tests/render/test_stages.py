@@ -7,8 +7,8 @@ import pytest
 
 from tests.media.clips import make_clip
 from tests.rendering import request
-from wenditas.core.film import Memo
 from wenditas.core.look.document import Look, parse_look
+from wenditas.core.work.schedule import schedule
 from wenditas.project.arrivals import Arrivals
 from wenditas.project.library import Library
 from wenditas.render.pictures import Pictures
@@ -19,7 +19,7 @@ from wenditas.store.database import Database
 PASSES = [
     {"id": "a", "name": "a", "treatment": "gaussian-blur", "params": {"radius": 20}},
     {"id": "b", "name": "b", "treatment": "curves", "params": {"master": [[0, 0], [40, 60], [100, 100]]}},
-    {"id": "c", "name": "c", "treatment": "saturation", "blend": "soft-light", "amount": 60},
+    {"id": "c", "name": "c", "treatment": "saturation", "params": {"saturation": 140}, "blend": "soft-light", "amount": 60},
     {"id": "d", "name": "d", "treatment": "glow"},
 ]
 
@@ -39,25 +39,19 @@ def opened(tmp_path: Path) -> tuple[Pictures, str]:
     return Pictures(library), row.id
 
 
-def test_a_moved_slider_starts_from_the_stage_before_it(opened: tuple[Pictures, str], monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_moved_slider_starts_from_the_stage_before_it(opened: tuple[Pictures, str]) -> None:
+    """What is worked out for a moved slider, by the treatments in it: from the second picture on what lies before the slider is at hand."""
     pictures, id = opened
-    compiled: list[tuple[int | None, int]] = []
-    plan = Memo.plan
 
-    def spy(self: Memo, shown: Look, view: str, selection: str | None, upto: int | None, after: int):  # type: ignore[no-untyped-def]
-        compiled.append((upto, after))
-        return plan(self, shown, view, selection, upto, after)  # type: ignore[arg-type]
+    def worked_out(amount: float) -> list[str]:
+        asked = request(pictures.media, id, look((2, {"amount": amount})), 2, 160)
+        steps = schedule(pictures.op(asked), pictures._memo.get).steps
+        pictures.picture(asked)
+        return [op.params.treatment.id for step in steps for op in step.chain if op.kind.name.startswith("treat")]
 
-    monkeypatch.setattr(Memo, "plan", spy)
-    pictures.picture(request(pictures.media, id, look(), 2, 160))
-    assert compiled == [(None, 0)]
-    compiled.clear()
-    pictures.picture(request(pictures.media, id, look((2, {"amount": 50})), 2, 160))
-    assert compiled == [(None, 2), (2, 0)]  # the stage after two passes is made once
-    compiled.clear()
-    for amount in (40, 30, 20):
-        pictures.picture(request(pictures.media, id, look((2, {"amount": amount})), 2, 160))
-    assert compiled == [(None, 2)] * 3  # and then only the passes after it
+    everything = ["gaussian-blur", "curves", "saturation", "glow"]
+    assert worked_out(60) == everything and worked_out(50) == everything
+    assert [worked_out(amount) for amount in (40, 30, 20)] == [["glow"]] * 3
 
 
 @pytest.mark.parametrize("change", [(0, {"amount": 50}), (1, {"on": False}), (2, {"blend": "screen"}), (3, {"params": {"radius": 5}})])

@@ -28,6 +28,12 @@ class Params(BaseModel):
             del copied.__dict__[key]
         return copied
 
+    def __getstate__(self) -> dict[str, Any]:
+        """Its fields alone: what was worked out from them is worked out anew, in another process too."""
+        state: dict[str, Any] = super().__getstate__()  # type: ignore[assignment]
+        fields = type(self).__pydantic_fields__
+        return {**state, "__dict__": {key: value for key, value in self.__dict__.items() if key in fields}}
+
 
 Colour = Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$")]
 Colours = Annotated[tuple[Colour, ...], Field(max_length=16)]

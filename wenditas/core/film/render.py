@@ -26,7 +26,7 @@ def _seen(sight: str) -> Rows:
     return rows
 
 
-SIGHT = Kind("sight", rows=_seen)
+SIGHT = Kind("sight", rows=_seen, prepares=True)
 STEPS = Kind("steps", whole=lambda params: lambda inputs, place: amplified(inputs[0]))
 
 

@@ -56,7 +56,7 @@ def _transparent(params: None) -> Rows:
     return rows
 
 
-KEY = Kind("key", "matte", rows=_keyed)
+KEY = Kind("key", "matte", rows=_keyed, prepares=True)
 CALM = Kind("calm", whole=_without_noise)
 FENCE = Kind("fence", "matte", whole=_fenced)
 CLEAN = Kind("clean", "matte", whole=_cleaned)

@@ -44,11 +44,13 @@ class Memo:
 
     def prepared(self, op: Op) -> Any:
         """What performs an operation, made once for the same parameters."""
+        make = op.kind.rows or op.kind.whole
+        assert make is not None, op
+        if not op.kind.prepares:
+            return make(op.params)
         with self._lock:
             found = self._prepared.get(op.own)
         if found is None:
-            make = op.kind.rows or op.kind.whole
-            assert make is not None, op
             found = make(op.params)
             with self._lock:
                 self._prepared[op.own] = found

@@ -49,6 +49,7 @@ class Kind:
 
     gives: a picture `(3, h, w)` or a matte `(h, w)`. rows: by pixel, tile by tile. whole: on whole frames. load: a leaf, from the sources.
     over: the output begins as a copy of the first input, so that it may take its place. band: the same as `rows` for inputs that are whole.
+    prepares: whether tables are made for its parameters, which are worth keeping.
     keeps: the places of inputs that are likely to be read for other pictures too, from this place on.
     """
 
@@ -59,6 +60,7 @@ class Kind:
     load: Callable[[Any, Size, Sources], Load] | None = None
     over: bool = False
     band: Callable[[Any], Band] | None = None
+    prepares: bool = False
     keeps: int | None = None
 
     @property
