@@ -156,7 +156,7 @@ class Outline:
 
 def outlined(shape: Shape, frame: int) -> Outline:
     """A shape as it lies at a frame."""
-    return Outline(outline(shape, frame), shape.feather_in, shape.feather_out, shape.mode == "keep")
+    return Outline(outline(shape, frame) + 0.0, shape.feather_in, shape.feather_out, shape.mode == "keep")
 
 
 @kernel

@@ -99,7 +99,9 @@ def plain(value: Any) -> str:
         return f"({','.join(map(plain, value))})"
     if isinstance(value, np.ndarray):
         return f"{value.dtype}{value.shape}{hashlib.blake2b(np.ascontiguousarray(value).tobytes(), digest_size=16).hexdigest()}"
-    if value is None or isinstance(value, str | int | float | bool):
+    if isinstance(value, int | float) and not isinstance(value, bool):
+        return repr(value + 0.0)  # 1 and 1.0, 0 and -0 are one
+    if value is None or isinstance(value, str | bool):
         return repr(value)
     raise TypeError(f"{type(value).__name__} is no plain parameter of an operation")
 
