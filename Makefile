@@ -47,12 +47,12 @@ check: $(STAMPS)/tools $(STAMPS)/node
 	.venv/bin/ruff check wenditas tests bench
 	.venv/bin/ruff format --check wenditas tests bench
 	.venv/bin/mypy wenditas
-	.venv/bin/wenditas openapi | cmp - web/openapi.json || (echo "web/openapi.json is out of date: run 'make types'"; exit 1)
+	$(PY) -m wenditas.api | cmp - web/openapi.json || (echo "web/openapi.json is out of date: run 'make types'"; exit 1)
 	$(PY) docs/treatments.py --check
 	cd web && npx openapi-typescript openapi.json --check -o src/api/schema.d.ts && npm run --silent check
 
 types: $(STAMPS)/python $(STAMPS)/node
-	.venv/bin/wenditas openapi > web/openapi.json
+	$(PY) -m wenditas.api > web/openapi.json
 	$(PY) docs/treatments.py
 	cd web && npm run --silent types
 

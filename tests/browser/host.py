@@ -24,7 +24,7 @@ class Running:
     def __init__(self, data: Path, port: int, media: list[Path], idle: bool) -> None:
         options = {"log_level": "warning", "timeout_graceful_shutdown": 0, "ws_per_message_deflate": False, "ws_max_size": MOST_MESSAGE}
         services = Services.open(data, media)
-        self._wanted = services.bustle.working() if not idle else nullcontext()
+        self._wanted = services.background.bustle.working() if not idle else nullcontext()
         self._wanted.__enter__()
         self._server = uvicorn.Server(uvicorn.Config(create_app(data, opened=services), port=port, **options))
         self._thread = threading.Thread(target=self._server.run)

@@ -19,7 +19,7 @@ ALLOWED = {
     "app": BASE | {"project", "render"},
     "api": BASE | {"project", "render", "app"},
     "demo": BASE | {"project", "render"},
-    "cli": BASE | {"project", "render", "app", "api"},
+    "cli": BASE | {"project", "render", "app"},
 }
 FREE = {"bounds", "errors", "kernel", "params", "tiles", "files", "named"}  # modules of core that all of it may use
 CORE = {  # film -> look -> treat, select -> work -> tone, colour; what is measured and shelved lies above the look

@@ -68,7 +68,7 @@ def test_a_folder_that_cannot_be_used_is_said(tmp_path: Path) -> None:
 def test_leftovers_are_swept_by_known_names_and_nothing_else(tmp_path: Path) -> None:
     services = Services.open(tmp_path / "data")
     project = projects.add_project(services.db, "Film")
-    row = services.arrivals.copy_in(project.id, make_clip(tmp_path / "a.mp4", count=3), "a.mp4")
+    row = services.projects.arrivals.copy_in(project.id, make_clip(tmp_path / "a.mp4", count=3), "a.mp4")
     services.make_ready(row.id)
     folder = tmp_path / "data"
     kept = {p for p in folder.rglob("*") if p.is_file() and p.suffix != ".lock" and not p.name.startswith("wenditas.db")}
@@ -95,7 +95,7 @@ def test_a_video_that_is_named_as_a_picture_is_what_it_is(inside: Inside, tmp_pa
     shutil.copy(clip, tmp_path / "b.png")
     view = inside.shot(tmp_path / "b.png")
     assert view["footage"]["facts"]["kind"] == "video" and view["footage"]["facts"]["length"] == 9
-    row = next((inside.services.library.folder / "media").glob("*.mkv"))
+    row = next((inside.services.projects.library.folder / "media").glob("*.mkv"))
     assert Reader(row, *inspect(row)).picture(8).shape == (3, 240, 320)
     assert inside.client.get(f"/api/footage/{view['footage']['id']}/poster.jpg").status_code == 200
     refused = inside.client.post("/api/files", params={"name": "b.png"}, content=clip.read_bytes())
@@ -114,7 +114,7 @@ def test_damaged_footage_is_taken_when_it_is_said_to(inside: Inside, tmp_path: P
     assert inside.client.post(f"/api/projects/{project}/held/{held}").status_code == 404
     other = inside.client.post(f"/api/projects/{project}/footage", params={"name": "cut.mp4"}, content=data[: len(data) // 3]).json()["held"]
     assert inside.client.delete(f"/api/projects/{project}/held/{other}").status_code == 204
-    assert not list((inside.services.library.folder / "incoming").iterdir())
+    assert not list((inside.services.projects.library.folder / "incoming").iterdir())
     made = inside.client.post(f"/api/footage/{taken.json()['id']}/shots").json()
     last = taken.json()["facts"]["length"] - 1
     for frame in (0, last // 2, last):

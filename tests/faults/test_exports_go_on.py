@@ -40,7 +40,7 @@ def test_an_export_cancelled_and_deleted_while_it_waits_does_not_end_the_queue(i
 
 def test_a_cancel_before_the_process_starts_holds(inside: Inside, shot: dict) -> None:
     """The queue is stopped by the database between taking up an export and starting its process; the cancel comes then."""
-    jobs, began, go = inside.services.exports, threading.Event(), threading.Event()
+    jobs, began, go = inside.services.background.exports, threading.Event(), threading.Event()
     make = jobs._job
 
     def slowly(row):  # type: ignore[no-untyped-def]
@@ -55,7 +55,7 @@ def test_a_cancel_before_the_process_starts_holds(inside: Inside, shot: dict) ->
     assert inside.client.post(f"/api/exports/{id}/cancel").status_code == 200
     go.set()
     wait_for(lambda: state(inside, id).state == "cancelled")
-    assert not list((inside.services.library.folder / "exports").iterdir())
+    assert not list((inside.services.projects.library.folder / "exports").iterdir())
     again = start(inside, shot)
     wait_for(lambda: state(inside, again).state == "done")
 
@@ -97,8 +97,8 @@ def test_an_export_whose_progress_cannot_be_stored_stops_and_is_said(inside: Ins
     with db.atomic() as writer:
         writer.execute("CREATE TRIGGER no_progress BEFORE UPDATE ON exports WHEN NEW.done > 1 BEGIN SELECT RAISE(ABORT, 'no room for this'); END")
     id = start(inside, shot)
-    wait_for(lambda: id in inside.services.exports._unwritten or state(inside, id).state == "failed")
-    wait_for(lambda: not inside.services.exports._runs)
+    wait_for(lambda: id in inside.services.background.exports._unwritten or state(inside, id).state == "failed")
+    wait_for(lambda: not inside.services.background.exports._runs)
     with db.atomic() as writer:
         writer.execute("DROP TRIGGER no_progress")
     wait_for(lambda: state(inside, id).state == "failed")
@@ -108,7 +108,7 @@ def test_an_export_whose_progress_cannot_be_stored_stops_and_is_said(inside: Ins
 
 
 def process_of(server: Inside, id: str) -> subprocess.Popen[str]:
-    process = server.services.exports._runs[id].process
+    process = server.services.background.exports._runs[id].process
     assert process is not None
     return process
 
@@ -150,7 +150,13 @@ def test_a_worker_killed_from_outside_goes_on_by_itself_and_is_given_up_in_the_e
     last = start(inside, shot)
     killed: set[int] = set()
     while len(killed) < 3:
-        wait_for(lambda: last in inside.services.exports._runs and (p := inside.services.exports._runs[last].process) is not None and p.pid not in killed)
+        wait_for(
+            lambda: (
+                last in inside.services.background.exports._runs
+                and (p := inside.services.background.exports._runs[last].process) is not None
+                and p.pid not in killed
+            )
+        )
         killed.add(process_of(inside, last).pid)
         os.kill(process_of(inside, last).pid, signal.SIGKILL)
     wait_for(lambda: state(inside, last).state == "failed")
@@ -218,5 +224,5 @@ def test_the_same_content_sent_ten_times_at_once_is_stored_once(inside: Inside, 
     assert {a.status_code for a in (*answers, *files)} == {200}
     assert len({a.json()["id"] for a in answers}) == 1 and sum(a.json()["already"] for a in answers) == 9
     assert len({a.json()["digest"] for a in files}) == 1
-    folder = inside.services.library.folder
+    folder = inside.services.projects.library.folder
     assert len(list((folder / "media").iterdir())) == 2 and len(list((folder / "files").iterdir())) == 1 and not list((folder / "incoming").iterdir())

@@ -122,7 +122,7 @@ def test_a_disk_that_fills_while_something_arrives_or_is_exported(small_disk: Pa
         def row() -> dict:
             return next(e for e in server.client.get(f"/api/projects/{project}/exports").json() if e["id"] == id)
 
-        wait_for(lambda: server.services.exports._full_at is not None)
+        wait_for(lambda: server.services.background.exports._full_at is not None)
         assert not list((small_disk / "data" / "exports").iterdir()) and not list((small_disk / "data" / "cache").glob("job-*"))
         ballast.unlink()  # it goes on by itself
         wait_for(lambda: row()["state"] == "done")

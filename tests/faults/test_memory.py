@@ -30,7 +30,7 @@ def test_files_threads_and_bytes_stay_level_over_many_uploads(inside: Inside, tm
             assert inside.client.get(f"/api/shots/{shot['id']}/{path}").status_code == 200
 
     def held() -> tuple[int, int, float]:
-        wait_for(lambda: inside.services.bustle.quiet_for() > 0.1)
+        wait_for(lambda: inside.services.background.bustle.quiet_for() > 0.1)
         return me.num_fds(), me.num_threads(), me.memory_info().rss / (1 << 20)
 
     for n in range(FIRST):

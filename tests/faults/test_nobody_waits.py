@@ -25,7 +25,7 @@ def busy(inside: Inside, long_clip) -> dict:  # type: ignore[no-untyped-def]
 
 
 def idle(inside: Inside) -> bool:
-    return inside.services.bustle.quiet_for() > 0 and not threads(inside, "long", working=True)
+    return inside.services.background.bustle.quiet_for() > 0 and not threads(inside, "long", working=True)
 
 
 def threads(inside: Inside, prefix: str, working: bool = False) -> list[threading.Thread]:
@@ -81,15 +81,15 @@ def test_pictures_asked_for_by_pages_that_have_gone_are_given_up(inside: Inside,
             httpx.get(f"{inside.url}{path}/{50 + n}.png", timeout=0.2)
     answer = httpx.get(f"{inside.url}{path}/7.png", params={"width": 64, "upto": 0}, timeout=15)
     assert answer.status_code == 200
-    wait_for(lambda: inside.services.bustle.quiet_for() > 0, 15)
+    wait_for(lambda: inside.services.background.bustle.quiet_for() > 0, 15)
 
 
 def test_rendering_ahead_ends_with_its_page(inside: Inside, busy: dict) -> None:
     view = inside.edited(busy, [{"do": "add", "target": "look/passes", "value": SLOW}])
     ask = {"kind": "ready", "id": 1, "revision": view["revision"], "first": 0, "last": 239, "frame": 0, "width": 320}
     rendered: list[int] = []
-    shown = inside.services.scopes.shown
-    inside.services.scopes.shown = lambda request, *more: (rendered.append(request.frame), shown(request, *more))[1]  # type: ignore[method-assign]
+    shown = inside.services.screen.scopes.shown
+    inside.services.screen.scopes.shown = lambda request, *more: (rendered.append(request.frame), shown(request, *more))[1]  # type: ignore[method-assign]
     with connect(f"ws://127.0.0.1:{inside.port}/api/shots/{view['shot']['id']}/live") as socket:
         socket.send(json.dumps(ask))
         socket.recv(timeout=20)

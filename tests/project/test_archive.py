@@ -355,7 +355,7 @@ def test_media_are_not_hashed_again_but_compared(film, tmp_path: Path) -> None: 
     media.write_bytes(data[:-1] + bytes([data[-1] ^ 1]))  # as large as it was
     services = client.app.state.services  # the download breaks off: what it begins with is on its way already
     with pytest.raises(BadFile, match="another file than was taken in"):
-        list(archived(services.library, services.files, project))
+        list(archived(services.projects.library, services.projects.files, project))
 
 
 def test_a_project_is_renamed_removed_and_brought_back(film) -> None:  # type: ignore[no-untyped-def]

@@ -13,5 +13,5 @@ class Bustling:
         if scope["type"] != "http" or scope["path"] == "/api/events":
             await self.app(scope, receive, send)
             return
-        with scope["app"].state.services.bustle.working():
+        with scope["app"].state.services.background.bustle.working():
             await self.app(scope, receive, send)

@@ -19,10 +19,10 @@ from wenditas.store import files as file_store
 
 def footage_view(services: Services, row: footage.FootageRow, in_reel: int = 0) -> Footage:
     """A piece of footage."""
-    facts, library = Facts.model_validate(row.facts), services.library
+    facts, library = Facts.model_validate(row.facts), services.projects.library
     reading, content = library.reading(row), library.content(row)
     lut = file_store.find_file(services.db, reading.lut) if reading.way == "lut" and reading.lut else None
-    made = services.proxies.state(content, facts)
+    made = services.screen.proxies.state(content, facts)
     return Footage(
         id=row.id,
         name=row.name,
@@ -53,14 +53,14 @@ def _in_reel(services: Services, project_id: str, footage_of: Mapping[str, str])
     row = reels.reel_of(services.db, project_id)
     if row is None:
         return Counter()
-    reel = services.documents.load_reel(row.id).document
+    reel = services.projects.documents.load_reel(row.id).document
     track = [reel.track.footage] if reel.track else []
     return Counter([*(footage_of[item.shot] for item in reel.items if item.shot in footage_of), *track])
 
 
 def shot_view(services: Services, id: str) -> ShotView:
     """What is on the Bench under an id, at its head."""
-    benched = services.bench.open(id)
+    benched = services.projects.bench.open(id)
     head = history.revision(services.db, benched.document_id, benched.loaded.revision)
     redo = history.redo_target(services.db, benched.document_id)
     return ShotView(
@@ -78,7 +78,7 @@ def shot_view(services: Services, id: str) -> ShotView:
 def _under(services: Services, benched: Benched) -> Footage:
     if benched.footage is not None:
         return footage_view(services, footage.footage(services.db, benched.footage))
-    facts = services.bench.facts(benched)
+    facts = services.projects.bench.facts(benched)
     return Footage(id="", name=benched.name, bytes=0, facts=facts, seconds=facts.seconds)
 
 
@@ -86,8 +86,8 @@ def reel_view(services: Services, id: str) -> ReelView:
     """A reel at its head."""
     row = reels.reel(services.db, id)
     head = history.revision(services.db, id, row.head)
-    document = services.documents.load_reel(id, head.id).document
-    made, redo = services.reels.made(id, document), history.redo_target(services.db, id)
+    document = services.projects.documents.load_reel(id, head.id).document
+    made, redo = services.projects.reels.made(id, document), history.redo_target(services.db, id)
     joins = {join.after: join for join in document.joins}
     return ReelView(
         reel_id=id,
@@ -111,7 +111,7 @@ def reel_view(services: Services, id: str) -> ReelView:
 
 
 def _standing(services: Services, row: reels.StandingRow) -> StandingShot:
-    facts = services.library.facts(row.footage_id)
+    facts = services.projects.library.facts(row.footage_id)
     still = facts.kind == "still"
     more = {"fps": facts.rate, "length": facts.length, "width": facts.width, "height": facts.height}
     return StandingShot(name=row.name, footage_id=row.footage_id, revision=row.head, gone=row.gone, still=still, sound=facts.sound is not None, **more)
@@ -119,23 +119,23 @@ def _standing(services: Services, row: reels.StandingRow) -> StandingShot:
 
 def export_path(services: Services, row: exports.ExportRow) -> Path:
     """Where the file (or folder) of an export is."""
-    return services.library.export_path(row.id, ExportOptions.model_validate(row.options).suffix)
+    return services.projects.library.export_path(row.id, ExportOptions.model_validate(row.options).suffix)
 
 
 def export_view(services: Services, row: exports.ExportRow) -> ExportView:
     """An export, with the time left estimated from the rate since it was first seen running."""
     options = ExportOptions.model_validate(row.options)
-    left = services.rates.left(row) if row.state == "running" else None
+    left = services.background.rates.left(row) if row.state == "running" else None
     made = {"format_name": options.made.name, "shows": options.shows, "path": str(export_path(services, row).resolve()) if row.state == "done" else None}
     return ExportView(**row.model_dump(), shot_name=_shown(services, row), seconds_left=left, suffix=options.suffix, folder=options.folder, **made)
 
 
 def _shown(services: Services, row: exports.ExportRow) -> str:
-    if not services.documents.is_reel(row.document_id):
+    if not services.projects.documents.is_reel(row.document_id):
         return shots.shot(services.db, row.document_id).name
     if not row.part:
         return "Reel"
     try:
-        return services.bench.open(APART.join((row.document_id, row.part)), row.revision).name
+        return services.projects.bench.open(APART.join((row.document_id, row.part)), row.revision).name
     except NotFound:
         return "Part of the reel"

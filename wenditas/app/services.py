@@ -48,73 +48,62 @@ R = TypeVar("R")
 
 
 @dataclass
-class Services:
-    """Database, library, pictures, export queue, event hub and files of one data folder."""
+class Projects:
+    """What is done to projects."""
 
-    lock: BaseFileLock
-    db: Database
     library: Library
     arrivals: Arrivals
     documents: Documents
-    pictures: Pictures
-    exports: ExportQueue
-    hub: Hub
     files: Files
-    proxies: Proxies
     nodes: Nodes
     reels: Reels
     bench: Bench
     columns: Columns
     carrying: Carrying
+    places: Places
+
+    @classmethod
+    def open(cls, library: Library, files: Files, places: Places, picture_at: PictureAt) -> "Projects":
+        """Of the footage and the files of a data folder. picture_at: small pictures of footage, for what is measured of them."""
+        documents = Documents(library.db, library.facts)
+        nodes, columns = Nodes(library, files, documents), Columns(documents)
+        reels = Reels(nodes)
+        carrying = Carrying(library, documents, columns, picture_at)
+        return cls(library, Arrivals(library), documents, files, nodes, reels, Bench(nodes, reels), columns, carrying, places)
+
+
+@dataclass
+class Screen:
+    """What is made for the screen."""
+
+    pictures: Pictures
     scopes: Scopes
     thumbnails: Thumbnails
+    proxies: Proxies
     coverage: Coverage
-    places: Places
     checking: Checking
+
+    @classmethod
+    def open(cls, library: Library, files: Files) -> "Screen":
+        """Of the footage and the files of a data folder."""
+        proxies = Proxies(library)
+        pictures = Pictures(library, proxies, files.loaded)
+        read = pictures.readers.reader
+        coverage = Coverage(read, files.loaded)
+        return cls(pictures, Scopes(pictures), Thumbnails(pictures), proxies, coverage, Checking(coverage.sources, read, files.loaded))
+
+
+@dataclass
+class Background:
+    """What goes on beside what somebody waits for: exports, long work on threads, and who gives way to whom."""
+
+    exports: ExportQueue
     rates: Rates = field(default_factory=Rates)
     bustle: Bustle = field(default_factory=Bustle)  # anything that somebody waits for
     live: Bustle = field(default_factory=Bustle)  # pictures that move, for which even the curve over time gives way
     long: ThreadPoolExecutor = field(default_factory=lambda: ThreadPoolExecutor(LONG, "long"))  # tracks, and curves over time
     moving: ThreadPoolExecutor = field(default_factory=lambda: ThreadPoolExecutor(MOVING, "moving"))  # pictures of live channels
     _behind: ThreadPoolExecutor = field(default_factory=lambda: ThreadPoolExecutor(1, "behind", behind_all_else))
-
-    @classmethod
-    def open(cls, folder: Path, media: Sequence[Path] = ()) -> "Services":
-        """Open (or start) a data folder, which no other process may use then. media: folders that footage may be used from where it lies.
-
-        Raises `DataFolderError`, `DiskFull`, and `BadRequest` for a media folder that is none.
-        """
-        places, lock = Places(media), claim(folder)
-        try:
-            db = Database(folder / "wenditas.db")
-            library = Library(folder, db)
-            files = Files(folder, db)
-            documents = Documents(db, library.facts)
-            hub, nodes, proxies = Hub(), Nodes(library, files, documents), Proxies(library)
-            reels = Reels(nodes)
-            bench = Bench(nodes, reels)
-            exports = ExportQueue(db, folder / "cache", partial(job_of, bench), lambda id: hub.publish(kind="export", id=id))
-            pictures = Pictures(library, proxies, files.loaded)
-            coverage = Coverage(pictures.readers.reader, files.loaded)
-            checking = Checking(coverage.sources, pictures.readers.reader, files.loaded)
-            shown = Scopes(pictures), Thumbnails(pictures), coverage
-            columns = Columns(documents)
-            carrying = Carrying(library, documents, columns, _small_pictures(pictures))
-            made = nodes, reels, bench, columns, carrying
-            return cls(lock, db, library, Arrivals(library), documents, pictures, exports, hub, files, proxies, *made, *shown, places, checking)
-        except BaseException:
-            lock.release()
-            raise
-
-    def make_ready(self, footage_id: str) -> None:
-        """Make the small pictures of some footage now."""
-        self.thumbnails.make_ready(self.library.node(footage_id))
-
-    def start(self) -> None:
-        """Clean up what an earlier run left, and begin what runs in the background."""
-        sweep(self.library.folder, self.db)
-        self.exports.start()
-        self.proxies.start()
 
     def later(self, work: Callable[P, object], *args: P.args, **kwargs: P.kwargs) -> None:
         """Do something soon, behind all else. What cannot be done now is done when it is asked for."""
@@ -134,12 +123,56 @@ class Services:
 
         return await asyncio.get_running_loop().run_in_executor(self._behind, alone)
 
-    def close(self) -> None:
-        """Stop what runs in the background, close the database and give the data folder free."""
+    def stop(self) -> None:
+        """Stop it all."""
         self.exports.stop()  # first, since its processes would go on while threads are waited for
-        self.proxies.stop()
         for executor in (self._behind, self.long, self.moving):
             executor.shutdown(wait=True, cancel_futures=True)
+
+
+@dataclass
+class Services:
+    """One data folder, which no other process may use: its database, its projects, its screen, what goes on in the background, and who is told."""
+
+    lock: BaseFileLock
+    db: Database
+    hub: Hub
+    projects: Projects
+    screen: Screen
+    background: Background
+
+    @classmethod
+    def open(cls, folder: Path, media: Sequence[Path] = ()) -> "Services":
+        """Open (or start) a data folder. media: folders that footage may be used from where it lies.
+
+        Raises `DataFolderError`, `DiskFull`, and `BadRequest` for a media folder that is none.
+        """
+        places, lock = Places(media), claim(folder)
+        try:
+            db, hub = Database(folder / "wenditas.db"), Hub()
+            library, files = Library(folder, db), Files(folder, db)
+            screen = Screen.open(library, files)
+            projects = Projects.open(library, files, places, _small_pictures(screen.pictures))
+            exports = ExportQueue(db, folder / "cache", partial(job_of, projects.bench), lambda id: hub.publish(kind="export", id=id))
+            return cls(lock, db, hub, projects, screen, Background(exports))
+        except BaseException:
+            lock.release()
+            raise
+
+    def make_ready(self, footage_id: str) -> None:
+        """Make the small pictures of some footage now."""
+        self.screen.thumbnails.make_ready(self.projects.library.node(footage_id))
+
+    def start(self) -> None:
+        """Clean up what an earlier run left, and begin what runs in the background."""
+        sweep(self.projects.library.folder, self.db)
+        self.background.exports.start()
+        self.screen.proxies.start()
+
+    def close(self) -> None:
+        """Stop what runs in the background, close the database and give the data folder free."""
+        self.screen.proxies.stop()
+        self.background.stop()
         self.db.close()
         self.lock.release()
 

@@ -56,7 +56,7 @@ class ShotSubject:
 
     def __init__(self, services: Services, id: str) -> None:
         self.services, self.id = services, id
-        self._benched = services.bench.open(id)
+        self._benched = services.projects.bench.open(id)
         self._alone: tuple[tuple[int, str] | None, Look] = (None, Look())
         self._node: tuple[Benched | None, Look, Node] = (None, Look(), self._benched.under)  # of the last message: the same object for the same look
 
@@ -77,7 +77,7 @@ class ShotSubject:
     def _look(self, benched: Benched, ask: Asked) -> Look:
         """The look a message is about: of a revision, or with commands that are not stored."""
         if ask.commands:
-            look = self.services.bench.changed(benched, ask.commands).look
+            look = self.services.projects.bench.changed(benched, ask.commands).look
             return alone(look, ask.alone) if ask.alone else look
         if ask.alone is None:
             return benched.look
@@ -92,7 +92,7 @@ class ShotSubject:
         """See `Subject`."""
         benched = self._benched
         if benched.within or benched.loaded.revision != ask.revision:  # what a part of a reel lies over changes without it
-            benched = self._benched = self.services.bench.open(self.id, ask.revision)
+            benched = self._benched = self.services.projects.bench.open(self.id, ask.revision)
         look, (known, before, node) = self._look(benched, ask), self._node
         if before is not look or known is None or (benched.within and known.under is not benched.under):
             node = benched.shown(look)
@@ -115,10 +115,10 @@ class ReelSubject:
 
     def made(self, revision: int | None, commands: list[Command] | None = None) -> Made:
         """The reel at a revision, or with commands that are not stored."""
-        documents = self.services.documents
+        documents = self.services.projects.documents
         loaded = documents.load_reel(self.id, revision)
         document = documents.with_commands(self.id, loaded, commands) if commands else loaded.document
-        return self.services.reels.made(self.id, document)
+        return self.services.projects.reels.made(self.id, document)
 
     @property
     def length(self) -> int:

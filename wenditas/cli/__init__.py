@@ -14,7 +14,6 @@ COMMANDS = {  # which module has each command, and what it does: help alone need
     "facts": ("telling", "Tell what is known about files: size, rate, length, colour, and what of them is damaged."),
     "lut": ("telling", "Write what of a look does the same to a colour wherever it stands as a LUT; what is left out is told."),
     "warm": ("serving", "Compile all kernels now, so that no picture waits for the compiler."),
-    "openapi": ("serving", ""),
 }
 
 
@@ -24,7 +23,7 @@ def main() -> None:
 
     known = COMMANDS.get(sys.argv[1]) if len(sys.argv) > 1 else None
     if known is None:  # help, or what is no command: told of by their names
-        only_named({name: words for name, (_, words) in COMMANDS.items() if words})()
+        only_named({name: words for name, (_, words) in COMMANDS.items()})()
     else:
         import_module(f"wenditas.cli.{known[0]}")
         app()

@@ -96,13 +96,13 @@ def render(
             project = _project(services, what)
             options = options_for(target, format, quality=quality, sound=sound, width=width, fps=fps, shows=shows, selection=selection)
             if shot is None:
-                id = services.documents.begin_reel(project.id, {}).id
+                id = services.projects.documents.begin_reel(project.id, {}).id
             else:
                 id = _shot(services, project.id, shot).id
-                look = services.documents.load(id).document.look
+                look = services.projects.documents.load(id).document.look
                 chosen = next((s.id for s in look.selections if selection in (s.name, s.id)), selection)
                 options = options.model_copy(update={"selection": chosen})
-            made = job_for(services.bench, id, services.documents.loaded(id).revision, options)
+            made = job_for(services.projects.bench, id, services.projects.documents.loaded(id).revision, options)
             job = Job.model_validate({**dict(made), "target": target.resolve(), "segments": Path(work).resolve() / "segments"})
             task = bar.add_task(target.name, total=len(job.frames))
             done = perform(job, lambda count, total: bar.update(task, completed=count), executor=executor)
@@ -151,10 +151,10 @@ def _column(services: Services, name: str) -> str:
 
 
 def _cell(services: Services, row: shots.ShotRow, column: str, width: int) -> Cell:
-    found = services.carrying.cell(row.id, column)
-    node = services.nodes.shot(row.footage_id, found.look)
-    request = Request(node=node, frame=services.carrying.frames(row.id).stands, width=width)
-    return Cell(services.pictures.picture(request, "sheet"), "" if column == OWN else found.words)
+    found = services.projects.carrying.cell(row.id, column)
+    node = services.projects.nodes.shot(row.footage_id, found.look)
+    request = Request(node=node, frame=services.projects.carrying.frames(row.id).stands, width=width)
+    return Cell(services.screen.pictures.picture(request, "sheet"), "" if column == OWN else found.words)
 
 
 archives = typer.Typer(help="A project as one file: documents, histories, looks, footage.", no_args_is_help=True)
@@ -179,7 +179,7 @@ def save(
         try:
             with _opened(data) as services, part.open("wb") as out:
                 film = _project(services, project)
-                for piece in written(services.library, services.files, film.id, media):
+                for piece in written(services.projects.library, services.projects.files, film.id, media):
                     out.write(piece)
             part.replace(target)
         finally:
@@ -194,5 +194,5 @@ def open_archive(path: Annotated[Path, typer.Argument(metavar="FILE", exists=Tru
     wenditas archive open tramway.zip
     """
     with stopping(), _opened(data) as services:
-        film = read_in(services.library, services.files, path)
+        film = read_in(services.projects.library, services.projects.files, path)
         console.print(f"“{escape(film.name)}” is in {data}.", highlight=False)

@@ -1,25 +1,20 @@
-"""serve, demo, warm, and what describes the doors."""
+"""serve, demo and warm."""
 
 import errno
-import json
 import os
 import secrets
 import socket
 import time
 from collections.abc import Sequence
-from contextlib import suppress
 from pathlib import Path
-from typing import Annotated, Any
+from typing import Annotated
 
 import typer
-import uvicorn
 from platformdirs import user_data_path
 from rich.markup import escape
 from rich.progress import BarColumn, Progress, TaskProgressColumn, TextColumn, TimeRemainingColumn
+from uvicorn.importer import import_from_string
 
-from wenditas.api.app import create_app
-from wenditas.api.patience import Patient
-from wenditas.api.security import LOOPBACK
 from wenditas.app.services import Services
 from wenditas.cli.console import app, console, errors
 from wenditas.core.errors import WenditasError
@@ -29,7 +24,7 @@ from wenditas.render.warm import is_cold, warm_up
 Data = Annotated[Path, typer.Option("--data", help="The data folder: database, footage, exports.")]
 Port = Annotated[int, typer.Option(help="The port to listen on.", min=1, max=65535)]
 Host = Annotated[str, typer.Option(help="The address to listen on. Any other than 127.0.0.1 needs an access token, which is printed at start.")]
-MOST_MESSAGE = 8 << 20  # bytes of one message on the live channel
+SERVER = "wenditas.api.server:serve"  # what answers requests: named, since the command line knows nothing of it
 DEFAULT_DATA = user_data_path("wenditas")
 
 
@@ -68,12 +63,7 @@ def _run(data: Path, host: str, port: int, path: str = "", services: Services | 
     services = services or open_data(data)
     shown = "\n                 ".join(f"[bold]http://{escape(name)}:{port}/{path}{_token(path, token)}[/bold]" for name in names)
     console.print(f"\n  Wenditas is at {shown}\n  Data folder: {data}\n  Stop with Ctrl+C.\n", highlight=False)
-    app = create_app(data, (*LOOPBACK, *names), token, services)
-    # Pictures on the live channel are compressed already.
-    options: dict[str, Any] = {"log_level": "warning", "timeout_graceful_shutdown": 2, "proxy_headers": False, "http": Patient}
-    config = uvicorn.Config(app, **options, ws_per_message_deflate=False, ws_max_size=MOST_MESSAGE)
-    with suppress(KeyboardInterrupt):
-        uvicorn.Server(config).run([listening])
+    import_from_string(SERVER)(services, listening, names, token)
 
 
 def _listen(host: str, port: int) -> socket.socket:
@@ -125,7 +115,7 @@ def demo(
     _compiled()
     services = open_data(data, media or ())
     try:
-        project = open_demo(services.db, services.library, services.documents, services.make_ready)
+        project = open_demo(services.db, services.projects.library, services.projects.documents, services.make_ready)
     except (WenditasError, OSError) as error:
         services.close()
         errors.print(f"[bold]Stopped.[/bold] The demo project cannot be made. {error}", highlight=False)
@@ -142,9 +132,3 @@ def warm() -> None:
     started = time.perf_counter()
     count = warm_up()
     console.print(f"{count} kernels ready in {time.perf_counter() - started:.1f} s.", highlight=False)
-
-
-@app.command(hidden=True)
-def openapi() -> None:
-    """Print the API description that the interface's types are generated from."""
-    print(json.dumps(create_app(Path("/nonexistent")).openapi(), indent=1))

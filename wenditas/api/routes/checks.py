@@ -48,7 +48,7 @@ def view_of(marks: Iterable[Mark]) -> list[MarkView]:
 
 
 def _node(services: Services, shot_id: str, revision: int) -> tuple[Shot, tuple[int, int]]:
-    benched = services.bench.open(shot_id, revision)
+    benched = services.projects.bench.open(shot_id, revision)
     return benched.worn(benched.look), benched.ends
 
 
@@ -59,17 +59,17 @@ def over_shot(services: Shared, shot_id: str, revision: int) -> Lines:
 
     def work(say: Say, gone: Gone) -> None:
         total = ends[1] - ends[0] + 1
-        for done, marks in services.checking.over_shot(node, ends, gone, services.live.give_way):
+        for done, marks in services.screen.checking.over_shot(node, ends, gone, services.background.live.give_way):
             say({"kind": "marks", "done": done, "total": total, "marks": [m.model_dump(mode="json") for m in view_of(marks)]})
 
-    return Lines(services.long, work)
+    return Lines(services.background.long, work)
 
 
 @router.get("/api/shots/{shot_id}/checks/{revision}/{frame}")
 def at_frame(services: Shared, shot_id: str, revision: int, frame: int) -> list[MarkView]:
     """The marks of a frame, the worst of each check."""
     node, ends = _node(services, shot_id, revision)
-    return view_of(services.checking.at(node, min(max(frame, ends[0]), ends[1]), ends))
+    return view_of(services.screen.checking.at(node, min(max(frame, ends[0]), ends[1]), ends))
 
 
 @router.get("/api/shots/{shot_id}/checks/{revision}/{frame}/{check}.png", response_class=Response)
@@ -77,7 +77,7 @@ def where(services: Shared, shot_id: str, revision: int, frame: int, check: str,
     """Where on the picture a mark of a frame is: hatched lines, to be laid over it."""
     node, ends = _node(services, shot_id, revision)
     with without_helpers():
-        marks = services.checking.at(node, min(max(frame, ends[0]), ends[1]), ends)
+        marks = services.screen.checking.at(node, min(max(frame, ends[0]), ends[1]), ends)
     found = next((m for m in marks if m.check == check and m.where is not None and selection in (None, m.selection)), None)
     if found is None or found.where is None:
         raise NotFound("There is no mark of this check on this frame.")

@@ -36,7 +36,7 @@ async def take_in(services: Shared, request: Request, name: Annotated[str, Query
         if len(data) > MOST_PICTURE:
             raise TooLarge(f"“{name}” is larger than {MOST_PICTURE >> 20} MiB, the most that a pass takes.")
     plain = name.replace("\\", "/").rsplit("/", 1)[-1]
-    return await run_in_threadpool(services.files.take_in, bytes(data), plain)
+    return await run_in_threadpool(services.projects.files.take_in, bytes(data), plain)
 
 
 @router.post("/api/decision-lists/read")

@@ -33,7 +33,7 @@ FOREVER = {"cache-control": "private, max-age=31536000, immutable"}
 
 def room(services: Services) -> int:
     """How many bytes may arrive. Raises `DiskFull` where there is room for none."""
-    free = services.library.free_bytes()
+    free = services.projects.library.free_bytes()
     if free <= SPARE_BYTES:
         raise DiskFull(f"There is no room: {free >> 20} MiB are free, and {SPARE_BYTES >> 20} MiB are kept for edits. Make room and send the file again.")
     return min(MOST_BYTES, free - SPARE_BYTES)
@@ -57,10 +57,10 @@ async def upload(services: Shared, request: Http, project_id: str, name: Annotat
     Of a damaged file that can be used in part the answer is a refusal which says what is wrong, and by what id (`held`) it can be taken all the same.
     """
     projects.project(services.db, project_id)
-    path = services.library.incoming()
+    path = services.projects.library.incoming()
     try:
         await receive(request.stream(), path, room(services))
-        taken = await anyio.to_thread.run_sync(services.arrivals.take_in, project_id, path, plain_name(name))
+        taken = await anyio.to_thread.run_sync(services.projects.arrivals.take_in, project_id, path, plain_name(name))
     finally:
         path.unlink(missing_ok=True)
     return taken_view(services, taken)
@@ -69,41 +69,41 @@ async def upload(services: Shared, request: Http, project_id: str, name: Annotat
 @router.post("/api/projects/{project_id}/held/{held}")
 def take_what_is_there(services: Shared, project_id: str, held: str) -> TakenView:
     """Take what can be used of a damaged file that was sent."""
-    return taken_view(services, services.arrivals.take_held(project_id, held))
+    return taken_view(services, services.projects.arrivals.take_held(project_id, held))
 
 
 @router.delete("/api/projects/{project_id}/held/{held}", status_code=204)
 def leave_it(services: Shared, project_id: str, held: str) -> None:
     """Forget a damaged file that was sent."""
-    services.arrivals.drop_held(project_id, held)
+    services.projects.arrivals.drop_held(project_id, held)
 
 
 def taken_view(services: Services, taken: Taken) -> TakenView:
     """What came in; its small pictures are made soon."""
     if not taken.already:
         services.hub.publish(kind="project", id=taken.row.project_id)
-        services.later(services.make_ready, taken.row.id)
+        services.background.later(services.make_ready, taken.row.id)
     return TakenView(**footage_view(services, taken.row).model_dump(), already=taken.already)
 
 
 @router.post("/api/footage/{footage_id}/fields")
 def fields(services: Shared, footage_id: str, request: FieldsRequest) -> Footage:
     """What is made of the fields of interlaced footage that has no shots yet. It has another id then."""
-    row = services.library.weave(footage_id, request.fields)
+    row = services.projects.library.weave(footage_id, request.fields)
     return replaced(services, footage_id, row.id)
 
 
 @router.post("/api/footage/{footage_id}/tracks")
 def tracks(services: Shared, footage_id: str, request: TracksRequest) -> Footage:
     """Which tracks of a file of several are used, of footage that has no shots yet. It has another id then."""
-    row = services.library.use_tracks(footage_id, request.picture, request.sound)
+    row = services.projects.library.use_tracks(footage_id, request.picture, request.sound)
     return replaced(services, footage_id, row.id)
 
 
 @router.post("/api/footage/{footage_id}/conform")
 def conform(services: Shared, footage_id: str, request: ConformRequest) -> Footage:
     """Show footage that has no shots yet at another rate: frames are held or left out, never sped up. It has another id then."""
-    row = services.library.conform(footage_id, Fraction(request.rate))
+    row = services.projects.library.conform(footage_id, Fraction(request.rate))
     return replaced(services, footage_id, row.id)
 
 
@@ -114,9 +114,9 @@ def plain_name(name: str) -> str:
 
 def replaced(services: Services, old: str, new: str) -> Footage:
     """Footage that has another id now, since its frames are others: its small pictures are made soon, and the old file is let go."""
-    services.pictures.readers.let_go(lambda content: id_of(content) == old)
+    services.screen.pictures.readers.let_go(lambda content: id_of(content) == old)
     changed(services, new)
-    services.later(services.make_ready, new)
+    services.background.later(services.make_ready, new)
     return footage_view(services, footage.footage(services.db, new))
 
 
@@ -129,14 +129,14 @@ def changed(services: Services, footage_id: str) -> None:
 def remove(services: Shared, footage_id: str) -> None:
     """Remove footage with its shots; `restore` brings both back for a day."""
     footage.set_removed(services.db, footage_id, True)
-    services.pictures.readers.let_go(lambda content: id_of(content) == footage_id)
+    services.screen.pictures.readers.let_go(lambda content: id_of(content) == footage_id)
     changed(services, footage_id)
 
 
 @router.post("/api/footage/{footage_id}/restore", status_code=204)
 def restore(services: Shared, footage_id: str) -> None:
     """Bring back removed footage."""
-    row, library = footage.footage(services.db, footage_id), services.library
+    row, library = footage.footage(services.db, footage_id), services.projects.library
     if not (library.media_path(row).exists() and library.index_path(row.id).exists()):
         raise NotFound("This footage was removed more than a day ago, and what was kept of it is gone. Bring it in again.")
     footage.set_removed(services.db, footage_id, False)
@@ -150,7 +150,7 @@ def add_shot(services: Shared, footage_id: str) -> ShotRow:
     taken = {s.name for s in shots.shots_of(services.db, row.project_id)}
     stem = Path(row.name).stem or row.name
     name = next(n for n in (stem, *(f"{stem} {k}" for k in range(2, 10_000))) if n not in taken)
-    made = services.documents.new_shot(footage_id, name)
+    made = services.projects.documents.new_shot(footage_id, name)
     changed(services, footage_id)
     return made
 
@@ -158,35 +158,35 @@ def add_shot(services: Shared, footage_id: str) -> ShotRow:
 @router.get("/api/footage/{footage_id}/poster.jpg", response_class=FileResponse)
 def poster(services: Shared, footage_id: str) -> FileResponse:
     """A picture from a third of the way in."""
-    return FileResponse(services.thumbnails.poster(services.library.node(footage_id)), media_type="image/jpeg", headers=FOREVER)
+    return FileResponse(services.screen.thumbnails.poster(services.projects.library.node(footage_id)), media_type="image/jpeg", headers=FOREVER)
 
 
 @router.get("/api/footage/{footage_id}/strip.jpg", response_class=FileResponse)
 def strip(services: Shared, footage_id: str) -> FileResponse:
     """Frames spread evenly over the footage, side by side."""
-    return FileResponse(services.thumbnails.strip(services.library.node(footage_id)), media_type="image/jpeg", headers=FOREVER)
+    return FileResponse(services.screen.thumbnails.strip(services.projects.library.node(footage_id)), media_type="image/jpeg", headers=FOREVER)
 
 
 @router.get("/api/footage/{footage_id}/frames/{frame}.jpg", response_class=Response)
 def small_frame(services: Shared, footage_id: str, frame: int, if_none_match: IfNoneMatch = None) -> Response:
     """A small picture of a frame, for the film strip where time is zoomed."""
-    request = Request(node=services.library.node(footage_id), frame=frame, width=SMALL_WIDTH)
-    return by_content(services.pictures.key(request), if_none_match, "image/jpeg", lambda: services.pictures.encoded(request, "jpg", "strip"))
+    request = Request(node=services.projects.library.node(footage_id), frame=frame, width=SMALL_WIDTH)
+    return by_content(services.screen.pictures.key(request), if_none_match, "image/jpeg", lambda: services.screen.pictures.encoded(request, "jpg", "strip"))
 
 
 def _sounding(services: Services, footage_id: str) -> tuple[Path, float, float, int]:
     """The file of footage that has sound, when in it the first frame is shown, for how many seconds, and which of its tracks is heard. Raises `NotFound`."""
-    row, facts = footage.footage(services.db, footage_id), services.library.facts(footage_id)
+    row, facts = footage.footage(services.db, footage_id), services.projects.library.facts(footage_id)
     if facts.sound is None:
         raise NotFound("This footage has no sound.")
-    return services.library.media_path(row), services.nodes.sound_start(footage_id, 0), facts.seconds, facts.sound_track
+    return services.projects.library.media_path(row), services.projects.nodes.sound_start(footage_id, 0), facts.seconds, facts.sound_track
 
 
 @router.get("/api/footage/{footage_id}/sound.webm", response_class=FileResponse)
 def sound(services: Shared, footage_id: str) -> FileResponse:
     """The sound, aligned with the first frame, in a form the browser plays."""
     source, start, seconds, track = _sounding(services, footage_id)
-    path = services.library.cached_file(f"sound-{footage_id}.webm", lambda part: playable_copy(source, start, seconds, part, track))
+    path = services.projects.library.cached_file(f"sound-{footage_id}.webm", lambda part: playable_copy(source, start, seconds, part, track))
     return FileResponse(path, media_type="audio/webm", headers=FOREVER)
 
 
@@ -198,5 +198,5 @@ def wave(services: Shared, footage_id: str) -> FileResponse:
     def make(part: Path) -> None:
         part.write_bytes(peaks(source, start, seconds, track))
 
-    path = services.library.cached_file(f"peaks-{footage_id}.bin", make)
+    path = services.projects.library.cached_file(f"peaks-{footage_id}.bin", make)
     return FileResponse(path, media_type="application/octet-stream", headers=FOREVER)

@@ -38,13 +38,13 @@ MOST_PICTURES = 100_000
 @router.get("/api/places")
 def places(services: Shared) -> list[PlaceView]:
     """The media folders that were named at the start."""
-    return [PlaceView(id=p.id, name=p.name) for p in services.places.all.values()]
+    return [PlaceView(id=p.id, name=p.name) for p in services.projects.places.all.values()]
 
 
 @router.get("/api/places/{place}")
 def listed(services: Shared, place: str, path: Annotated[str, Query(max_length=4000)] = "") -> ListedView:
     """What is in a media folder, or in a folder within."""
-    entries, total = services.places.listed(place, path)
+    entries, total = services.projects.places.listed(place, path)
     return ListedView(entries=[EntryView(**vars(e)) for e in entries], total=total)
 
 
@@ -52,13 +52,13 @@ def listed(services: Shared, place: str, path: Annotated[str, Query(max_length=4
 def take_from_place(services: Shared, project_id: str, request: FromPlaceRequest) -> TakenView:
     """Use a file of a media folder as footage, where it lies."""
     projects.project(services.db, project_id)
-    path = services.places.inside(request.place, request.path)
-    return taken_view(services, services.arrivals.take_where_it_lies(project_id, path, request.take))
+    path = services.projects.places.inside(request.place, request.path)
+    return taken_view(services, services.projects.arrivals.take_where_it_lies(project_id, path, request.take))
 
 
 def _sent(services: Services, sequence: str) -> Path:
     """Where the pictures of a sequence arrive. Raises `NotFound`."""
-    path = services.library.folder / "incoming" / f"sequence-{sequence}"
+    path = services.projects.library.folder / "incoming" / f"sequence-{sequence}"
     if not sequence.isalnum() or not path.is_dir():
         raise NotFound("These pictures are no longer here; send them again.")
     return path
@@ -68,8 +68,8 @@ def _sent(services: Services, sequence: str) -> Path:
 def begin_sequence(services: Shared, project_id: str) -> BegunView:
     """Begin to send the pictures of a sequence."""
     projects.project(services.db, project_id)
-    id = services.library.incoming().name
-    (services.library.folder / "incoming" / f"sequence-{id}").mkdir()
+    id = services.projects.library.incoming().name
+    (services.projects.library.folder / "incoming" / f"sequence-{id}").mkdir()
     return BegunView(id=id)
 
 
@@ -97,7 +97,7 @@ def leave_sequence(services: Shared, project_id: str, sequence: str) -> None:
 def take_placed(services: Shared, project_id: str, request: PlacedSequenceRequest) -> Lines:
     """Make footage of numbered pictures in a media folder, of which the path is the first; progress as lines."""
     projects.project(services.db, project_id)
-    first = services.places.inside(request.place, request.path)
+    first = services.projects.places.inside(request.place, request.path)
     run = next((run for run in numbered([p.name for p in first.parent.iterdir() if not p.is_symlink()]) if first.name in run), None)
     if run is None:
         raise BadRequest(f"“{first.name}” is no picture of a sequence: at least three with names that differ by a number are.")
@@ -123,7 +123,9 @@ def _lines(services: Services, project_id: str, folder: Path, names: list[str], 
 
     def work(say: Say, gone: Gone) -> None:
         try:
-            taken = services.arrivals.take_sequence(project_id, job, name, lambda done, total: say({"kind": "progress", "done": done, "total": total}), gone)
+            taken = services.projects.arrivals.take_sequence(
+                project_id, job, name, lambda done, total: say({"kind": "progress", "done": done, "total": total}), gone
+            )
         except FootageDamaged as damaged:
             say({"kind": "damaged", "damage": list(damaged.damage)})
             return
@@ -132,7 +134,7 @@ def _lines(services: Services, project_id: str, folder: Path, names: list[str], 
         taken_view(services, taken)
         say({"kind": "done", "name": taken.row.name, "already": taken.already, "id": taken.row.id})
 
-    return Lines(services.long, work)
+    return Lines(services.background.long, work)
 
 
 @router.put("/api/projects/{project_id}/readings")
@@ -141,8 +143,8 @@ def read_as(services: Shared, project_id: str, request: ReadingsRequest) -> list
     rows = [footage.footage(services.db, id) for id in request.readings]
     if any(row.project_id != project_id for row in rows):
         raise NotFound("Some of this footage is of another project.")
-    made = [services.library.read_as(row.id, request.readings[row.id]) for row in rows]
-    services.nodes.forget()
+    made = [services.projects.library.read_as(row.id, request.readings[row.id]) for row in rows]
+    services.projects.nodes.forget()
     services.hub.publish(kind="project", id=project_id)
     return [footage_view(services, row) for row in made]
 
@@ -150,7 +152,7 @@ def read_as(services: Shared, project_id: str, request: ReadingsRequest) -> list
 @router.post("/api/footage/{footage_id}/find")
 def find(services: Shared, footage_id: str) -> Footage:
     """Find the file of footage that has moved, or was touched, by its content."""
-    row = services.arrivals.find_again(footage_id, services.places.all_files())
+    row = services.projects.arrivals.find_again(footage_id, services.projects.places.all_files())
     changed(services, row.id)
     return footage_view(services, row)
 
@@ -158,7 +160,7 @@ def find(services: Shared, footage_id: str) -> Footage:
 @router.post("/api/footage/{footage_id}/replace")
 def replace(services: Shared, footage_id: str, request: ReplaceRequest) -> MovedView:
     """Put other footage in the place of this, under all its shots or some of them."""
-    moved = services.library.replace_under(footage_id, request.by, request.shots)
-    services.nodes.forget()
+    moved = services.projects.library.replace_under(footage_id, request.by, request.shots)
+    services.projects.nodes.forget()
     changed(services, footage_id)
     return MovedView(shots=moved)

@@ -90,7 +90,7 @@ class Channel:
         for id in self.subject.footage():
             if id not in self._prepared:
                 self._prepared.add(id)
-                self.services.proxies.want(id, self.services.library.facts(id))
+                self.services.screen.proxies.want(id, self.services.projects.library.facts(id))
 
     def close(self) -> None:
         """The page has gone: what is being rendered for it is given up."""
@@ -103,7 +103,7 @@ class Channel:
             with until(self._closed.is_set):
                 return work(ask)
 
-        return await asyncio.get_running_loop().run_in_executor(self.services.moving, until_closed)
+        return await asyncio.get_running_loop().run_in_executor(self.services.background.moving, until_closed)
 
     async def listen(self) -> None:
         """Receive until the page goes away."""
@@ -161,7 +161,7 @@ class Channel:
         """Have the decoders in place for what comes in a while, beyond a cut perhaps."""
         with contextlib.suppress(Exception):
             later = ask.model_copy(update={"frame": min(ask.frame + round(AHEAD * float(self.subject.rate)), self.subject.length - 1)})
-            await self._in_thread(lambda a: self.services.pictures.prepare(self._quick(ask, "play"), self._quick(a, "play"), "play"), later)
+            await self._in_thread(lambda a: self.services.screen.pictures.prepare(self._quick(ask, "play"), self._quick(a, "play"), "play"), later)
 
     async def serve_queue(self) -> None:
         """Answer playback requests."""
@@ -172,11 +172,11 @@ class Channel:
         """While nothing else is to be done, render the frames that the page would play next."""
         while True:
             await asyncio.sleep(PAUSE)
-            if self._ahead is None or self.services.bustle.quiet_for() < QUIET or any(map(self.services.proxies.coming, self._prepared)):
+            if self._ahead is None or self.services.background.bustle.quiet_for() < QUIET or any(map(self.services.screen.proxies.coming, self._prepared)):
                 continue
             ask, self._ahead = self._ahead, None
             with contextlib.suppress(Exception):  # said when it is shown
-                if await self.services.behind(self._render_some, ask):
+                if await self.services.background.behind(self._render_some, ask):
                     self._ahead = self._ahead or ask
 
     async def _answer(self, ask: Ask) -> None:
@@ -201,52 +201,52 @@ class Channel:
                 await self.socket.send_text(answer)
 
     def _quick(self, ask: Ask, purpose: str) -> Request:
-        return self.services.pictures.quick(self.subject.request(ask), purpose)
+        return self.services.screen.pictures.quick(self.subject.request(ask), purpose)
 
     def _played(self, ask: Ask) -> Played:
         request = self._quick(ask, "play")
         return Played(lambda frame: request.but(frame=frame), ask.first, min(ask.last, self.subject.length - 1), ask.frame, ask.scope, ask.of, ask.every)
 
     def _decode(self, ask: Ask) -> None:
-        with self.services.bustle.working(), self.services.live.working():
-            self.services.pictures.decode(self._quick(ask, "play"), "play")
+        with self.services.background.bustle.working(), self.services.background.live.working():
+            self.services.screen.pictures.decode(self._quick(ask, "play"), "play")
 
     def _compute(self, ask: Ask) -> bytes | str:
         if ask.kind == "ready":
             self._ahead = ask
-            played, scopes = self._played(ask), self.services.scopes
+            played, scopes = self._played(ask), self.services.screen.scopes
             self._prepare()
             proxy = self._copies()
             more = next(played.missing(scopes, float(self.subject.rate)), None) is not None
             return json.dumps({"kind": "ready", "id": ask.id, "stretches": played.ready(scopes), "more": more, "proxy": proxy})
-        with self.services.bustle.working(), self.services.live.working():
+        with self.services.background.bustle.working(), self.services.background.live.working():
             return self._rendered(ask)
 
     def _copies(self) -> dict[str, Any]:
         """How far preview copies are: of the first piece of footage that still waits for its own."""
-        states = [self.services.proxies.state(id, self.services.library.facts(id)).model_dump() for id in self._prepared]
+        states = [self.services.screen.proxies.state(id, self.services.projects.library.facts(id)).model_dump() for id in self._prepared]
         return next((s for s in states if s["state"] in ("waiting", "making")), states[0] if states else {"state": "none", "done": 0})
 
     def _rendered(self, ask: Ask) -> bytes | str:
         if ask.kind == "pixel":
-            return json.dumps({"kind": "pixel", "id": ask.id, **self.services.scopes.report(self.subject.request(ask), ask.x, ask.y)})
+            return json.dumps({"kind": "pixel", "id": ask.id, **self.services.screen.scopes.report(self.subject.request(ask), ask.x, ask.y)})
         purpose = "play" if ask.kind == "play" else "live"
-        picture, scope = self.services.scopes.shown(self._quick(ask, purpose), purpose, ask.scope, ask.of)
+        picture, scope = self.services.screen.scopes.shown(self._quick(ask, purpose), purpose, ask.scope, ask.of)
         return _framed(ask, ask.kind, b"" if ask.bare else picture, b"" if ask.bare else scope)
 
     def _scope(self, ask: Ask) -> bytes:
         assert ask.scope is not None
-        with self.services.bustle.working(), self.services.live.working():
-            return _framed(ask, "scope", b"", self.services.scopes.scope(self._quick(ask, "live"), ask.scope, ask.of))
+        with self.services.background.bustle.working(), self.services.background.live.working():
+            return _framed(ask, "scope", b"", self.services.screen.scopes.scope(self._quick(ask, "live"), ask.scope, ask.of))
 
     def _render_some(self, ask: Ask) -> bool:
         """Render frames ahead until somebody wants something, or the page goes away. Whether there may be more to do."""
         played = self._played(ask)
         with until(self._closed.is_set):
-            for frame in played.missing(self.services.scopes, float(self.subject.rate)):
-                if self.services.bustle.quiet_for() < QUIET or self._ahead is not None:
+            for frame in played.missing(self.services.screen.scopes, float(self.subject.rate)):
+                if self.services.background.bustle.quiet_for() < QUIET or self._ahead is not None:
                     return True
-                played.render(self.services.scopes, frame)
+                played.render(self.services.screen.scopes, frame)
         return False
 
 

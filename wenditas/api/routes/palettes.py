@@ -31,7 +31,7 @@ Hexes = Annotated[str, Query(pattern=r"^[0-9a-fA-F]{6}(-[0-9a-fA-F]{6}){0,11}$")
 
 def _picture(services: Services, request: FromPictureRequest) -> Picture:
     if request.file is not None:
-        still = services.files.load(request.file)
+        still = services.projects.files.load(request.file)
         if not isinstance(still, Still):
             raise NotFound("This file is no picture.")
         solid = still.planes[3] > 0.5
@@ -40,10 +40,10 @@ def _picture(services: Services, request: FromPictureRequest) -> Picture:
         return seen[:, None] if seen.size else still.planes[:3]
     if request.shot is None:
         raise BadLook("A palette is taken from a shot or from a picture file.")
-    benched = services.bench.open(request.shot)
+    benched = services.projects.bench.open(request.shot)
     frame = benched.ends[0] if request.frame is None else request.frame
     shown = Shown(view="source" if request.source else "result")
-    return services.pictures.picture(Request(node=benched.shown(benched.look), frame=frame, width=WIDTH, shown=shown))
+    return services.screen.pictures.picture(Request(node=benched.shown(benched.look), frame=frame, width=WIDTH, shown=shown))
 
 
 @router.post("/api/palettes/from")
@@ -99,7 +99,7 @@ def recoloured(look: Look, of: str, colours: list[str]) -> Look:
 @router.post("/api/shots/{shot_id}/palette")
 def put(services: Shared, shot_id: str, request: PutPaletteRequest) -> Edited:
     """Put a palette into a pass, where it is animated as a whole too."""
-    item, changed = with_palette(services.bench.open(shot_id, request.base).look, request.of, list(request.colours))
+    item, changed = with_palette(services.projects.bench.open(shot_id, request.base).look, request.of, list(request.colours))
     commands = [Set(target=join(["look", "passes", item.id, "params", key]), value=value) for key, value in changed.items()]
     return stored(services, shot_id, request, commands, f"{item.name}: {request.name or f'{len(request.colours)} colours'}")
 
@@ -109,6 +109,6 @@ def variant(
     services: Shared, shot_id: str, revision: int, frame: int, of: Annotated[str, Query(max_length=40)], colours: Hexes, if_none_match: IfNoneMatch = None
 ) -> Response:
     """What a palette would make of a frame, in the pass `of`."""
-    benched = services.bench.open(shot_id, revision)
+    benched = services.projects.bench.open(shot_id, revision)
     request = Request(node=benched.worn(recoloured(benched.look, of, [f"#{c}" for c in colours.split("-")])), frame=frame, width=THUMBNAIL)
-    return by_content(services.pictures.key(request), if_none_match, "image/jpeg", lambda: services.thumbnails.thumbnail(request))
+    return by_content(services.screen.pictures.key(request), if_none_match, "image/jpeg", lambda: services.screen.thumbnails.thumbnail(request))

@@ -29,7 +29,7 @@ def add_project(services: Shared, request: NameRequest) -> Project:
 @router.post("/api/projects/demo")
 def demo_project(services: Shared) -> Project:
     """The demo project, made on first use."""
-    return open_demo(services.db, services.library, services.documents, services.make_ready)
+    return open_demo(services.db, services.projects.library, services.projects.documents, services.make_ready)
 
 
 @router.get("/api/projects/removed")

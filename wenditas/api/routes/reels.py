@@ -45,7 +45,7 @@ def _moved(services: Services, reel_id: str) -> ReelView:
 @router.get("/api/projects/{project_id}/reel")
 def of_project(services: Shared, project_id: str) -> ReelView:
     """The reel of a project; an empty one where it has not begun."""
-    return reel_view(services, services.documents.reel_of(project_id).id)
+    return reel_view(services, services.projects.documents.reel_of(project_id).id)
 
 
 @router.get("/api/reels/{reel_id}")
@@ -57,9 +57,9 @@ def one_reel(services: Shared, reel_id: str) -> ReelView:
 @router.post("/api/reels/{reel_id}/edits")
 def edit(services: Shared, reel_id: str, request: EditRequest) -> ReelEdited:
     """Carry out an edit. 409 with the newest state where what it changes is gone, or was changed since its base."""
-    services.documents.load_reel(reel_id)
+    services.projects.documents.load_reel(reel_id)
     try:
-        made = services.documents.edit(reel_id, Edit(request.base, request.commands, request.words, request.id, request.author))
+        made = services.projects.documents.edit(reel_id, Edit(request.base, request.commands, request.words, request.id, request.author))
     except Overtaken as error:
         error.newest = reel_view(services, reel_id)
         raise
@@ -119,14 +119,14 @@ def picture(
     if_none_match: IfNoneMatch = None,
 ) -> Response:
     """A frame of the reel at a revision."""
-    made = services.reels.made(reel_id, services.documents.load_reel(reel_id, revision).document)
+    made = services.projects.reels.made(reel_id, services.projects.documents.load_reel(reel_id, revision).document)
     request = request_of(made, frame, width, without)
-    return by_content(services.pictures.key(request), if_none_match, MEDIA_TYPES[kind], lambda: services.pictures.encoded(request, kind))
+    return by_content(services.screen.pictures.key(request), if_none_match, MEDIA_TYPES[kind], lambda: services.screen.pictures.encoded(request, kind))
 
 
 def _cut(services: Services, reel_id: str) -> Cut:
-    made = services.reels.made(reel_id, services.documents.load_reel(reel_id).document)
-    return cut_of(services.library, made, projects.project(services.db, reels.reel(services.db, reel_id).project_id).name)
+    made = services.projects.reels.made(reel_id, services.projects.documents.load_reel(reel_id).document)
+    return cut_of(services.projects.library, made, projects.project(services.db, reels.reel(services.db, reel_id).project_id).name)
 
 
 @router.get("/api/reels/{reel_id}/cut")
@@ -146,11 +146,11 @@ def cut_file(services: Shared, reel_id: str, kind: Literal["otio", "edl"]) -> Re
 @router.post("/api/reels/{reel_id}/cut")
 def take_cut(services: Shared, reel_id: str, request: CutRequest) -> CutTaken:
     """Put a cut list in place of the reel's items, joins and spans: one step to undo."""
-    loaded, row = services.documents.load_reel(reel_id), reels.reel(services.db, reel_id)
-    rate = services.reels.made(reel_id, loaded.document).rate if request.rate is None else Fraction(request.rate)
+    loaded, row = services.projects.documents.load_reel(reel_id), reels.reel(services.db, reel_id)
+    rate = services.projects.reels.made(reel_id, loaded.document).rate if request.rate is None else Fraction(request.rate)
     read = read_otio if request.text.lstrip().startswith("{") else read_edl
-    found = taken(services.library, row.project_id, read(request.text, rate, request.name), services.documents.new_shot, new_id)
-    services.documents.edit(reel_id, Edit(loaded.revision, found.commands, f"Cut list {request.name}"[:200], new_id()))
+    found = taken(services.projects.library, row.project_id, read(request.text, rate, request.name), services.projects.documents.new_shot, new_id)
+    services.projects.documents.edit(reel_id, Edit(loaded.revision, found.commands, f"Cut list {request.name}"[:200], new_id()))
     services.hub.publish(kind="project", id=row.project_id)
     return CutTaken(view=_moved(services, reel_id), count=found.count, told=list(found.told))
 
@@ -158,8 +158,8 @@ def take_cut(services: Shared, reel_id: str, request: CutRequest) -> CutTaken:
 @router.get("/api/reels/{reel_id}/sound/{revision}.webm", response_class=FileResponse)
 def sound(services: Shared, reel_id: str, revision: int) -> FileResponse:
     """The sound of the whole reel, in a form the browser plays."""
-    made = services.reels.made(reel_id, services.documents.load_reel(reel_id, revision).document)
-    pieces = () if made.node is None else mix_of(services.reels, made.node, (0, made.node.length - 1))
+    made = services.projects.reels.made(reel_id, services.projects.documents.load_reel(reel_id, revision).document)
+    pieces = () if made.node is None else mix_of(services.projects.reels, made.node, (0, made.node.length - 1))
     if not pieces or made.node is None:
         raise NotFound("Nothing is heard of this reel.")
     seconds = float(made.node.length / made.rate)
@@ -168,5 +168,5 @@ def sound(services: Shared, reel_id: str, revision: int) -> FileResponse:
     def make(part: File) -> None:
         write_playable(mixed(pieces, seconds, PLAY_RATE), part)
 
-    path = services.library.cached_file(f"sound-{reel_id}-{name}.webm", make)
+    path = services.projects.library.cached_file(f"sound-{reel_id}-{name}.webm", make)
     return FileResponse(path, media_type="audio/webm", headers={"cache-control": "private, no-cache"})

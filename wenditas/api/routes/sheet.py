@@ -53,10 +53,10 @@ Of = Annotated[str | None, Query(max_length=40)]
 @router.get("/api/shots/{shot_id}/cells/{column}")
 def cell(services: Shared, shot_id: str, column: str, shapes: bool = False, sure: bool = False) -> CellView:
     """What becomes of a column's look on a shot: what was done to its keys, and what is to be said of it."""
-    found = services.carrying.cell(shot_id, column, shapes, sure)
-    node, frame = services.nodes.shot(shots.shot(services.db, shot_id).footage_id, found.look), services.carrying.frames(shot_id).stands
+    found = services.projects.carrying.cell(shot_id, column, shapes, sure)
+    node, frame = services.projects.nodes.shot(shots.shot(services.db, shot_id).footage_id, found.look), services.projects.carrying.frames(shot_id).stands
     fitted = [(s, f) for s, f in zip(found.look.selections, found.found, strict=False) if f.how == "fitted again"]
-    covers = services.coverage.at(node, frame, fitted[0][0].id) if fitted else None
+    covers = services.screen.coverage.at(node, frame, fitted[0][0].id) if fitted else None
     words = found.words + (f", covers {covers:.0f} %" if covers is not None else "")
     return CellView(
         name=found.name,
@@ -72,23 +72,23 @@ def cell(services: Shared, shot_id: str, column: str, shapes: bool = False, sure
 @router.get("/api/shots/{shot_id}/cells/{column}/marks")
 def cell_marks(services: Shared, shot_id: str, column: str, shapes: bool = False, sure: bool = False) -> list[MarkView]:
     """What checks find on the frame that a cell shows."""
-    found = services.carrying.cell(shot_id, column, shapes, sure)
-    node, loaded = services.nodes.shot(shots.shot(services.db, shot_id).footage_id, found.look), services.documents.load(shot_id)
+    found = services.projects.carrying.cell(shot_id, column, shapes, sure)
+    node, loaded = services.projects.nodes.shot(shots.shot(services.db, shot_id).footage_id, found.look), services.projects.documents.load(shot_id)
     with without_helpers():
-        return view_of(services.checking.at(node, services.carrying.frames(shot_id).stands, (loaded.document.first, loaded.document.last)))
+        return view_of(services.screen.checking.at(node, services.projects.carrying.frames(shot_id).stands, (loaded.document.first, loaded.document.last)))
 
 
 @router.get("/api/shots/{shot_id}/frames")
 def frames(services: Shared, shot_id: str) -> FramesView:
     """The frames that a shot is seen at on the sheet."""
-    found = services.carrying.frames(shot_id)
+    found = services.projects.carrying.frames(shot_id)
     return FramesView(stands=found.stands, first=found.first, middle=found.middle, last=found.last)
 
 
 def _picture(services: Services, shot_id: str, look: Look, which: Which, width: int, known: str | None) -> Response:
-    node = services.nodes.shot(shots.shot(services.db, shot_id).footage_id, look)
-    request = Request(node=node, frame=getattr(services.carrying.frames(shot_id), which), width=width)
-    return by_content(services.pictures.key(request), known, "image/jpeg", lambda: services.pictures.encoded(request, "jpg", "sheet"))
+    node = services.projects.nodes.shot(shots.shot(services.db, shot_id).footage_id, look)
+    request = Request(node=node, frame=getattr(services.projects.carrying.frames(shot_id), which), width=width)
+    return by_content(services.screen.pictures.key(request), known, "image/jpeg", lambda: services.screen.pictures.encoded(request, "jpg", "sheet"))
 
 
 @router.get("/api/shots/{shot_id}/cells/{column}/{which}.jpg", response_class=Response)
@@ -103,13 +103,13 @@ def cell_picture(
     if_none_match: IfNoneMatch = None,
 ) -> Response:
     """A shot under the look of a column, small."""
-    return _picture(services, shot_id, services.carrying.cell(shot_id, column, shapes, sure).look, which, width, if_none_match)
+    return _picture(services, shot_id, services.projects.carrying.cell(shot_id, column, shapes, sure).look, which, width, if_none_match)
 
 
 def _varied(services: Services, shot_id: str, sets: list[tuple[str, Any]], of: str | None, colours: list[str]) -> Look:
     """A shot's look with some targets set to other values, and a palette in one of its passes."""
     commands = [Set(target=target, value=value) for target, value in sets]
-    look = services.bench.changed(services.bench.open(shot_id), commands).look
+    look = services.projects.bench.changed(services.projects.bench.open(shot_id), commands).look
     return recoloured(look, of, colours) if of and colours else look
 
 
@@ -137,9 +137,11 @@ def variant_picture(
 def keep(services: Shared, shot_id: str, request: KeepRequest) -> TakeRow:
     """Keep a variant of a shot, or the look of a column on it, as a take; the look in work stays."""
     look = (
-        services.carrying.cell(shot_id, request.column).look if request.column else _varied(services, shot_id, request.sets, request.of, list(request.colours))
+        services.projects.carrying.cell(shot_id, request.column).look
+        if request.column
+        else _varied(services, shot_id, request.sets, request.of, list(request.colours))
     )
-    row = services.carrying.kept_as_take(shot_id, look, request.name)
+    row = services.projects.carrying.kept_as_take(shot_id, look, request.name)
     services.hub.publish(kind="takes", id=shot_id)
     return row
 
@@ -155,14 +157,14 @@ def _told(services: Services, done: PutOn) -> CarryAnswer:
 @router.post("/api/projects/{project_id}/carry")
 def carry(services: Shared, project_id: str, request: CarryRequest) -> CarryAnswer:
     """Put the look of a column on shots, its keys fitted again. What was there becomes a take of each shot."""
-    return _told(services, services.carrying.put_on(_within(services, project_id, request.shots), request.column, request.shapes, request.sure))
+    return _told(services, services.projects.carrying.put_on(_within(services, project_id, request.shots), request.column, request.shapes, request.sure))
 
 
 @router.post("/api/projects/{project_id}/carry/back")
 def take_back(services: Shared, project_id: str, request: TakeBackRequest) -> CarryAnswer:
     """Take a putting on back on all shots that were not changed since."""
     _within(services, project_id, list(request.made))
-    return _told(services, services.carrying.take_back(request.made))
+    return _told(services, services.projects.carrying.take_back(request.made))
 
 
 def _within(services: Services, project_id: str, ids: list[str]) -> list[str]:
@@ -186,10 +188,10 @@ def export_cells(services: Shared, project_id: str, request: CellsRequest) -> li
     made = []
     taken = {row.name for row in exports.exports_of(services.db, project_id)}
     for one in request.cells:
-        found = services.carrying.cell(one.shot, one.column)
-        own, document = one.column == OWN, services.documents.load(one.shot).document
-        revision = services.documents.load(one.shot).revision if own else services.carrying.aside(one.shot, found.look, found.name)
-        facts = services.library.facts(shots.shot(services.db, one.shot).footage_id)
+        found = services.projects.carrying.cell(one.shot, one.column)
+        own, document = one.column == OWN, services.projects.documents.load(one.shot).document
+        revision = services.projects.documents.load(one.shot).revision if own else services.projects.carrying.aside(one.shot, found.look, found.name)
+        facts = services.projects.library.facts(shots.shot(services.db, one.shot).footage_id)
         values = {
             "project": project.name,
             "shot": shots.shot(services.db, one.shot).name,
@@ -199,7 +201,7 @@ def export_cells(services: Shared, project_id: str, request: CellsRequest) -> li
         name = _free(name_by(request.pattern, values), taken)
         taken.add(name)
         row = exports.add_export(services.db, one.shot, revision, name, request.options.model_dump(), document.last - document.first + 1)
-        services.exports.submit(row.id)
+        services.background.exports.submit(row.id)
         made.append(export_view(services, row))
     return made
 
@@ -211,13 +213,13 @@ def _free(name: str, taken: set[str]) -> str:
 @router.post("/api/projects/{project_id}/spans")
 def lay_spans(services: Shared, project_id: str, request: LaySpanRequest) -> ReelView:
     """Lay a span with the look of a column over the items of shots in the reel: one for each run of them."""
-    reel = services.documents.reel_of(project_id)
-    loaded = services.documents.load_reel(reel.id)
+    reel = services.projects.documents.reel_of(project_id)
+    loaded = services.projects.documents.load_reel(reel.id)
     chosen = set(request.shots)
     runs = [list(items) for inside, items in groupby(loaded.document.items, lambda item: item.shot in chosen) if inside]
     if not runs:
         raise BadRequest("None of these shots is in the reel: put them there first.")
-    found: Cell = services.carrying.cell(runs[0][0].shot, request.column)
+    found: Cell = services.projects.carrying.cell(runs[0][0].shot, request.column)
     spans = [
         ReelSpan(
             id=new_id(),
@@ -229,7 +231,7 @@ def lay_spans(services: Shared, project_id: str, request: LaySpanRequest) -> Ree
         for run in runs
     ]
     commands = [Add(target="spans", value=span.model_dump(mode="json")) for span in spans]
-    services.documents.edit(
+    services.projects.documents.edit(
         reel.id, Edit(loaded.revision, commands, f"{found.name} laid over {len(spans)} stretches" if len(spans) > 1 else f"{found.name} laid over")
     )
     view = reel_view(services, reel.id)

@@ -39,7 +39,7 @@ def shelf(services: Shared) -> list[ShelfRow]:
 @router.post("/api/shelf")
 def save(services: Shared, request: ShelfRequest) -> ShelfRow:
     """Save a shot's look, or one of its passes with the selection that it uses."""
-    look = services.bench.open(request.shot, request.revision).look
+    look = services.projects.bench.open(request.shot, request.revision).look
     if request.only is not None:
         look = edits.only_pass(look, request.only)
     row = store.add_item(services.db, "look" if request.only is None else "pass", request.name, request.words, look.model_dump(mode="json"))
@@ -56,14 +56,14 @@ def change(services: Shared, item: str, request: ShelfChange) -> ShelfRow:
 
 
 def _shelved(services: Services, row: ShelfRow) -> Shelved:
-    return Shelved(row.kind, row.name, row.words, tuple(row.tags), parse_look(row.look, services.documents.tracks))
+    return Shelved(row.kind, row.name, row.words, tuple(row.tags), parse_look(row.look, services.projects.documents.tracks))
 
 
 @router.get("/api/shelf.json", response_class=Response)
 def as_file(services: Shared) -> Response:
     """All that is saved as one file, with the files that it uses."""
     items = [_shelved(services, row) for row in store.items(services.db)]
-    files = {f.digest: Carried(f.name, services.files.path(f).read_bytes()) for item in items for f in services.files.used_by(item.look)}
+    files = {f.digest: Carried(f.name, services.projects.files.path(f).read_bytes()) for item in items for f in services.projects.files.used_by(item.look)}
     disposition = 'attachment; filename="Shelf.wenditas.json"'
     return Response(write_shelf(items, files), media_type="application/json", headers={"content-disposition": disposition})
 
@@ -73,7 +73,7 @@ def from_file(services: Shared, request: ShelfFileRequest) -> ShelfTaken:
     """Bring a shelf in. What is here already, by what it does, is not taken twice."""
     items, files = read_shelf(request.text)
     for carried in files:
-        services.files.take_in(carried.data, carried.name)
+        services.projects.files.take_in(carried.data, carried.name)
     known = {_shelved(services, row).digest for row in store.items(services.db)}
     fresh = [item for n, item in enumerate(items) if item.digest not in known and item.digest not in {i.digest for i in items[:n]}]
     for item in reversed(fresh):  # the newest is listed first
@@ -101,8 +101,8 @@ def restore(services: Shared, item: str) -> None:
 @router.post("/api/shots/{shot_id}/dress")
 def put_on(services: Shared, shot_id: str, request: DressRequest) -> DressAnswer:
     """Put a look from the shelf in place of the shot's passes, after or before them; one step to undo."""
-    current = services.bench.open(shot_id, request.base).look
-    column = services.columns.from_shelf(request.item)
+    current = services.projects.bench.open(shot_id, request.base).look
+    column = services.projects.columns.from_shelf(request.item)
     name, look, asks = column.name, column.look, column.asks
     where = _where(services, request.item, request.where)
     changed, needs = dress(current, look, request.selection, new_id, where)
@@ -124,8 +124,8 @@ def _warning(services: Services, shot_id: str, item: str, frame: int) -> str | N
     """What a check found on the frame that may spoil a starter look."""
     if item not in STARTERS or not STARTERS[item].wants_no_sky:
         return None
-    under = services.bench.open(shot_id).under
-    share = bright_sky(services.pictures.picture(Request(node=under, frame=frame, width=THUMBNAIL * 3)))
+    under = services.projects.bench.open(shot_id).under
+    share = bright_sky(services.screen.pictures.picture(Request(node=under, frame=frame, width=THUMBNAIL * 3)))
     if share < MOST_SKY:
         return None
     return f"A bright sky fills {share:.0%} of this frame; it will not pass for night. Select it and darken it, or choose a framing without it."
@@ -134,15 +134,15 @@ def _warning(services: Services, shot_id: str, item: str, frame: int) -> str | N
 @router.post("/api/shots/{shot_id}/paste")
 def paste(services: Shared, shot_id: str, request: PasteRequest) -> DressAnswer:
     """Add passes that were copied from another shot, with the selections they use."""
-    current = services.bench.open(shot_id, request.base).look
-    changed, needs = dress(current, parse_look(request.look, services.documents.tracks), None, new_id, "after")
+    current = services.projects.bench.open(shot_id, request.base).look
+    changed, needs = dress(current, parse_look(request.look, services.projects.documents.tracks), None, new_id, "after")
     done = stored(services, shot_id, request, edits.more(current, changed), request.words, tuple(tracks_of(changed).values()))
     return DressAnswer(view=done, made=done.made, selection=needs, asks=None)
 
 
 def _thumbnail(services: Services, benched: Benched, look: Look, frame: int, known: str | None) -> Response:
     request = Request(node=benched.worn(look), frame=frame, width=THUMBNAIL)
-    return by_content(services.pictures.key(request), known, "image/jpeg", lambda: services.thumbnails.thumbnail(request))
+    return by_content(services.screen.pictures.key(request), known, "image/jpeg", lambda: services.screen.thumbnails.thumbnail(request))
 
 
 @router.get("/api/shots/{shot_id}/shelf/{item}/{revision}/{frame}.jpg", response_class=Response)
@@ -157,9 +157,9 @@ def look_thumbnail(
     if_none_match: IfNoneMatch = None,
 ) -> Response:
     """What a look from the shelf would make of a frame."""
-    benched = services.bench.open(shot_id, revision)
+    benched = services.projects.bench.open(shot_id, revision)
     current = benched.look
-    look = services.columns.from_shelf(item).look
+    look = services.projects.columns.from_shelf(item).look
     taken = {s.id for s in current.selections}
     ids = (f"shown {n}" for n in count())  # the same for the same look, so that its picture is found again
     changed, _ = dress(current, look, selection if selection in taken else None, lambda: next(ids), where)
@@ -173,7 +173,7 @@ def treatment_thumbnail(
     """What a treatment does to a frame after the first `upto` passes, with parameters that show it."""
     if treatment not in TREATMENTS:
         raise NotFound(f"There is no treatment {treatment!r}.")
-    benched = services.bench.open(shot_id, revision)
+    benched = services.projects.bench.open(shot_id, revision)
     current = benched.look
     shown = Pass(id="shown", name=treatment, treatment=treatment, params=dict(TREATMENTS[treatment].example))
     if TREATMENTS[treatment].reads_matte and current.selections:  # it shows nothing without one

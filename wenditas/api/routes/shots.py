@@ -44,11 +44,11 @@ def moved(services: Services, shot_id: str) -> ShotView:
 
 def stored(services: Services, shot_id: str, request: Based, commands: Sequence[Command], words: str, tracks: tuple[Track, ...] = ()) -> Edited:
     """Carry an edit out and tell all pages. Where it cannot be, the newest state goes along with the error."""
-    benched = services.bench.open(shot_id)
+    benched = services.projects.bench.open(shot_id)
     words = words if benched.kind == "shot" else f"{benched.name}: {words}"[:200]
     edit = Edit(request.base, benched.commands(commands), words, request.id, request.author, tracks)
     try:
-        made = services.documents.edit(benched.document_id, edit)
+        made = services.projects.documents.edit(benched.document_id, edit)
     except Overtaken as error:
         error.newest = shot_view(services, shot_id)
         raise
@@ -71,27 +71,27 @@ def edit(services: Shared, shot_id: str, request: EditRequest) -> Edited:
 @router.post("/api/shots/{shot_id}/undo")
 def undo(services: Shared, shot_id: str, request: HeadRequest) -> ShotView:
     """Step back."""
-    history.step(services.db, services.bench.document_of(shot_id), request.base, forward=False)
+    history.step(services.db, services.projects.bench.document_of(shot_id), request.base, forward=False)
     return moved(services, shot_id)
 
 
 @router.post("/api/shots/{shot_id}/redo")
 def redo(services: Shared, shot_id: str, request: HeadRequest) -> ShotView:
     """Step forward again."""
-    history.step(services.db, services.bench.document_of(shot_id), request.base, forward=True)
+    history.step(services.db, services.projects.bench.document_of(shot_id), request.base, forward=True)
     return moved(services, shot_id)
 
 
 @router.post("/api/shots/{shot_id}/picks")
 def pick(services: Shared, shot_id: str, request: PickRequest) -> PickAnswer:
     """Sample the source around a place: a new selection, or a pick or not-this pick of one."""
-    benched = services.bench.open(shot_id, request.base)
+    benched = services.projects.bench.open(shot_id, request.base)
     look = benched.look
     box = (request.width, request.height) if request.width and request.height else None
-    colour = services.scopes.sample(Request(node=benched.under, frame=request.frame), request.x, request.y, request.patch, box)
+    colour = services.screen.scopes.sample(Request(node=benched.under, frame=request.frame), request.x, request.y, request.patch, box)
     made = Pick(id=new_id(), colour=colour, x=request.x, y=request.y, frame=request.frame, patch=request.patch)
     found = edits.picked(look, made, request.selection, request.refuse, request.key, request.name)
-    after = services.bench.changed(benched, found.commands).look
+    after = services.projects.bench.changed(benched, found.commands).look
     done = stored(services, shot_id, request, [*found.commands, *edits.following(look, after)], found.words)
     return PickAnswer(view=done, made=done.made, selection=found.selection, note=found.note)
 
@@ -101,7 +101,7 @@ def load_look(services: Shared, shot_id: str, request: LookRequest) -> Edited:
     """Put the look of a file in place of the shot's own (one step to undo)."""
     name, look = read_look(request.text)
     for carried in read_files(request.text):
-        services.files.take_in(carried.data, carried.name)
+        services.projects.files.take_in(carried.data, carried.name)
     return stored(services, shot_id, request, edits.whole_look(look), f"Look loaded: {name}", tuple(tracks_of(look).values()))
 
 
@@ -110,7 +110,7 @@ def save_look(services: Shared, shot_id: str) -> Response:
     """The look as a file."""
     view = shot_view(services, shot_id)
     look = view.document.look
-    files = {f.digest: Carried(f.name, services.files.path(f).read_bytes()) for f in services.files.used_by(look)}
+    files = {f.digest: Carried(f.name, services.projects.files.path(f).read_bytes()) for f in services.projects.files.used_by(look)}
     return Response(write_look(look, view.shot.name, files), media_type="application/json", headers=attachment(f"{view.shot.name}.look.json"))
 
 
@@ -131,8 +131,8 @@ def _project_changed(services: Services, shot_id: str) -> None:
 def copy(services: Shared, shot_id: str, request: NameRequest) -> ShotRow:
     """Another shot of the same footage, which begins with the look, in and out of this one."""
     row = shots.shot(services.db, shot_id)
-    document = services.documents.load(shot_id).document
-    made = services.documents.new_shot(row.footage_id, request.name, document.look, (document.first, document.last))
+    document = services.projects.documents.load(shot_id).document
+    made = services.projects.documents.new_shot(row.footage_id, request.name, document.look, (document.first, document.last))
     _project_changed(services, shot_id)
     return made
 
@@ -154,7 +154,7 @@ def restore(services: Shared, shot_id: str) -> None:
 def _request(
     services: Services, shot_id: str, revision: int, frame: int, width: int, view: ScreenView, selection: str | None, upto: int | None, only: str | None = None
 ) -> Request:
-    benched = services.bench.open(shot_id, revision)
+    benched = services.projects.bench.open(shot_id, revision)
     look = alone(benched.look, only) if only else benched.look
     return Request(node=benched.shown(look), frame=frame, width=width, shown=seen_as(view, selection, upto))
 
@@ -175,7 +175,7 @@ def picture(
 ) -> Response:
     """A view of a frame at a revision, or of one pass alone."""
     request = _request(services, shot_id, revision, frame, width, view, selection, upto, only)
-    return by_content(services.pictures.key(request), if_none_match, MEDIA_TYPES[kind], lambda: services.pictures.encoded(request, kind))
+    return by_content(services.screen.pictures.key(request), if_none_match, MEDIA_TYPES[kind], lambda: services.screen.pictures.encoded(request, kind))
 
 
 @router.get("/api/shots/{shot_id}/stages/{revision}/{frame}.jpg", response_class=Response)
@@ -190,24 +190,24 @@ def stage(
 ) -> Response:
     """A thumbnail of the picture after the first `upto` passes."""
     request = _request(services, shot_id, revision, frame, width, "result", None, upto)
-    return by_content(services.pictures.key(request), if_none_match, "image/jpeg", lambda: services.thumbnails.thumbnail(request))
+    return by_content(services.screen.pictures.key(request), if_none_match, "image/jpeg", lambda: services.screen.thumbnails.thumbnail(request))
 
 
 @router.get("/api/shots/{shot_id}/histogram/{revision}/{frame}")
 def histogram(services: Shared, shot_id: str, revision: int, frame: int, upto: Upto = None) -> HistogramView:
     """How tones are spread after the first `upto` passes, for the editors that draw on it."""
-    return HistogramView.model_validate(services.scopes.histogram(_request(services, shot_id, revision, frame, 480, "result", None, upto)))
+    return HistogramView.model_validate(services.screen.scopes.histogram(_request(services, shot_id, revision, frame, 480, "result", None, upto)))
 
 
 @router.get("/api/shots/{shot_id}/coverage/{revision}/{frame}")
 def coverage(services: Shared, shot_id: str, revision: int, frame: int, selection: str) -> float:
     """Share of the frame that a selection covers, in percent."""
-    benched = services.bench.open(shot_id, revision)
-    return services.coverage.at(benched.worn(benched.look), frame, selection, checking())
+    benched = services.projects.bench.open(shot_id, revision)
+    return services.screen.coverage.at(benched.worn(benched.look), frame, selection, checking())
 
 
 @router.get("/api/shots/{shot_id}/census/{frame}.png", response_class=Response)
 def census(services: Shared, shot_id: str, frame: int, up: Up = "lightness", if_none_match: IfNoneMatch = None) -> Response:
     """The own colours of a frame of what lies under the look, hue across, lightness or chroma up."""
-    request = Request(node=services.bench.open(shot_id).under, frame=frame, width=CENSUS_WIDTH)
-    return by_content(f"{services.pictures.key(request)} {up}", if_none_match, "image/png", lambda: services.scopes.census(request, up))
+    request = Request(node=services.projects.bench.open(shot_id).under, frame=frame, width=CENSUS_WIDTH)
+    return by_content(f"{services.screen.pictures.key(request)} {up}", if_none_match, "image/png", lambda: services.screen.scopes.census(request, up))

@@ -22,26 +22,26 @@ def _changed(services: Services, shot_id: str) -> None:
 @router.get("/api/shots/{shot_id}/history")
 def list_edits(services: Shared, shot_id: str) -> list[EditRow]:
     """Edits in words, newest first."""
-    return history.edits_of(services.db, services.bench.document_of(shot_id))
+    return history.edits_of(services.db, services.projects.bench.document_of(shot_id))
 
 
 @router.post("/api/shots/{shot_id}/head")
 def go_to(services: Shared, shot_id: str, request: GoRequest) -> ShotView:
     """Return to any state of the shot; what came after it stays in the history."""
-    history.go_to(services.db, services.bench.document_of(shot_id), request.base, request.revision)
+    history.go_to(services.db, services.projects.bench.document_of(shot_id), request.base, request.revision)
     return moved(services, shot_id)
 
 
 @router.get("/api/shots/{shot_id}/takes")
 def takes(services: Shared, shot_id: str) -> list[TakeRow]:
     """Saved versions, newest first."""
-    return store.takes(services.db, services.bench.document_of(shot_id))
+    return store.takes(services.db, services.projects.bench.document_of(shot_id))
 
 
 @router.post("/api/shots/{shot_id}/takes")
 def save(services: Shared, shot_id: str, request: TakeRequest) -> TakeRow:
     """Save a state of the shot under a name."""
-    row = store.add_take(services.db, services.bench.document_of(shot_id), request.revision, request.name)
+    row = store.add_take(services.db, services.projects.bench.document_of(shot_id), request.revision, request.name)
     _changed(services, row.document_id)
     return row
 

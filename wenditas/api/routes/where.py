@@ -39,13 +39,13 @@ FITTED = ("tolerance", "least_chroma", "gate_softness", "hue_offset")
 
 
 def _source(services: Services, benched: Benched, frame: int, width: int) -> Picture:
-    return services.pictures.picture(Request(node=benched.under, frame=frame, width=width))
+    return services.screen.pictures.picture(Request(node=benched.under, frame=frame, width=width))
 
 
 @router.post("/api/shots/{shot_id}/fit")
 def fit(services: Shared, shot_id: str, request: FitRequest) -> FitAnswer:
     """Fit a key by hue to its picks, from measurements of the frames they were taken on. It asks first where it would select much more than before."""
-    benched = services.bench.open(shot_id, request.base)
+    benched = services.projects.bench.open(shot_id, request.base)
     selection = benched.look.selection(request.selection)
     key = next((key for key in selection.keys if key.id == request.key), None)
     if not isinstance(key, HueKey) or not key.picks:
@@ -55,9 +55,9 @@ def fit(services: Shared, shot_id: str, request: FitRequest) -> FitAnswer:
     value = found.key.model_dump(mode="json")
     of_key = edits.selection_target(selection.id, "keys", key.id)
     commands: list[Command] = [Set(target=f"{of_key}/{field}", value=value[field]) for field in FITTED]
-    fitted = services.bench.changed(benched, commands).look
+    fitted = services.projects.bench.changed(benched, commands).look
     nodes = (benched.worn(look) for look in (benched.look, fitted))
-    before, after = (services.coverage.at(node, request.frame, selection.id) for node in nodes)
+    before, after = (services.screen.coverage.at(node, request.frame, selection.id) for node in nodes)
     asks = startles(before, after) and not request.sure
     done = stored(services, shot_id, request, [] if asks else commands, f"{selection.name} fitted to its picks")
     words = f"{found.words} It covers {after:.1f} % of the frame, {before:.1f} % before."
@@ -68,12 +68,14 @@ def fit(services: Shared, shot_id: str, request: FitRequest) -> FitAnswer:
 @router.get("/api/shots/{shot_id}/colours/{frame}")
 def colours(services: Shared, shot_id: str, frame: int) -> list[MainColourView]:
     """The frame's main colours, most of the frame first."""
-    return [MainColourView(**asdict(c)) for c in main_colours(_source(services, services.bench.open(shot_id), frame, COLOURS_WIDTH))]
+    return [MainColourView(**asdict(c)) for c in main_colours(_source(services, services.projects.bench.open(shot_id), frame, COLOURS_WIDTH))]
 
 
 def _islands(services: Services, shot_id: str, revision: int, frame: int, selection: str) -> list[Island]:
-    benched = services.bench.open(shot_id, revision)
-    matte = services.scopes.matte(Request(node=benched.worn(benched.look), frame=frame, width=ISLANDS_WIDTH, shown=Shown(view="matte", selection=selection)))
+    benched = services.projects.bench.open(shot_id, revision)
+    matte = services.screen.scopes.matte(
+        Request(node=benched.worn(benched.look), frame=frame, width=ISLANDS_WIDTH, shown=Shown(view="matte", selection=selection))
+    )
     return islands(matte[0])
 
 
@@ -87,7 +89,7 @@ def list_islands(services: Shared, shot_id: str, revision: int, frame: int, sele
 @router.post("/api/shots/{shot_id}/fences")
 def fence(services: Shared, shot_id: str, request: FenceRequest) -> FenceAnswer:
     """Fence an island off, or keep only it: a shape around it."""
-    look = services.bench.open(shot_id, request.base).look
+    look = services.projects.bench.open(shot_id, request.base).look
     found = _islands(services, shot_id, request.base, request.frame, request.selection)
     if request.island >= len(found):
         raise BadLook(f"There is no island {request.island + 1} at frame {request.frame}.")
@@ -100,7 +102,7 @@ def fence(services: Shared, shot_id: str, request: FenceRequest) -> FenceAnswer:
 def one_track(services: Shared, digest: str, response: Response) -> list[TrackFrame]:
     """The frames of a track. They never change."""
     try:
-        found = services.documents.tracks[digest]
+        found = services.projects.documents.tracks[digest]
     except KeyError:
         raise NotFound(f"There is no track {digest!r}.") from None
     response.headers["cache-control"] = "private, max-age=31536000, immutable"
@@ -113,7 +115,7 @@ def _greys(services: Services, benched: Benched) -> Iterator[Greys]:
     if benched.footage is None:
         yield lambda frame: grey_of(_source(services, benched, frame, TRACK_WIDTH))
         return
-    opened = services.library.open(benched.footage)
+    opened = services.projects.library.open(benched.footage)
     with closing(Reader(opened.path, opened.facts, opened.index, lut=opened.lut)) as reader:
         yield partial(grey_picture, reader)
 
@@ -125,7 +127,7 @@ def _progress(say: Say, progress: Progress) -> None:
 @router.post("/api/shots/{shot_id}/tracks", response_class=StreamingResponse)
 def track(services: Shared, shot_id: str, request: TrackRequest) -> Lines:
     """Track a shape. Lines of JSON: progress while it goes on, then the shot's new state; closing the connection cancels."""
-    benched = services.bench.open(shot_id, request.base)
+    benched = services.projects.bench.open(shot_id, request.base)
     look, (first, last) = benched.look, benched.ends
     ends = min(first, request.frame), max(last, request.frame)  # a shot's own frames, and the one that it is told at
     shape = edits.shape_of(look, request.selection, request.shape)
@@ -143,23 +145,23 @@ def track(services: Shared, shot_id: str, request: TrackRequest) -> Lines:
         done = stored(services, shot_id, request, commands, words, (found.shape.track,))
         say({"kind": "done", "lost": found.lost, "doubtful": doubtful(found.shape.track), "view": done.model_dump(mode="json"), "made": done.made})
 
-    return Lines(services.long, work)
+    return Lines(services.background.long, work)
 
 
 @router.get("/api/shots/{shot_id}/over-time/{revision}", response_class=StreamingResponse)
 def over_time(services: Shared, shot_id: str, revision: int, selection: str) -> Lines:
     """Coverage of every frame in percent, those in use first, as it becomes known (lines of JSON), and at the end the weak frames among these."""
-    benched = services.bench.open(shot_id, revision)
+    benched = services.projects.bench.open(shot_id, revision)
     benched.look.selection(selection)
     node, (first, last) = benched.worn(benched.look), benched.ends
 
     def work(say: Say, gone: Gone) -> None:
         values = np.full(node.length, np.nan)
-        for begin, batch in services.coverage.over_time(node, selection, (first, last), gone, services.live.give_way):
+        for begin, batch in services.screen.coverage.over_time(node, selection, (first, last), gone, services.background.live.give_way):
             values[begin : begin + len(batch)] = batch
             say({"kind": "values", "first": begin, "values": batch})
         if not gone():
-            found = weak_frames(values, first, last, cuts(services.coverage.changes(node)))
+            found = weak_frames(values, first, last, cuts(services.screen.coverage.changes(node)))
             say({"kind": "done", "weak": [asdict(w) for w in found]})
 
-    return Lines(services.long, work)
+    return Lines(services.background.long, work)
