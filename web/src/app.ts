@@ -10,6 +10,7 @@ import { catalogueIn, changedBy, newQueries, Tracks } from "./api/queries";
 import { reelsOver, shotsOver } from "./api/documents";
 import type { ReelView, ShotView } from "./api/types";
 import { Uploads } from "./api/uploads";
+import type { Told } from "./engine/actions";
 import { Document, type Refused } from "./engine/document";
 import { Engine } from "./engine/engine";
 import { newBell } from "./engine/bell";
@@ -29,8 +30,8 @@ const CAN_BE_STORED_LATER = ["DiskFull", "CannotStore", "DataFolderError"];
 const frameOf = (reel: string) => `wenditas-frame-${reel}`;
 const POCKET = "wenditas-copied-pass";
 
-/** Sheets over the whole window. */
-export type Sheets = { keyboard: boolean; shelf: boolean };
+/** What may lie over the whole window. */
+export type Dialogs = { keyboard: boolean; shelf: boolean };
 
 export class App {
   readonly kept = new Kept(() => localStorage);
@@ -44,7 +45,9 @@ export class App {
   });
   readonly tracks = new Tracks(this.queries);
   readonly uploads = new Uploads(this.queries, (name) => this.notices.say(`“${name}” is here already: the same file is not taken in twice.`));
-  readonly sheets: StoreApi<Sheets> = createStore(() => ({ keyboard: false, shelf: false }));
+  readonly dialogs: StoreApi<Dialogs> = createStore(() => ({ keyboard: false, shelf: false }));
+  /** The keys of the room that is open. */
+  readonly keysHere: StoreApi<{ rows: readonly Told[] }> = createStore(() => ({ rows: [] as readonly Told[] }));
   readonly pocket: StoreApi<{ held: Pocket | null }> = createStore(() => ({ held: readPocket(this.kept.getItem(POCKET)) }));
   readonly layout = new Layout(this.kept);
   readonly told = newBell(this.kept);

@@ -6,11 +6,6 @@ import { createBrowserRouter, RouterProvider } from "react-router";
 import { App } from "./app";
 import { AppContext } from "./panels/app";
 import { TracksContext } from "./panels/engine";
-import { Bench } from "./rooms/bench/Bench";
-import { Exports } from "./rooms/Exports";
-import { Reel } from "./rooms/reel/Reel";
-import { Footage } from "./rooms/footage/Footage";
-import { SheetRoom } from "./rooms/sheet/Sheet";
 import { Frame } from "./shell/Frame";
 import { Start } from "./shell/Start";
 import { initTheme } from "./shell/theme";
@@ -23,18 +18,29 @@ const app = new App();
 initTheme(app.kept);
 app.start();
 
+/** The rooms, each read when it is first gone to. */
+const ROOMS = {
+  footage: async () => (await import("./rooms/footage/Footage")).Footage,
+  bench: async () => (await import("./rooms/bench/Bench")).Bench,
+  reel: async () => (await import("./rooms/reel/Reel")).Reel,
+  sheet: async () => (await import("./rooms/sheet/Sheet")).SheetRoom,
+  exports: async () => (await import("./rooms/Exports")).Exports,
+};
+const room = (name: keyof typeof ROOMS) => async () => ({ Component: await ROOMS[name]() });
+
 const router = createBrowserRouter([
   { path: "/", element: <Start /> },
   {
     path: "/projects/:projectId",
     element: <Frame />,
+    HydrateFallback: () => null,
     children: [
-      { path: "footage", element: <Footage /> },
-      { path: "shots/:shotId", element: <Bench /> },
-      { path: "bench", element: <Bench /> },
-      { path: "reel", element: <Reel /> },
-      { path: "sheet", element: <SheetRoom /> },
-      { path: "exports", element: <Exports /> },
+      { path: "footage", lazy: room("footage") },
+      { path: "shots/:shotId", lazy: room("bench") },
+      { path: "bench", lazy: room("bench") },
+      { path: "reel", lazy: room("reel") },
+      { path: "sheet", lazy: room("sheet") },
+      { path: "exports", lazy: room("exports") },
     ],
   },
   { path: "*", element: <Start /> },
@@ -57,3 +63,6 @@ createRoot(document.getElementById("root")!).render(
     </QueryClientProvider>
   </AppContext>,
 );
+
+// The other rooms while nobody waits, so that going there is at once.
+window.addEventListener("load", () => window.setTimeout(() => Object.values(ROOMS).forEach((read) => void read()), 2000));

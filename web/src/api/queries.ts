@@ -1,4 +1,5 @@
 /** What is read from the server and kept a while. */
+import { createContext, useContext } from "react";
 import { QueryClient, useQuery } from "@tanstack/react-query";
 
 import { ask, client } from "./client";
@@ -33,8 +34,14 @@ export const useExports = (projectId: string | undefined) =>
     queryFn: () => ask(client.GET("/api/projects/{project_id}/exports", { params: { path: { project_id: projectId! } } })),
   });
 
-export const useCatalogue = () =>
-  useQuery({ queryKey: ["catalogue"], staleTime: Infinity, queryFn: () => ask(client.GET("/api/catalogue")) });
+/** Read once for all: what the server can do does not change while it runs. */
+export const useReadCatalogue = (): Catalogue | undefined =>
+  useQuery({ queryKey: ["catalogue"], staleTime: Infinity, queryFn: () => ask(client.GET("/api/catalogue")) }).data;
+
+export const CatalogueContext = createContext<Catalogue | undefined>(undefined);
+
+/** What the server can do; no data before it has said so. */
+export const useCatalogue = (): { data: Catalogue | undefined } => ({ data: useContext(CatalogueContext) });
 
 /** The catalogue for code outside the components; null before it has arrived. */
 export const catalogueIn = (queries: QueryClient) => queries.getQueryData<Catalogue>(["catalogue"]) ?? null;

@@ -1,11 +1,11 @@
 import clsx from "clsx";
-import type { ReactNode } from "react";
+import { memo, type ReactNode } from "react";
 
 import type { ParamInfo } from "../api/types";
 import { ParamRow } from "./ParamRow";
 import { togglePin } from "../engine/keyframes";
 import { type How, laneOf } from "../engine/lanes";
-import { useDocument, useEngine, useTime, useValue } from "./engine";
+import { useEngine, useShown, useTime, useValue } from "./engine";
 
 /** How the value travels on from a keyframe: held flat, straight aslant, eased in an arch. */
 const CAPS: Record<How, string> = { hold: "M1 3.5H11", linear: "M1 7L11 1", smooth: "M1 7C3 0.5 9 0.5 11 7" };
@@ -26,7 +26,7 @@ export function Post({ how, strong, faint }: { how: How | null; strong?: boolean
 /** Beside a control: still, animated, or a keyframe here. */
 export function Pin({ target, info, shown }: { target: string; info: ParamInfo; shown: unknown }) {
   const engine = useEngine();
-  const lane = laneOf(useDocument(), target);
+  const lane = useShown((d) => laneOf(d, target));
   const frame = useTime((s) => (lane ? s.frame : -1));
   const here = lane?.keyframes.find((k) => k.frame === frame);
   const words = !lane ? `${info.name} stands still: animate it from this frame` : here ? `${info.name}: keyframe here; take it away` : `${info.name} is animated: put a keyframe here`;
@@ -49,7 +49,7 @@ export function Pinned({ target, info, shown, children }: { target: string; info
 }
 
 /** One parameter of anything in the look: drawn by its kind, with its pin. */
-export function AnimatedRow({ target, info, plain, prefix = "" }: { target: string; info: ParamInfo; plain: unknown; prefix?: string }) {
+export const AnimatedRow = memo(function AnimatedRow({ target, info, plain, prefix = "" }: { target: string; info: ParamInfo; plain: unknown; prefix?: string }) {
   const engine = useEngine();
   const value = useValue(target, info, plain);
   const written = (v: unknown) => [{ target, info, value: v }];
@@ -63,4 +63,4 @@ export function AnimatedRow({ target, info, plain, prefix = "" }: { target: stri
       />
     </Pinned>
   );
-}
+});

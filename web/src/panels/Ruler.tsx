@@ -7,7 +7,7 @@ import { Curve } from "./Curve";
 import { Overview } from "./Overview";
 import { endCommands, setEnd } from "../engine/transport";
 import { useLayout } from "./app";
-import { useDocument, useEngine, useStage, useTime, useTimed, useView } from "./engine";
+import { useDoc, useEngine, useShown, useShownParts, useStage, useTime, useTimed, useView } from "./engine";
 import { useDrag } from "../ui/drag";
 import { useSize } from "../ui/size";
 
@@ -53,8 +53,8 @@ export function Ruler() {
   const span = useSpan(box);
   useWheel(box, span, 0);
   const { at, handlers } = useScrub(box, span);
-  const document = useDocument();
-  const { part } = useView();
+  const document = useShownParts((d) => ({ first: d.first, last: d.last }));
+  const part = useDoc((s) => s.view.part);
   const { rate } = useEngine().timeline;
   const { width } = span;
   const x = (n: number) => xOf(span, n);
@@ -203,7 +203,7 @@ export function Playhead({ span, rate }: { span: Span; rate: number }) {
 /** A handle for the in or the out, below the strip. */
 function End({ which, at, frameAt }: { which: "first" | "last"; at: number; frameAt: (e: PointerEvent) => number }) {
   const engine = useEngine();
-  const value = useDocument()[which];
+  const value = useShown((d) => d[which]);
   const name = which === "first" ? "In" : "Out";
   const limit = (n: number) => {
     const { first, last } = engine.document.stored;

@@ -7,7 +7,7 @@ import { Menu } from "../ui/menu";
 import { AnimatedRow, Pin } from "./Pin";
 import { laneOf, PATH, SWITCH } from "../engine/lanes";
 import { copyPathHere, duplicateShape, editShape, pathsAround, removeShape, trackShape } from "../engine/shapes";
-import { useChoice, useDocument, useEngine, useSelection, useShapes, useTime } from "./engine";
+import { useChoice, useEngine, useSelection, useShapes, useShown, useTime } from "./engine";
 import { useAskName } from "../ui/prompt";
 import type { Placed } from "../engine/geometry";
 
@@ -137,7 +137,7 @@ function Chosen({ shape }: { shape: Placed }) {
 /** The outline itself: still, or keyframed by hand, with copies from the keyframes around. */
 function PathRow({ shape, target }: { shape: Placed; target: string }) {
   const engine = useEngine();
-  const animated = laneOf(useDocument(), target) !== null;
+  const animated = useShown((d) => laneOf(d, target) !== null);
   useTime((s) => s.frame);
   const { before, after } = pathsAround(engine, shape);
   return (

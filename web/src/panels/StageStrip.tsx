@@ -1,6 +1,6 @@
 import clsx from "clsx";
 import { ChevronRight, Library } from "lucide-react";
-import { createContext, Fragment, useContext, useEffect, useRef, useState, type DragEvent, type MouseEvent, type RefObject } from "react";
+import { createContext, Fragment, memo, useContext, useEffect, useRef, useState, type DragEvent, type MouseEvent, type RefObject } from "react";
 
 import { useCatalogue } from "../api/queries";
 import type { Bundle, Pass } from "../api/types";
@@ -11,7 +11,7 @@ import { AMOUNT, SWITCH } from "../engine/lanes";
 import { duplicatePass, movePass, removePass, renamePass, shiftPass, switchPass } from "../engine/passes";
 import { copyLink, copyPass, saveOnShelf } from "../engine/pocket";
 import { useApp } from "./app";
-import { useChoice, useDocument, useEngine, useSettledFrame, useStage, useValue, useView } from "./engine";
+import { useChoice, useEngine, useSettledFrame, useShown, useShownParts, useStage, useValue, useView } from "./engine";
 import { useAskName } from "../ui/prompt";
 import { bundlesOf, passesOf } from "../engine/scene";
 import { bundle, removeBundle, renameBundle, shiftBundle, switchBundle, takeOut, unbundle, unitsOf } from "../engine/bundles";
@@ -20,8 +20,8 @@ import { bundle, removeBundle, renameBundle, shiftBundle, switchBundle, takeOut,
 export function StageStrip() {
   const engine = useEngine();
   const app = useApp();
-  const shown = useDocument();
-  const passes = passesOf(shown);
+  const passes = useShown(passesOf);
+  const bundles = useShown(bundlesOf);
   const view = useView();
   const frame = useSettledFrame();
   const show = useStage((s) => s.show);
@@ -57,7 +57,7 @@ export function StageStrip() {
     );
   };
   const strip = useRef<HTMLOListElement>(null);
-  const units = unitsOf(passes, bundlesOf(shown));
+  const units = unitsOf(passes, bundles);
   const cards = 1 + units.reduce((n, u) => n + (u.bundle ? 1 : 0) + (!u.bundle || open.includes(u.bundle.id) ? u.passes.length : 0), 0);
   const width = useCardWidth(strip, cards);
   return (
@@ -76,7 +76,7 @@ export function StageStrip() {
           <Arrow />
           <AddPass invite={passes.length === 0} />
           {passes.length === 0 && (
-            <button type="button" className="flex h-[60px] w-[142px] items-center justify-center gap-2 border border-dashed border-strong text-quiet hover:border-ink hover:text-ink" onClick={() => app.sheets.setState({ shelf: true })}>
+            <button type="button" className="flex h-[60px] w-[142px] items-center justify-center gap-2 border border-dashed border-strong text-quiet hover:border-ink hover:text-ink" onClick={() => app.dialogs.setState({ shelf: true })}>
               <Library size={15} /> Take a look
             </button>
           )}
@@ -156,7 +156,7 @@ function CardMenu({ name, items }: { name: string; items: MenuItem[] }) {
   );
 }
 
-function PassCard({ pass, number, count, url, marked }: { pass: Pass; number: number; count: number; url: string; marked: boolean }) {
+const PassCard = memo(function PassCard({ pass, number, count, url, marked }: { pass: Pass; number: number; count: number; url: string; marked: boolean }) {
   const askName = useAskName();
   const engine = useEngine();
   const passId = useChoice((s) => s.passId);
@@ -165,19 +165,18 @@ function PassCard({ pass, number, count, url, marked }: { pass: Pass; number: nu
   const known = !data || data.treatments.some((t) => t.id === pass.treatment);
   const bundleId = useChoice((s) => s.bundleId);
   const run = useChoice((s) => s.marked);
-  const document = useDocument();
   const chosen = pass.id === passId && !bundleId;
   const on = useValue(`passes/${pass.id}/on`, SWITCH, pass.on) === true;
   const how = useHow(`passes/${pass.id}`, pass);
   const aside = !known ? "unknown, bypassed" : on ? [pass.side === "everywhere" ? "all" : pass.side!, ...how].join(" · ") : "bypassed";
-  const passes = passesOf(document);
-  const ends = run && passId ? [run, passId].map((id) => passes.findIndex((p) => p.id === id)).sort((a, b) => a - b) : null;
+  const ends = useShownParts((d) => (run && passId ? [run, passId].map((id) => passesOf(d).findIndex((p) => p.id === id)).sort((a, b) => a - b) : null));
   const inMarked = !!ends && number >= ends[0]! && number <= ends[1]!;
-  const own = bundlesOf(document).find((b) => b.id === pass.bundle);
+  const own = useShown((d) => bundlesOf(d).find((b) => b.id === pass.bundle));
+  const before = useShown((d) => passesOf(d)[number - 1]?.bundle ?? null);
   const bundling: MenuItem[] = [
     "line",
     ...(ends && inMarked ? [{ name: `Bundle these ${ends[1]! - ends[0]! + 1} passes`, onSelect: () => bundle(engine, run!, passId!) }] : []),
-    { name: "Bundle with the one before", disabled: number === 0 || (!!own && passes[number - 1]?.bundle === own.id), onSelect: () => bundle(engine, passes[number - 1]!.id, pass.id) },
+    { name: "Bundle with the one before", disabled: number === 0 || (!!own && before === own.id), onSelect: () => bundle(engine, engine.passes[number - 1]!.id, pass.id) },
     ...(own ? [{ name: `Take out of ${own.name}`, onSelect: () => takeOut(engine, pass, own) }] : []),
   ];
   const menu = (
@@ -203,7 +202,7 @@ function PassCard({ pass, number, count, url, marked }: { pass: Pass; number: nu
     engine.put({ passId: pass.id, show: "result", marked: null });
   };
   return <Card name={`${number + 1} ${pass.name}`} aside={aside} url={url} chosen={chosen || inMarked} dim={!on || !known} upTo={chosen && upTo} marked={marked} onChoose={choose} menu={menu} />;
-}
+});
 
 type CardProps = { name: string; aside: string; url: string; chosen: boolean; dim?: boolean; upTo?: boolean; marked?: boolean; onChoose: (e: MouseEvent) => void; menu?: React.ReactNode };
 

@@ -1,3 +1,5 @@
+import { memo } from "react";
+
 import { useCatalogue } from "../api/queries";
 import type { Bundle, Pass, Side, Treatment } from "../api/types";
 import { setBlend, setBundleSide, switchBundle, unbundle } from "../engine/bundles";
@@ -12,7 +14,7 @@ import { Palettes } from "./Palettes";
 import { DockedScope } from "./Scope";
 import { SWITCH } from "../engine/lanes";
 import { addPass, setOfPass, setSide, switchPass } from "../engine/passes";
-import { useBundle, useDocument, useEngine, useParamValues, usePass, useSelection, useStage, useValue } from "./engine";
+import { useBundle, useEngine, useParamValues, usePass, useSelection, useShown, useShownParts, useStage, useValue } from "./engine";
 import { passesOf, selectionsOf } from "../engine/scene";
 
 /** What the chosen pass does, where, and how much. Drawn from the metadata that the server publishes. */
@@ -75,8 +77,7 @@ const FROM_INSIDE = { value: "from inside" as const, name: "From inside", tip: "
 
 function PassPanel({ pass, treatment }: { pass: Pass; treatment: Treatment }) {
   const engine = useEngine();
-  const document = useDocument();
-  const upto = passesOf(document).findIndex((p) => p.id === pass.id);
+  const upto = useShown((d) => passesOf(d).findIndex((p) => p.id === pass.id));
   const params = useParamValues(pass.id, treatment.params, pass.params as Params);
   const on = useValue(`passes/${pass.id}/on`, SWITCH, pass.on);
   const written = (values: Params) =>
@@ -114,10 +115,12 @@ function PassPanel({ pass, treatment }: { pass: Pass; treatment: Treatment }) {
   );
 }
 
-type AppliesProps = { item: Pick<Pass, "side" | "selection">; sides: { value: Side; name: string; tip?: string }[]; onSide: (side: Side, selection: string | null) => void };
+type AppliesProps = { item: Pick<Pass, "id" | "side" | "selection">; sides: { value: Side; name: string; tip?: string }[]; onSide: (side: Side, selection: string | null) => void };
 
-function AppliesTo({ item, sides, onSide }: AppliesProps) {
-  const selections = selectionsOf(useDocument());
+const AppliesTo = memo(AppliesToItem, (a, b) => a.item.id === b.item.id && a.item.side === b.item.side && a.item.selection === b.item.selection && a.sides.length === b.sides.length);
+
+function AppliesToItem({ item, sides, onSide }: AppliesProps) {
+  const selections = useShown(selectionsOf);
   const used = selections.find((s) => s.id === item.selection);
   const none = selections.length === 0;
   return (
@@ -172,7 +175,7 @@ function Presets({ pass, treatment }: { pass: Pass; treatment: Treatment }) {
 function BundlePanel({ bundle }: { bundle: Bundle }) {
   const engine = useEngine();
   const { data } = useCatalogue();
-  const members = passesOf(useDocument()).filter((p) => p.bundle === bundle.id);
+  const members = useShownParts((d) => passesOf(d).filter((p) => p.bundle === bundle.id));
   const on = useValue(`bundles/${bundle.id}/on`, SWITCH, bundle.on);
   return (
     <>
@@ -216,7 +219,10 @@ function Blend({ value, onChange }: { value: string; onChange: (blend: string) =
   );
 }
 
-function HowMuch({ pass }: { pass: Pass }) {
+const OF_HOW_MUCH = ["id", "name", "on", "amount", "blend", "reads"] as const;
+const HowMuch = memo(HowMuchOf, (a, b) => OF_HOW_MUCH.every((key) => a.pass[key] === b.pass[key]));
+
+function HowMuchOf({ pass }: { pass: Pass }) {
   const engine = useEngine();
   const { data } = useCatalogue();
   return (

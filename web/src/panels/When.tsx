@@ -9,11 +9,11 @@ import { Ruler, RulerLine } from "./Ruler";
 import { lanesOf } from "../engine/lanes";
 import { renderThenPlay, setEnd, togglePlay } from "../engine/transport";
 import { useApp, useLayout } from "./app";
-import { useDoc, useDocument, useEngine, useTime, useView } from "./engine";
+import { useDoc, useEngine, useFacts, useShown, useShownParts, useTime, useView } from "./engine";
 
 /** Time: the transport, the ruler and the lanes under it. */
 export function When() {
-  const lanes = lanesOf(useDocument()).length;
+  const lanes = useShown((d) => lanesOf(d).length);
   return (
     <div className="grid h-full grid-cols-[268px_minmax(0,1fr)] grid-rows-[150px_minmax(0,1fr)]">
       <Transport />
@@ -42,9 +42,9 @@ export function WhenLine() {
 
 function Transport() {
   const engine = useEngine();
-  const { part, footage } = useView();
-  const { facts } = footage;
-  const document = useDocument();
+  const part = useDoc((s) => s.view.part);
+  const facts = useFacts();
+  const document = useShownParts((d) => ({ first: d.first, last: d.last }));
   return (
     <div className="flex min-h-0 flex-col gap-1 overflow-hidden border-r border-line px-3.5 py-1.5">
       <div className="flex items-baseline justify-between">
@@ -77,7 +77,7 @@ function Buttons() {
   const rendering = useTime((s) => s.rendering);
   const loop = useTime((s) => s.loop);
   const sound = useTime((s) => s.sound);
-  const document = useDocument();
+  const document = useShownParts((d) => ({ first: d.first, last: d.last }));
   return (
     <div className="flex items-center" role="group" aria-label="Transport">
       <IconButton tip="To the in (Home)" onClick={() => engine.go(document.first)}>

@@ -4,7 +4,7 @@ import { useState } from "react";
 
 import { ask, client } from "../api/client";
 import { useCatalogue } from "../api/queries";
-import type { MainColour, Selection } from "../api/types";
+import type { Pass, MainColour, Selection } from "../api/types";
 import { Button, Heading, Segments, Tip } from "../ui/basics";
 import { Menu, type MenuItem } from "../ui/menu";
 import { AnimatedRow } from "./Pin";
@@ -14,7 +14,7 @@ import { Keys } from "./Keys";
 import { Shapes } from "./Shapes";
 import { type Tool } from "../engine/choice";
 import { duplicateSelection, pick, removeSelection, renameSelection, setReads, usersOf } from "../engine/selections";
-import { useChoice, useDocument, useEngine, useSelection, useSettledFrame, useStage, useView } from "./engine";
+import { useChoice, useEngine, useSelection, useSettledFrame, useShown, useStage, useView } from "./engine";
 import { useAskName } from "../ui/prompt";
 import { passesOf, selectionsOf } from "../engine/scene";
 
@@ -130,7 +130,7 @@ function Suggested() {
 function SelectionMenu({ selection }: { selection: Selection }) {
   const askName = useAskName();
   const engine = useEngine();
-  const all = selectionsOf(useDocument());
+  const all = useShown(selectionsOf);
   const view = useView();
   const frame = useSettledFrame();
   const users = usersOf(engine, selection.id).map((p) => p.name);
@@ -164,7 +164,8 @@ function SelectionMenu({ selection }: { selection: Selection }) {
 function CleaningPanel({ selection }: { selection: Selection }) {
   const engine = useEngine();
   const { data } = useCatalogue();
-  const passes = passesOf(useDocument());
+  const named = useShown((d) => JSON.stringify(passesOf(d).map(({ id, name, selection }) => ({ id, name, selection }))));
+  const passes = JSON.parse(named) as Pick<Pass, "id" | "name" | "selection">[];
   const [open, setOpen] = useState(false);
   const values = (selection.cleaning ?? {}) as Record<string, number | boolean>;
   const changed = (data?.cleaning ?? []).filter((p) => Number(values[p.key] ?? p.default) !== p.default).map((p) => p.name.toLowerCase());

@@ -1,8 +1,9 @@
 /** How rooms and panels come by what there is once in a window. */
-import { createContext, useContext } from "react";
+import { createContext, useContext, useEffect } from "react";
 import { useStore } from "zustand";
 
-import type { App, Sheets } from "../app";
+import type { App, Dialogs } from "../app";
+import { rowOf, type Action, type Told } from "../engine/actions";
 import type { LayoutState } from "../engine/layout";
 import type { Pocket } from "../engine/pocket";
 
@@ -14,7 +15,17 @@ export function useApp(): App {
   return app;
 }
 
-export const useSheet = (name: keyof Sheets): boolean => useStore(useApp().sheets, (s) => s[name]);
+export const useDialog = (name: keyof Dialogs): boolean => useStore(useApp().dialogs, (s) => s[name]);
+export const useKeysHere = (): readonly Told[] => useStore(useApp().keysHere, (s) => s.rows);
+
+/** Tell which keys there are in the room that is open. */
+export function useTellActions<S, A>(actions: readonly Action<S, A>[], more: readonly Told[]) {
+  const { keysHere } = useApp();
+  useEffect(() => {
+    keysHere.setState({ rows: [...actions.map(rowOf), ...more] });
+    return () => keysHere.setState({ rows: [] });
+  }, [keysHere, actions, more]);
+}
 export const usePocket = (): Pocket | null => useStore(useApp().pocket, (s) => s.held);
 export const useOnline = (): boolean => useStore(useApp().connection.state, (s) => s.online);
 export const useLayout = <T>(pick: (s: LayoutState) => T): T => useStore(useApp().layout.state, pick);

@@ -1,13 +1,14 @@
 /** How panels come by the engine: from around them. */
 import { createContext, useContext, useEffect, useState, useSyncExternalStore } from "react";
 import { useStore } from "zustand";
+import { useShallow } from "zustand/react/shallow";
 
 import type { Bundle, ParamInfo, Pass, Selection, ShotDocument } from "../api/types";
 import type { Tracks } from "../api/queries";
 import type { ChoiceState } from "../engine/choice";
 import type { DocumentState } from "../engine/document";
 import { type Engine } from "../engine/engine";
-import { laneOf, valueAt } from "../engine/lanes";
+import { laneOf, lanesOf, valueAt } from "../engine/lanes";
 import { placedShapes } from "../engine/shapes";
 import type { PinsState } from "../engine/pins";
 import type { TimelineState } from "../engine/timeline";
@@ -43,24 +44,29 @@ export const useStage = <T>(pick: (s: StageState) => T): T => useStore(useTimed(
 export const useChoice = <T>(pick: (s: ChoiceState) => T): T => useStore(useEngine().choice.state, pick);
 export const usePins = <T>(pick: (s: PinsState) => T): T => useStore(useEngine().pins.state, pick);
 
-/** The document as it is on screen. */
+/** The document as it is on screen: all of it. */
 export const useDocument = (): ShotDocument => useDoc((s) => s.shown);
+/** A part of the document as it is on screen: what does not change keeps its identity, so that a drag renders what shows it and nothing else. */
+export const useShown = <T>(pick: (document: ShotDocument) => T): T => useDoc((s) => pick(s.shown));
+/** The same for a list or record that is made of parts. */
+export const useShownParts = <T>(pick: (document: ShotDocument) => T): T => useDoc(useShallow((s) => pick(s.shown)));
 export const useView = () => useDoc((s) => s.view);
+export const useFacts = () => useDoc((s) => s.view.footage.facts);
 
 export function usePass(): Pass | null {
   const id = useChoice((s) => s.passId);
-  return passesOf(useDocument()).find((p) => p.id === id) ?? null;
+  return useShown((d) => passesOf(d).find((p) => p.id === id) ?? null);
 }
 
 /** The bundle that is chosen instead of a pass. */
 export function useBundle(): Bundle | null {
   const id = useChoice((s) => s.bundleId);
-  return bundlesOf(useDocument()).find((b) => b.id === id) ?? null;
+  return useShown((d) => bundlesOf(d).find((b) => b.id === id) ?? null);
 }
 
 export function useSelection(): Selection | null {
   const id = useChoice((s) => s.selectionId);
-  return selectionsOf(useDocument()).find((s) => s.id === id) ?? null;
+  return useShown((d) => selectionsOf(d).find((s) => s.id === id) ?? null);
 }
 
 /** The shapes of the chosen selection as they are at the frame on screen. */
@@ -68,16 +74,18 @@ export function useShapes(): Placed[] {
   const engine = useEngine();
   const tracks = useContext(TracksContext)!;
   useSyncExternalStore(tracks.listen, tracks.snapshot);
-  useDocument();
-  useTime((s) => s.frame);
-  useChoice((s) => s.selectionId);
+  const id = useChoice((s) => s.selectionId);
+  const moves = useShown((d) => selectionsOf(d).find((s) => s.id === id)?.shapes?.length !== 0);
+  useShown((d) => selectionsOf(d).find((s) => s.id === id));
+  useShown(lanesOf);
+  useTime((s) => (moves ? s.frame : 0));
   return placedShapes(engine);
 }
 
 /** A parameter's value as it is at the frame on screen. */
 export function useValue(target: string, info: ParamInfo, plain: unknown): unknown {
   const { rate } = useEngine().timeline;
-  const lane = laneOf(useDocument(), target);
+  const lane = useShown((d) => laneOf(d, target));
   const frame = useTime((s) => (lane ? s.frame : 0));
   return lane ? valueAt(lane, info, frame, rate) : plain;
 }
@@ -85,11 +93,8 @@ export function useValue(target: string, info: ParamInfo, plain: unknown): unkno
 /** The parameters of a pass as they are at the frame on screen. */
 export function useParamValues(id: string, infos: ParamInfo[], params: Record<string, unknown>): Record<string, unknown> {
   const { rate } = useEngine().timeline;
-  const document = useDocument();
-  const animated = infos.flatMap((info) => {
-    const lane = laneOf(document, `passes/${id}/params/${info.key}`);
-    return lane ? [{ info, lane }] : [];
-  });
+  const lanes = useShownParts((d) => infos.map((info) => laneOf(d, `passes/${id}/params/${info.key}`)));
+  const animated = infos.flatMap((info, n) => (lanes[n] ? [{ info, lane: lanes[n] }] : []));
   const frame = useTime((s) => (animated.length ? s.frame : 0));
   if (!animated.length) return params;
   return { ...params, ...Object.fromEntries(animated.map(({ info, lane }) => [info.key, valueAt(lane, info, frame, rate)])) };

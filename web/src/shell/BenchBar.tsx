@@ -92,7 +92,7 @@ export function BenchTitle() {
 }
 
 export function BenchActions() {
-  const { sheets } = useApp();
+  const { dialogs } = useApp();
   const askName = useAskName();
   const engine = useEngine();
   const view = useView();
@@ -108,7 +108,7 @@ export function BenchActions() {
         Redo
       </Button>
       <History />
-      <Button title="Finished looks to begin with, and saved ones (M)" onClick={() => sheets.setState({ shelf: true })}>
+      <Button title="Finished looks to begin with, and saved ones (M)" onClick={() => dialogs.setState({ shelf: true })}>
         Shelf
       </Button>
       <Menu

@@ -5,7 +5,7 @@ import { Link, Outlet, useLocation, useNavigate, useParams } from "react-router"
 import { useStore } from "zustand";
 import type { StoreApi } from "zustand/vanilla";
 
-import { useExports, useProject, useProjects, useRemovedProjects } from "../api/queries";
+import { CatalogueContext, useExports, useProject, useProjects, useReadCatalogue, useRemovedProjects } from "../api/queries";
 import { ask, client } from "../api/client";
 import { Button } from "../ui/basics";
 import { Menu } from "../ui/menu";
@@ -38,6 +38,7 @@ export function Frame() {
   const whole = useMaybe(engine?.stage.state, (s) => s.whole);
   useTitle(engine, project.data?.project.name, useEnded(projectId));
   return (
+    <CatalogueContext value={useReadCatalogue()}>
     <div className="flex h-full flex-col">
       <EngineContext value={engine}>{!whole && <TopBar engine={engine} />}</EngineContext>
       <Offline />
@@ -48,6 +49,7 @@ export function Frame() {
       <Prompt />
       <Shortcuts />
     </div>
+    </CatalogueContext>
   );
 }
 
@@ -233,7 +235,7 @@ function ProjectMenu() {
         { name: "Dim room", checked: dim, onSelect: () => setTheme("dim", app.kept) },
         { name: "Bright room", checked: !dim, onSelect: () => setTheme("bright", app.kept) },
         "line",
-        { name: "Keyboard…", aside: "?", onSelect: () => app.sheets.setState({ keyboard: true }) },
+        { name: "Keyboard…", aside: "?", onSelect: () => app.dialogs.setState({ keyboard: true }) },
       ]}
     />
     </>

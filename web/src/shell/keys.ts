@@ -5,16 +5,16 @@ import { useApp } from "../panels/app";
 import { busy, nextArea, typing } from "../ui/typing";
 
 export function useFrameKeys() {
-  const { sheets } = useApp();
+  const { dialogs } = useApp();
   useEffect(() => {
     const down = (e: KeyboardEvent) => {
       if (e.defaultPrevented || busy()) return;
       if (e.key === "F6") nextArea(e.shiftKey ? -1 : 1);
-      else if (e.key === "?" && !typing(e.target) && !e.ctrlKey && !e.metaKey) sheets.setState({ keyboard: true });
+      else if (e.key === "?" && !typing(e.target) && !e.ctrlKey && !e.metaKey) dialogs.setState({ keyboard: true });
       else return;
       e.preventDefault();
     };
     window.addEventListener("keydown", down);
     return () => window.removeEventListener("keydown", down);
-  }, [sheets]);
+  }, [dialogs]);
 }

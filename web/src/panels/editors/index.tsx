@@ -5,8 +5,7 @@ import type { Point } from "../../engine/monotone";
 import type { Loose } from "../../colour/stops";
 import { Segments } from "../../ui/basics";
 import { useEngine } from "../engine";
-import { ParamRow } from "../ParamRow";
-import { Pin, Pinned } from "../Pin";
+import { AnimatedRow, Pin, Pinned } from "../Pin";
 import { BandsEditor } from "./BandsEditor";
 import { CurveEditor } from "./CurveEditor";
 import { DecisionList } from "./DecisionList";
@@ -66,15 +65,21 @@ function Curve({ info, pass, params, upto }: PanelProps & { info: ParamInfo }) {
   );
 }
 
+const DRAWN_APART: readonly ParamInfo["kind"][] = ["curve", "gradient", "shot", "part", "file"];
+
 /** Every parameter by its kind, in the order of the declaration. */
 function Declared(props: PanelProps) {
-  const { treatment, params, show, set } = props;
+  const { treatment, params, set } = props;
   const target = (key: string) => `passes/${props.pass.id}/params/${key}`;
-  return treatment.params.map((info) => (
-    <Pinned key={info.key} target={target(info.key)} info={info} shown={params[info.key] ?? info.default}>
-      {drawn(info)}
-    </Pinned>
-  ));
+  return treatment.params.map((info) =>
+    DRAWN_APART.includes(info.kind) ? (
+      <Pinned key={info.key} target={target(info.key)} info={info} shown={params[info.key] ?? info.default}>
+        {drawn(info)}
+      </Pinned>
+    ) : (
+      <AnimatedRow key={info.key} target={target(info.key)} info={info} plain={params[info.key]} prefix={`${props.pass.name}: `} />
+    ),
+  );
   function drawn(info: ParamInfo) {
     if (info.kind === "curve") return <Curve key={info.key} {...props} info={info} />;
     if (info.kind === "gradient") {
@@ -84,7 +89,6 @@ function Declared(props: PanelProps) {
     }
     if (info.kind === "shot") return <ShotRow key={info.key} info={info} value={String(params[info.key] ?? "")} onCommit={(v, name) => set({ [info.key]: v, part: "" }, `${info.name}: ${name}`)} />;
     if (info.kind === "part") return <PartRow key={info.key} info={info} shot={String(params["shot"] ?? "")} value={String(params[info.key] ?? "")} onCommit={(v, name) => set({ [info.key]: v }, `${info.name}: ${name}`)} />;
-    if (info.kind === "file") return <FileRow key={info.key} info={info} value={String(params[info.key] ?? "")} onCommit={(v, name) => set({ [info.key]: v }, `${info.name}: ${name}`)} />;
-    return <ParamRow key={info.key} info={info} value={params[info.key]} onLive={(v) => show({ [info.key]: v })} onCommit={(v, words) => set({ [info.key]: v }, words)} />;
+    return <FileRow key={info.key} info={info} value={String(params[info.key] ?? "")} onCommit={(v, name) => set({ [info.key]: v }, `${info.name}: ${name}`)} />;
   }
 }

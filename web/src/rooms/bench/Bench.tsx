@@ -21,7 +21,7 @@ import { type Engine } from "../../engine/engine";
 import { lanesOf } from "../../engine/lanes";
 import { PANES, type Pane } from "../../engine/layout";
 import { useApp, useLayout } from "../../panels/app";
-import { EngineContext, useDocument, usePins, useStage, useView } from "../../panels/engine";
+import { EngineContext, useDoc, usePins, useShown, useStage } from "../../panels/engine";
 
 /** One shot's look: where, what, when. */
 export function Bench() {
@@ -98,7 +98,7 @@ function Panels() {
   useKeys();
   useWhole();
   const { layout } = useApp();
-  const { part } = useView();
+  const part = useDoc((s) => s.view.part);
   const whole = useStage((s) => s.whole);
   const folded = useLayout((s) => s.folded);
   const sizes = useLayout((s) => s.sizes);
@@ -168,7 +168,7 @@ function useFoot(height: number | string) {
 
 /** The height that time needs: with the graph of a lane where one is open. */
 function useTimeHeight(): number {
-  const lanes = lanesOf(useDocument());
+  const lanes = useShown(lanesOf);
   const open = usePins((s) => s.open);
   const graph = lanes.some((l) => l.target === open);
   return 151 + ROOM_FOR * LANE_HEIGHT + (graph ? GRAPH_HEIGHT - LANE_HEIGHT : 0);

@@ -2,12 +2,12 @@ import { Link, useParams } from "react-router";
 
 import type { ShotView } from "../../api/types";
 import { Heading } from "../../ui/basics";
-import { useDocument } from "../../panels/engine";
+import { useShownParts } from "../../panels/engine";
 
 /** What a selection does that opens onto the next shot. */
 export function RevealWhat({ part }: { part: NonNullable<ShotView["part"]> }) {
   const { projectId } = useParams();
-  const { first, last } = useDocument();
+  const { first, last } = useShownParts((d) => ({ first: d.first, last: d.last }));
   return (
     <div className="pane h-full overflow-y-auto px-3.5 pb-3">
       <h2 className="pt-2 text-[18px] font-bold">Reveal</h2>

@@ -11,7 +11,7 @@ import type { Schemas } from "../../api/types";
 import { walk } from "../../panels/AddPass";
 import { type Palette, takePalette } from "../../engine/palettes";
 import { putOn, saveOnShelf, type Where } from "../../engine/pocket";
-import { useApp, useSheet } from "../../panels/app";
+import { useApp, useDialog } from "../../panels/app";
 import { useChoice, useDocument, useEngine, useSettledFrame, useView } from "../../panels/engine";
 import { useSay } from "../../ui/notices";
 import { useAskName } from "../../ui/prompt";
@@ -27,11 +27,11 @@ const WHERE: { value: Where; name: string; tip: string }[] = [
 
 /** Finished looks to begin with, and saved ones, each as it would look on this frame. */
 export function Shelf() {
-  const { sheets } = useApp();
-  const open = useSheet("shelf");
-  const close = () => sheets.setState({ shelf: false });
+  const { dialogs } = useApp();
+  const open = useDialog("shelf");
+  const close = () => dialogs.setState({ shelf: false });
   return (
-    <Dialog.Root open={open} onOpenChange={(shelf) => sheets.setState({ shelf })}>
+    <Dialog.Root open={open} onOpenChange={(shelf) => dialogs.setState({ shelf })}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-black/60" />
         <Dialog.Content aria-describedby={undefined} className="fixed top-[36px] left-1/2 z-50 flex max-h-[calc(100vh-72px)] w-[1000px] max-w-[calc(100vw-40px)] -translate-x-1/2 flex-col border border-strong bg-panel">

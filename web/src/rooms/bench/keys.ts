@@ -1,4 +1,3 @@
-import { useEffect, useRef } from "react";
 import { useNavigate, useParams } from "react-router";
 
 
@@ -7,17 +6,18 @@ import { nextWeak } from "../../engine/coverage";
 import type { Engine } from "../../engine/engine";
 import { removePass, switchPass } from "../../engine/passes";
 import { fullScreen, renderThenPlay, setEnd, shuttle, stopPlaying, togglePlay, toKeyframe, zoomTime } from "../../engine/transport";
-import { useApp } from "../../panels/app";
+import { useApp, useTellActions } from "../../panels/app";
 import { useProject } from "../../api/queries";
 import { newTake, stepTake } from "../../engine/takes";
 import { useEngine } from "../../panels/engine";
 import type { Pane } from "../../engine/layout";
 import type { Looking } from "../../engine/scene";
 import { copyChosen, pasteHere } from "../../engine/clipboard";
-import { busy, historyKey, typing } from "../../ui/typing";
-import { spacePlays } from "../../ui/space";
+import type { Action, Told } from "../../engine/actions";
+import { useActions } from "../../panels/keys";
 
-type Run = (engine: Engine, e: KeyboardEvent, around: { app: App; shot: (by: 1 | -1) => void }) => void;
+type Around = { app: App; shot: (by: 1 | -1) => void };
+type Run = Action<Engine, Around>["run"];
 
 const toggle = (on: Partial<Looking>, off: Partial<Looking>): Run => (engine) => {
   const { now } = engine;
@@ -45,75 +45,76 @@ const show = (view: Looking["show"]): Run => put({ show: view });
 export const FOLDS: Record<Pane, string> = { where: "Q", what: "E", when: "R", scope: "C" };
 const fold = (pane: Pane): Run => (_, __, { app }) => app.layout.fold(pane);
 
-/** By what a key types. */
-const TYPED: Record<string, Run> = {
-  y: renderThenPlay,
-  j: (engine) => shuttle(engine, -1),
-  k: stopPlaying,
-  l: (engine) => shuttle(engine, 1),
-  arrowleft: frames(-1),
-  arrowright: frames(1),
-  home: (engine) => engine.go(engine.timeline.ends.first),
-  end: (engine) => engine.go(engine.timeline.ends.last),
-  i: (engine) => setEnd(engine, "first", engine.timeline.frame),
-  o: (engine) => setEnd(engine, "last", engine.timeline.frame),
-  g: (engine, e) => {
+const action = (id: string, group: string, words: string, keys: string[], run: Run, told?: string): Action<Engine, Around> => ({ id, group, words, keys, run, ...(told && { told }) });
+const [TIME, PICTURE, PICKING, PASSES, TAKES, PANES_] = ["Time", "Picture", "Picking", "Passes", "Shots and takes", "Panes"];
+
+/** What the Bench's keys do. */
+export const ACTIONS: readonly Action<Engine, Around>[] = [
+  action("fill", TIME, "render from in to out, then play", ["y"], renderThenPlay),
+  action("back", TIME, "play backwards; again is faster", ["j"], (engine) => shuttle(engine, -1)),
+  action("stop", TIME, "stop", ["k"], stopPlaying),
+  action("on", TIME, "play; again is faster", ["l"], (engine) => shuttle(engine, 1)),
+  action("frame back", TIME, "one frame back; with Shift ten", ["arrowleft"], frames(-1)),
+  action("frame on", TIME, "one frame on; with Shift ten", ["arrowright"], frames(1)),
+  action("first", TIME, "first frame of the shot", ["home"], (engine) => engine.go(engine.timeline.ends.first)),
+  action("last", TIME, "last frame of the shot", ["end"], (engine) => engine.go(engine.timeline.ends.last)),
+  action("in", TIME, "set the in here", ["i"], (engine) => setEnd(engine, "first", engine.timeline.frame)),
+  action("out", TIME, "set the out here", ["o"], (engine) => setEnd(engine, "last", engine.timeline.frame)),
+  action("keyframe before", TIME, "the keyframe before", [","], (engine) => toKeyframe(engine, -1)),
+  action("keyframe after", TIME, "the keyframe after", ["."], (engine) => toKeyframe(engine, 1)),
+  action("closer", TIME, "the ruler closer", ["+", "="], (engine) => zoomTime(engine, 2), "+"),
+  action("further", TIME, "the ruler further away", ["-", "−"], (engine) => zoomTime(engine, 0.5), "−"),
+  action("all", TIME, "all of the shot on the ruler", ["@Digit0"], put({ stretch: null })),
+  action("weak", TIME, "next weak frame of the selection; with Shift the one before", ["g"], (engine, e) => {
     const next = nextWeak(engine.now.curve?.weak ?? [], engine.timeline.frame, e.shiftKey ? -1 : 1);
     if (next !== null) engine.go(next);
-  },
-  escape: giveUp,
-  s: (engine) => engine.put({ solo: !engine.now.solo, show: "result" }),
-  m: (_, __, { app }) => app.sheets.setState({ shelf: true }),
-  b: (engine, e) => !e.repeat && engine.put({ peek: true }),
-  w: toggle({ compare: "wipe" }, { compare: "off", against: null, instead: null }),
-  d: toggle({ compare: "side" }, { compare: "off", against: null, instead: null }),
-  f: (engine, e) => (e.shiftKey || document.fullscreenElement ? fullScreen() : engine.put({ whole: !engine.now.whole })),
-  q: fold("where"),
-  e: fold("what"),
-  r: fold("when"),
-  c: (engine) => engine.put({ scope: { ...engine.now.scope, open: !engine.now.scope.open } }),
-  z: (engine) => engine.stage.zoomToggle(),
-  v: (engine) => engine.put({ outlines: !engine.now.outlines }),
-  u: (engine) => engine.put({ upTo: !engine.now.upTo }),
-  p: put({ tool: "pick" }),
-  a: put({ tool: "add" }),
-  n: put({ tool: "refuse" }),
-  h: put({ tool: "hand" }),
-  "[": choosePass(-1),
-  "]": choosePass(1),
-  ",": (engine) => toKeyframe(engine, -1),
-  ".": (engine) => toKeyframe(engine, 1),
-  pageup: (...all) => (all[1].shiftKey ? all[2].shot(-1) : choosePass(-1)(...all)),
-  pagedown: (...all) => (all[1].shiftKey ? all[2].shot(1) : choosePass(1)(...all)),
-  t: (engine) => void newTake(engine),
-  "+": (engine) => zoomTime(engine, 2),
-  "=": (engine) => zoomTime(engine, 2),
-  "-": (engine) => zoomTime(engine, 0.5),
-  "−": (engine) => zoomTime(engine, 0.5),
-  x: (engine) => engine.pass && switchPass(engine, engine.pass),
-  delete: (engine) => engine.pass && removePass(engine, engine.pass),
-  backspace: (engine) => engine.pass && removePass(engine, engine.pass),
-};
+  }),
+  action("result", PICTURE, "result", ["@Digit1"], show("result")),
+  action("source", PICTURE, "source", ["@Digit2"], show("source")),
+  action("matte", PICTURE, "matte", ["@Digit3"], show("matte")),
+  action("selected", PICTURE, "selected colour only", ["@Digit4"], show("selected")),
+  action("edge", PICTURE, "edge", ["@Digit5"], show("edge")),
+  action("hatched", PICTURE, "hatched", ["@Digit6"], show("hatched")),
+  action("peek", PICTURE, "before and after: hold to see the source", ["b"], (engine, e) => !e.repeat && engine.put({ peek: true })),
+  action("outlines", PICTURE, "outlines and handles on the picture, or not", ["v"], (engine) => engine.put({ outlines: !engine.now.outlines })),
+  action("wipe", PICTURE, "wipe", ["w"], toggle({ compare: "wipe" }, { compare: "off", against: null, instead: null })),
+  action("side", PICTURE, "side by side", ["d"], toggle({ compare: "side" }, { compare: "off", against: null, instead: null })),
+  action("whole", PICTURE, "the picture takes the window, or gives it back; with Shift the whole screen", ["f"], (engine, e) =>
+    e.shiftKey || document.fullscreenElement ? fullScreen() : engine.put({ whole: !engine.now.whole })),
+  action("zoom", PICTURE, "fit or 100 %", ["z"], (engine) => engine.stage.zoomToggle()),
+  action("up to", PICTURE, "up to the chosen pass, or finished", ["u"], (engine) => engine.put({ upTo: !engine.now.upTo })),
+  action("alone", PICTURE, "the chosen pass alone", ["s"], (engine) => engine.put({ solo: !engine.now.solo, show: "result" })),
+  action("pick", PICKING, "new pick", ["p"], put({ tool: "pick" })),
+  action("add pick", PICKING, "add pick", ["a"], put({ tool: "add" })),
+  action("not this", PICKING, "not this", ["n"], put({ tool: "refuse" })),
+  action("hand", PICKING, "hand: move the picture (or hold the middle button)", ["h"], put({ tool: "hand" })),
+  action("give up", PICKING, "give up what is being drawn or asked for", ["escape"], giveUp),
+  action("pass before", PASSES, "choose the pass before; with Shift the take before", ["[", "@BracketLeft"], (...all) => (all[1].shiftKey ? void stepTake(all[0], -1) : choosePass(-1)(...all)), "["),
+  action("pass after", PASSES, "choose the pass after; with Shift the next take", ["]", "@BracketRight"], (...all) => (all[1].shiftKey ? void stepTake(all[0], 1) : choosePass(1)(...all)), "]"),
+  action("shelf", PASSES, "the shelf: finished and saved looks", ["m"], (_, __, { app }) => app.dialogs.setState({ shelf: true })),
+  action("bypass", PASSES, "bypass the chosen pass", ["x"], (engine) => engine.pass && switchPass(engine, engine.pass)),
+  action("remove", PASSES, "remove the chosen pass", ["delete", "backspace"], (engine) => engine.pass && removePass(engine, engine.pass)),
+  action("shot before", TAKES, "the pass before; with Shift the shot before", ["pageup"], (...all) => (all[1].shiftKey ? all[2].shot(-1) : choosePass(-1)(...all))),
+  action("shot after", TAKES, "the pass after; with Shift the next shot", ["pagedown"], (...all) => (all[1].shiftKey ? all[2].shot(1) : choosePass(1)(...all))),
+  action("take", TAKES, "new take of this state", ["t"], (engine) => void newTake(engine)),
+  action("where", PANES_, "fold or unfold where", ["q"], fold("where")),
+  action("what", PANES_, "fold or unfold what", ["e"], fold("what")),
+  action("when", PANES_, "fold or unfold when", ["r"], fold("when")),
+  action("scope", PANES_, "show or hide the scope", ["c"], (engine) => engine.put({ scope: { ...engine.now.scope, open: !engine.now.scope.open } })),
+];
 
-/** By where a key is: what it types there may need Shift or AltGr on other keyboards. */
-const PLACED: Record<string, Run> = {
-  Digit1: show("result"),
-  Digit2: show("source"),
-  Digit3: show("matte"),
-  Digit4: show("selected"),
-  Digit5: show("edge"),
-  Digit6: show("hatched"),
-  Digit0: put({ stretch: null }),
-  BracketLeft: (...all) => (all[1].shiftKey ? void stepTake(all[0], -1) : choosePass(-1)(...all)),
-  BracketRight: (...all) => (all[1].shiftKey ? void stepTake(all[0], 1) : choosePass(1)(...all)),
-};
-
-/** Keys that a control which was reached by the keyboard keeps for itself, besides Space. */
-function keeps(target: EventTarget | null, key: string) {
-  return target instanceof HTMLInputElement && target.type === "range" && (key.startsWith("arrow") || ["home", "end", "pageup", "pagedown"].includes(key));
-}
-
-const doing = (e: KeyboardEvent): Run | undefined => TYPED[e.key.toLowerCase()] ?? PLACED[e.code];
+/** What other keys do here: on the picture, on lanes, on panes. */
+export const MORE: readonly Told[] = [
+  { group: "Time", told: "Space", words: "play or pause; presses a control that was reached by Tab" },
+  { group: "Shapes", told: "arrows", words: "on a chosen shape: nudge; Shift ×10, Alt turns, Ctrl scales" },
+  { group: "Shapes", told: "Delete", words: "remove the shape or its point" },
+  { group: "Shapes", told: "Enter  Esc", words: "close or give up what is being drawn" },
+  { group: "Keyframes", told: "← →", words: "on a chosen pin: move it; with Shift ten" },
+  { group: "Keyframes", told: "Ctrl C  Ctrl V", words: "copy the chosen pins, or the pass; paste them here" },
+  { group: "Keyframes", told: "Delete", words: "remove the chosen pins" },
+  { group: "Keyframes", told: "Enter", words: "go to the pin" },
+  { group: "Panes", told: "arrows", words: "on the edge of a pane: more or less room" },
+];
 
 /** To the shot before or after, as the project lists them. */
 function useNextShot() {
@@ -127,45 +128,14 @@ function useNextShot() {
   };
 }
 
-/** The Bench's keyboard, while nothing is being typed and no menu or dialog is open. */
+/** The Bench's keyboard. */
 export function useKeys() {
   const engine = useEngine();
   const app = useApp();
-  const next = useNextShot();
-  const shot = useRef(next);
-  shot.current = next;
-  useEffect(() => {
-    const around = { app, shot: (by: 1 | -1) => shot.current(by) };
-    const space = spacePlays(() => togglePlay(engine));
-    const down = (e: KeyboardEvent) => {
-      if (e.defaultPrevented || typing(e.target) || busy()) return;
-      const key = e.key.toLowerCase();
-      const typed = e.getModifierState("AltGraph"); // tells Ctrl and Alt too, on some systems
-      if ((e.ctrlKey || e.metaKey) && !typed) {
-        if ((key === "c" && !getSelection()?.toString() && copyChosen(engine)) || (key === "v" && pasteHere(engine))) return e.preventDefault();
-        const step = historyKey(e);
-        if (!step) return;
-        e.preventDefault();
-        return void engine.step(step);
-      }
-      if (key === "enter" && e.target instanceof HTMLInputElement && e.target.type === "checkbox") return e.target.click();
-      const run = doing(e);
-      if (!run || (e.altKey && !typed) || (space.reached() && keeps(e.target, key))) return;
-      e.preventDefault();
-      run(engine, e, around);
-    };
-    const letGo = () => engine.put({ peek: false });
-    const up = (e: KeyboardEvent) => {
-      if (e.key.toLowerCase() === "b") letGo();
-    };
-    window.addEventListener("keydown", down);
-    window.addEventListener("keyup", up);
-    window.addEventListener("blur", letGo);
-    return () => {
-      space.stop();
-      window.removeEventListener("keydown", down);
-      window.removeEventListener("keyup", up);
-      window.removeEventListener("blur", letGo);
-    };
-  }, [engine, app]);
+  const shot = useNextShot();
+  useTellActions(ACTIONS, MORE);
+  useActions(ACTIONS, engine, { app, shot }, {
+    play: () => togglePlay(engine),
+    control: (key) => (key === "c" && !getSelection()?.toString() && copyChosen(engine)) || (key === "v" && pasteHere(engine)),
+  });
 }

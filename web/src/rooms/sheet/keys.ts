@@ -2,15 +2,27 @@
 import { useEffect } from "react";
 
 import type { CellRef, Rows } from "../../engine/sheet/sheet";
+import type { Action, Told } from "../../engine/actions";
+import { useTellActions } from "../../panels/app";
 import { useSay } from "../../ui/notices";
 import { busy, typing } from "../../ui/typing";
 import { useSheetRoom } from "./context";
 
 const MOVES: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
 
+export const KEYS: readonly Told[] = [
+  { group: "Cells", told: "arrows", words: "from cell to cell; with Shift all on the way are chosen" },
+  { group: "Cells", told: "Space", words: "choose the cell, or not" },
+  { group: "Cells", told: "Enter", words: "open the shot on the Bench" },
+  { group: "Cells", told: "C", words: "compare two cells by wipe" },
+  { group: "Cells", told: "Esc", words: "choose none" },
+];
+const NONE: readonly Action<unknown>[] = [];
+
 export function useSheetKeys(rows: Rows, onOpen: (cell: CellRef) => void) {
   const { sheet } = useSheetRoom();
   const say = useSay();
+  useTellActions(NONE, KEYS);
   useEffect(() => {
     const down = (e: KeyboardEvent) => {
       if (e.defaultPrevented || typing(e.target) || busy() || e.ctrlKey || e.metaKey || e.altKey) return;
