@@ -31,6 +31,18 @@ describe("imports", () => {
         expect(other === part || MAY[part]!.includes(other), `${path} imports ${to}`).toBe(true);
       }
   });
+  it("make no circle in the engine", () => {
+    const mine = new Map(sources.filter(([path]) => partOf(path) === "engine" && !path.endsWith("testing.ts")));
+    const imports = (path: string) => [...mine.get(path)!.matchAll(/from "(\.[^"]+)"/g)].map(([, to]) => `${resolved(path, to!)}.ts`).filter((to) => mine.has(to));
+    const done = new Set<string>();
+    const follow = (path: string, way: string[]) => {
+      expect(way, `${path} imports itself by way of others`).not.toContain(path);
+      if (done.has(path)) return;
+      for (const to of imports(path)) follow(to, [...way, path]);
+      done.add(path);
+    };
+    for (const path of mine.keys()) follow(path, []);
+  });
   it("are those of parts that are known", () => {
     for (const [path] of sources) expect(Object.keys(MAY), path).toContain(partOf(path));
   });

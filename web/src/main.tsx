@@ -1,5 +1,6 @@
 import { QueryClientProvider } from "@tanstack/react-query";
 import { Tooltip } from "radix-ui";
+import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, RouterProvider } from "react-router";
 
@@ -9,6 +10,7 @@ import { TracksContext } from "./panels/engine";
 import { Frame } from "./shell/Frame";
 import { Start } from "./shell/Start";
 import { initTheme } from "./shell/theme";
+import { Button } from "./ui/basics";
 import { NoticesContext } from "./ui/notices";
 import { PromptsContext } from "./ui/prompt";
 import { SettlingContext } from "./ui/settle";
@@ -33,6 +35,7 @@ const router = createBrowserRouter([
   {
     path: "/projects/:projectId",
     element: <Frame />,
+    ErrorBoundary: NotRead,
     HydrateFallback: () => null,
     children: [
       { path: "footage", lazy: room("footage") },
@@ -46,8 +49,22 @@ const router = createBrowserRouter([
   { path: "*", element: <Start /> },
 ]);
 
+/** A room that cannot be read: the server is gone, or is another by now. */
+function NotRead() {
+  return (
+    <main className="p-10">
+      <p className="text-[16px] font-bold">This room could not be read.</p>
+      <p className="mt-1 text-quiet">The server did not answer, or it is a newer one. What you have done is stored, or is kept in this browser until it can be.</p>
+      <Button look="solid" className="mt-3" onClick={() => location.reload()}>
+        Reload the page
+      </Button>
+    </main>
+  );
+}
+
 createRoot(document.getElementById("root")!).render(
-  <AppContext value={app}>
+  <StrictMode>
+    <AppContext value={app}>
     <QueryClientProvider client={app.queries}>
       <NoticesContext value={app.notices}>
         <PromptsContext value={app.prompts}>
@@ -61,7 +78,8 @@ createRoot(document.getElementById("root")!).render(
         </PromptsContext>
       </NoticesContext>
     </QueryClientProvider>
-  </AppContext>,
+    </AppContext>
+  </StrictMode>,
 );
 
 // The other rooms while nobody waits, so that going there is at once.

@@ -8,9 +8,6 @@ const AGAIN = 15_000; // ms after which checks that broke off begin anew
 
 type Line = { kind: "marks"; done: number; total: number; marks: MarkView[] } | { kind: "failed"; message: string };
 
-/** revision: of what the marks belong to; done, total: frames; broken: why they broke off. */
-export type Checked = { revision: number; marks: MarkView[]; done: number; total: number; broken?: string };
-
 /** Keep the marks up to date, until the function that is given back is called. */
 export function followChecks(engine: Engine): () => void {
   let [timer, stop] = [0, new AbortController()];

@@ -1,10 +1,8 @@
 /** What is chosen and under way on the Bench: the pass, the selection and its parts, the tool. Nothing of it is stored. */
 import { createStore, type StoreApi } from "zustand/vanilla";
 
-import type { MarkView, Shape, ShotDocument, WeakFrame } from "../api/types";
-import type { Checked } from "./checks";
+import type { Command, MarkView, Shape, ShotDocument, WeakFrame } from "../api/types";
 import { split } from "./commands";
-import type { Fitting } from "./selections";
 
 export type Tool = "pick" | "add" | "refuse" | "hand";
 
@@ -12,6 +10,12 @@ export type Tracking = { shape: string; done: number; total: number; frame: numb
 
 /** Selected area over time, in percent, and which stretches of it are known; `fresh` once it belongs to the newest state of the selection. */
 export type Curve = { key: string; values: number[]; known: [number, number][]; weak: WeakFrame[]; fresh: boolean };
+
+/** revision: of what the marks belong to; done, total: frames; broken: why they broke off. */
+export type Checked = { revision: number; marks: MarkView[]; done: number; total: number; broken?: string };
+
+/** A fit that would select much more than before: what it would be, until it is decided on. */
+export type Fitting = { selection: string; key: string; words: string; before: number; after: number; commands: Command[] };
 
 export type ChoiceState = {
   selectionId: string | null;

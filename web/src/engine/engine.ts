@@ -5,7 +5,8 @@ import { Document, type Answer, type Path } from "./document";
 import { Pins } from "./pins";
 import { bundlesOf, passesOf, selectionsOf, type Around, type Film, type Looking, type Scene } from "./scene";
 import { Stage } from "./stage/stage";
-import { beforeOf, wantOf, type Want } from "./stage/want";
+import type { Want } from "./stage/state";
+import { beforeOf, wantOf } from "./stage/want";
 import { Target } from "./target";
 import { rateOf, Timeline } from "./timeline";
 

@@ -4,8 +4,7 @@ import type { StoreApi } from "zustand/vanilla";
 import type { Bundle, Catalogue, Command, Pass, Selection, Shape, ShotDocument, ShotView, TrackFrame } from "../api/types";
 import type { Choice, ChoiceState } from "./choice";
 import type { AnyView, Document, DocumentState } from "./document";
-import type { StageState } from "./stage/state";
-import type { Want } from "./stage/want";
+import type { StageState, Want } from "./stage/state";
 import type { Timeline, TimelineState } from "./timeline";
 
 /** How something is said to the person at the screen; errors stay until closed, but for one of the picture that is `seen`: it goes with it. */

@@ -89,8 +89,6 @@ export async function pick(engine: Engine, x: number, y: number, refuse: boolean
   if (answer["note"]) engine.done(String(answer["note"]), answer.made);
 }
 
-/** A fit that selects much more than before: what it would be, until it is decided on. */
-export type Fitting = { selection: string; key: string; words: string; before: number; after: number; commands: Command[] };
 
 /** Fit a key by hue to its picks. Where that would select much more than before, it is shown and asked about first. */
 export async function fit(engine: Engine, selection: Selection, key: Key, sure = false) {

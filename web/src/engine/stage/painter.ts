@@ -12,7 +12,8 @@ import { Player } from "./player";
 import { Readiness } from "./readiness";
 import type { PixelReport, ScopeKind, StageState } from "./state";
 import type { Viewport } from "./viewport";
-import { scopeOf, type Want } from "./want";
+import type { Want } from "./state";
+import { scopeOf } from "./want";
 
 const WIDTHS = [480, 720, 960, 1280, 1920, 2560, 3840];
 const REST = 140; // ms without a change before the lossless picture is fetched

@@ -67,3 +67,6 @@ export const NOTHING: Omit<StageState, "scope"> = {
 };
 
 export const SCOPE: StageState["scope"] = { kind: "waveform", of: "result", open: true, codes: false };
+
+/** A picture that is wanted: of what state, which frame, how wide, and what of it. */
+export type Want = { revision: number; frame: number; width: number; view: View; selection: string | null; upto: number | null; alone: string | null; without?: "spans" | "looks" | null; stamp?: number };

@@ -1,9 +1,6 @@
 /** What the Bench, as it stands, wants to see. */
-import type { View } from "../../api/types";
 import type { Scene } from "../scene";
-import type { StageState } from "./state";
-
-export type Want = { revision: number; frame: number; width: number; view: View; selection: string | null; upto: number | null; alone: string | null; without?: "spans" | "looks" | null; stamp?: number };
+import type { StageState, Want } from "./state";
 
 export function wantOf(scene: Scene, width: number): Want {
   const { passId, peek, compare, show, frame, selectionId, upTo, solo, instead } = scene.now;
