@@ -1,13 +1,26 @@
 """The looks that are measured, and a straightforward version of one of them."""
 
+from collections.abc import Callable
+
 import cv2
 import numpy as np
 
 from wenditas.core.kernel import Picture
+from wenditas.core.look.apply import resolve_look
 from wenditas.core.look.document import Look, parse_look
+from wenditas.core.select.matte import Given, Moment
+from wenditas.core.work.memo import Memo
+from wenditas.core.work.run import run
 
 PICKS = [{"colour": c, "x": 0.5, "y": 0.5, "frame": 0} for c in ((0.87, 0.25, 0.21), (0.7, 0.2, 0.18), (0.22, 0.075, 0.07))]
 REFUSED = [{"colour": (0.62, 0.33, 0.24), "x": 0.5, "y": 0.5, "frame": 0}]
+
+
+def looked(look: Look, picture: Picture, moment: Moment = Moment()) -> Callable[[], object]:  # noqa: B008
+    """A look on a picture, resolved once, with its tables kept: as frames of a film are."""
+    given, memo = Given(picture, moment), Memo()
+    op = resolve_look(look, given)
+    return lambda: run(op, sources=given, memo=memo)
 
 
 def one_colour_stays(passes: int = 1) -> Look:

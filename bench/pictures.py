@@ -3,10 +3,9 @@
 from pathlib import Path
 
 from bench.coded import noisy, sized
-from bench.looks import nine_passes, one_colour_stays, straightforward, straightforward_nine
+from bench.looks import looked, nine_passes, one_colour_stays, straightforward, straightforward_nine
 from bench.timing import against, at_most, best
 from wenditas.core.kernel import Picture
-from wenditas.core.look.apply import apply_look
 from wenditas.core.look.reference import render_reference
 from wenditas.core.select.matte import Moment
 
@@ -21,7 +20,7 @@ def measure(frame: Picture, folder: Path) -> list[tuple[str, str]]:
         coded, noise = noisy(clean, folder)
         for footage, picture, moment in (("noisy", coded, Moment(noise=noise)), ("clean", clean, Moment())):
             for passes, look, other in ((1, one_colour_stays(), straightforward), (9, nine_passes(), straightforward_nine)):
-                found = against(lambda shown=look, x=picture, m=moment: apply_look(shown, x, m), lambda x=picture, other=other: other(x))
+                found = against(looked(look, picture, moment), lambda x=picture, other=other: other(x))
                 target = f" (target ≥ {TARGETS[footage, height]} fps)" if passes == 9 else ""
                 line = f"{1000 * found.ours:.1f} ms, {1 / found.ours:.0f} fps{target}; {found} NumPy with OpenCV"
                 if footage == "clean":

@@ -12,10 +12,9 @@ from pathlib import Path
 import cv2
 import numpy as np
 
-from bench.looks import PICKS, REFUSED, nine_passes, one_colour_stays
+from bench.looks import PICKS, REFUSED, looked, nine_passes, one_colour_stays
 from bench.timing import at_most
-from wenditas.core.look.apply import apply_look
-from wenditas.core.look.document import Look, parse_look
+from wenditas.core.look.document import Look
 from wenditas.core.select.matte import Moment, selection_matte
 from wenditas.core.select.selection import Selection
 from wenditas.media.probe import inspect
@@ -52,16 +51,16 @@ def rows(clip: Path) -> dict[str, Callable[[], object]]:
     for height, width in ((1080, 1920), (540, 960))[-at_most(2, 1) :]:
         picture = np.stack([cv2.resize(plane, (width, height), interpolation=cv2.INTER_AREA) for plane in frame])
         for name, look in (("hue key and 1 pass", one_colour_stays()), ("hue key and 9 passes", nine_passes())):
-            found[f"{name}, {width} × {height}"] = lambda shown=look, x=picture: apply_look(shown, x)  # type: ignore[misc]
+            found[f"{name}, {width} × {height}"] = looked(look, picture)
         found[f"full selection, {width} × {height}"] = lambda x=picture: selection_matte(selection, x)  # type: ignore[misc]
-        blurred = parse_look({"passes": [{"id": str(n), "name": "p", "treatment": t} for n, t in enumerate(("glow", "gaussian-blur", "grain"))]})
-        found[f"glow, blur, grain, {width} × {height}"] = lambda x=picture, shown=blurred: apply_look(shown, x, Moment(5))  # type: ignore[misc]
+        blurred = parselooked({"passes": [{"id": str(n), "name": "p", "treatment": t} for n, t in enumerate(("glow", "gaussian-blur", "grain"))]})
+        found[f"glow, blur, grain, {width} × {height}"] = looked(blurred, picture, Moment(5))
     found["export, one colour stays, 720p, 96 frames"] = _export(reader, clip, one_colour_stays(), at_most(95, 3))
     found["export, nine passes, 720p, 48 frames"] = _export(reader, clip, nine_passes(), at_most(47, 3))
     found["export, full selection, 720p, 48 frames"] = _export(
         reader,
         clip,
-        parse_look({"selections": [FULL], "passes": [{"id": "m", "name": "m", "treatment": "monochrome", "selection": "s", "side": "outside"}]}),
+        parselooked({"selections": [FULL], "passes": [{"id": "m", "name": "m", "treatment": "monochrome", "selection": "s", "side": "outside"}]}),
         at_most(47, 3),
     )
     return found

@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Popover } from "radix-ui";
-import { useRef, useState } from "react";
+import { memo, useRef, useState } from "react";
 
 import { ask, client } from "../api/client";
 import { bringFile } from "../api/files";
@@ -12,7 +12,7 @@ import { useSay } from "../ui/notices";
 import { useAskName } from "../ui/prompt";
 import { SmallNumber } from "../ui/small";
 import { putPalette } from "../engine/palettes";
-import { useEngine, useSettledFrame, useView } from "./engine";
+import { useEngine, usePass, useSettledFrame, useView } from "./engine";
 import type { Stop } from "../colour/stops";
 
 const COUNTS = [3, 5, 8];
@@ -20,7 +20,7 @@ type Source = { shot: string; frame?: number; source: boolean } | { file: string
 type Item = { key: string; name: string; colours: string[]; kept?: string };
 
 /** Palettes from pictures, kept ones and built-in ones, each as what it would make of the frame on screen. */
-export function Palettes({ pass, treatment }: { pass: Pass; treatment: Treatment }) {
+export const Palettes = memo(function Palettes({ treatment }: { treatment: Treatment }) {
   const [open, setOpen] = useState(false);
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
@@ -31,11 +31,16 @@ export function Palettes({ pass, treatment }: { pass: Pass; treatment: Treatment
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content side="left" align="start" sideOffset={12} collisionPadding={8} aria-label="Palettes" className="z-50 max-h-[calc(var(--radix-popover-content-available-height)-8px)] w-[560px] overflow-auto border border-strong bg-raised p-3">
-          <Content pass={pass} treatment={treatment} />
+          <OfPass treatment={treatment} />
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>
   );
+});
+
+function OfPass({ treatment }: { treatment: Treatment }) {
+  const pass = usePass();
+  return pass && <Content pass={pass} treatment={treatment} />;
 }
 
 function Content({ pass, treatment }: { pass: Pass; treatment: Treatment }) {

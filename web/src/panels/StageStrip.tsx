@@ -156,9 +156,18 @@ function CardMenu({ name, items }: { name: string; items: MenuItem[] }) {
   );
 }
 
-const PassCard = memo(function PassCard({ pass, number, count, url, marked }: { pass: Pass; number: number; count: number; url: string; marked: boolean }) {
+const OF_CARD = ["id", "name", "on", "treatment", "side", "blend", "amount", "bundle"] as const;
+type PassCardProps = { pass: Pass; number: number; count: number; url: string; marked: boolean };
+
+/** The same card: what is dragged in the pass is not on it. */
+const sameCard = (a: PassCardProps, b: PassCardProps) =>
+  OF_CARD.every((key) => a.pass[key] === b.pass[key]) && a.number === b.number && a.count === b.count && a.url === b.url && a.marked === b.marked;
+
+const PassCard = memo(function PassCard({ pass: shown, number, count, url, marked }: PassCardProps) {
   const askName = useAskName();
   const engine = useEngine();
+  const pass = shown;
+  const now = () => engine.passes.find((p) => p.id === shown.id) ?? shown; // the card may be older than the values of the pass
   const passId = useChoice((s) => s.passId);
   const upTo = useStage((s) => s.upTo);
   const { data } = useCatalogue();
@@ -177,23 +186,23 @@ const PassCard = memo(function PassCard({ pass, number, count, url, marked }: { 
     "line",
     ...(ends && inMarked ? [{ name: `Bundle these ${ends[1]! - ends[0]! + 1} passes`, onSelect: () => bundle(engine, run!, passId!) }] : []),
     { name: "Bundle with the one before", disabled: number === 0 || (!!own && before === own.id), onSelect: () => bundle(engine, engine.passes[number - 1]!.id, pass.id) },
-    ...(own ? [{ name: `Take out of ${own.name}`, onSelect: () => takeOut(engine, pass, own) }] : []),
+    ...(own ? [{ name: `Take out of ${own.name}`, onSelect: () => takeOut(engine, now(), own) }] : []),
   ];
   const menu = (
     <CardMenu
       name={pass.name}
       items={[
-        { name: on ? "Bypass" : "Switch on", aside: "X", onSelect: () => switchPass(engine, pass) },
-        { name: "Rename…", onSelect: () => askName("Rename the pass", pass.name, (name) => renamePass(engine, pass, name)) },
-        { name: "Duplicate", onSelect: () => duplicatePass(engine, pass) },
-        { name: "Copy for another shot", onSelect: () => copyPass(engine, pass) },
-        { name: "Copy a link to this pass", onSelect: () => copyLink(engine, pass) },
+        { name: on ? "Bypass" : "Switch on", aside: "X", onSelect: () => switchPass(engine, now()) },
+        { name: "Rename…", onSelect: () => askName("Rename the pass", pass.name, (name) => renamePass(engine, now(), name)) },
+        { name: "Duplicate", onSelect: () => duplicatePass(engine, now()) },
+        { name: "Copy for another shot", onSelect: () => copyPass(engine, now()) },
+        { name: "Copy a link to this pass", onSelect: () => copyLink(engine, now()) },
         { name: "Save on the shelf…", onSelect: () => askName("Save this pass on the shelf", pass.name, (name) => void saveOnShelf(engine, name, "", pass.id)) },
-        { name: "Earlier", disabled: number === 0, onSelect: () => shiftPass(engine, pass, -1) },
-        { name: "Later", disabled: number === count - 1, onSelect: () => shiftPass(engine, pass, 1) },
+        { name: "Earlier", disabled: number === 0, onSelect: () => shiftPass(engine, now(), -1) },
+        { name: "Later", disabled: number === count - 1, onSelect: () => shiftPass(engine, now(), 1) },
         ...bundling,
         "line",
-        { name: "Remove", aside: "Del", onSelect: () => removePass(engine, pass) },
+        { name: "Remove", aside: "Del", onSelect: () => removePass(engine, now()) },
       ]}
     />
   );
@@ -202,7 +211,7 @@ const PassCard = memo(function PassCard({ pass, number, count, url, marked }: { 
     engine.put({ passId: pass.id, show: "result", marked: null });
   };
   return <Card name={`${number + 1} ${pass.name}`} aside={aside} url={url} chosen={chosen || inMarked} dim={!on || !known} upTo={chosen && upTo} marked={marked} onChoose={choose} menu={menu} />;
-});
+}, sameCard);
 
 type CardProps = { name: string; aside: string; url: string; chosen: boolean; dim?: boolean; upTo?: boolean; marked?: boolean; onChoose: (e: MouseEvent) => void; menu?: React.ReactNode };
 

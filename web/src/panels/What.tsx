@@ -99,7 +99,7 @@ function PassPanel({ pass, treatment }: { pass: Pass; treatment: Treatment }) {
       <Heading
         aside={
           <span className="flex items-center gap-2">
-            {treatment.takes_palette && <Palettes pass={pass} treatment={treatment} />}
+            {treatment.takes_palette && <Palettes treatment={treatment} />}
             <Presets pass={pass} treatment={treatment} />
           </span>
         }
@@ -151,25 +151,29 @@ function AppliesToItem({ item, sides, onSide }: AppliesProps) {
 
 const same = (a: unknown, b: unknown): boolean => (typeof a === "number" && typeof b === "number" ? Math.abs(a - b) < 0.005 : JSON.stringify(a) === JSON.stringify(b));
 
-/** Named sets of parameters. Whatever a set does not name goes back to where it began. */
+/** Named sets of parameters. */
 function Presets({ pass, treatment }: { pass: Pass; treatment: Treatment }) {
-  const engine = useEngine();
   const presets = Object.entries(treatment.presets).filter(([, values]) => !("stops" in values));
   if (!presets.length) return null;
   const params = pass.params as Params;
   const whole = (values: Params) => Object.fromEntries(treatment.params.map((p) => [p.key, values[p.key] ?? p.default]));
   const current = presets.find(([, values]) => Object.entries(whole(values)).every(([k, v]) => same(params[k], v)));
+  return <PresetMenu treatment={treatment} current={current?.[0] ?? null} />;
+}
+
+/** The sets to choose from. Whatever a set does not name goes back to where it began. */
+const PresetMenu = memo(function PresetMenu({ treatment, current }: { treatment: Treatment; current: string | null }) {
+  const engine = useEngine();
+  const presets = Object.entries(treatment.presets).filter(([, values]) => !("stops" in values));
+  const whole = (values: Params) => Object.fromEntries(treatment.params.map((p) => [p.key, values[p.key] ?? p.default]));
+  const choose = (name: string, values: Params) => engine.pass && setOfPass(engine, engine.pass, "params", whole(values), `${engine.pass.name}: ${name}`);
   return (
     <Menu
-      trigger={<button type="button">{current?.[0] ?? "Presets"} ▾</button>}
-      items={presets.map(([name, values]) => ({
-        name,
-        checked: current?.[0] === name,
-        onSelect: () => setOfPass(engine, pass, "params", whole(values), `${pass.name}: ${name}`),
-      }))}
+      trigger={<button type="button">{current ?? "Presets"} ▾</button>}
+      items={presets.map(([name, values]) => ({ name, checked: current === name, onSelect: () => choose(name, values) }))}
     />
   );
-}
+});
 
 /** A bundle as one: its place, its switch, how much of it and how it is laid over what was there. */
 function BundlePanel({ bundle }: { bundle: Bundle }) {

@@ -52,7 +52,12 @@ class _UnderGiven:
         return ()
 
 
+def resolve_look(look: Look, given: Given, shown: Shown = RESULT) -> Op:
+    """A view of a look on a picture at hand, as operations."""
+    return Worn(look, RATE, _UnderGiven(given), given.size).shown(given.moment.frame, shown)
+
+
 def apply_look(look: Look, picture: Picture, moment: Moment | None = None, shown: Shown = RESULT) -> Picture:
     """A view of a look on a float picture `(3, h, w)`, which is not changed. Without neighbours nothing is read of other moments."""
     given = Given(picture, moment or Moment())
-    return run(Worn(look, RATE, _UnderGiven(given), given.size).shown(given.moment.frame, shown), sources=given, files=given.moment.files)
+    return run(resolve_look(look, given, shown), sources=given, files=given.moment.files)

@@ -37,7 +37,7 @@ def _without_noise(params: tuple[float, int]) -> Whole:
 
 
 def _fenced(outlines: tuple[Outline, ...]) -> Whole:
-    return lambda inputs, place: fence_of(inputs[0].copy(), outlines)
+    return lambda inputs, place: fence_of(inputs[0], outlines)
 
 
 def _cleaned(cleaning: Cleaning) -> Whole:
@@ -58,7 +58,7 @@ def _transparent(params: None) -> Rows:
 
 KEY = Kind("key", "matte", rows=_keyed, prepares=True)
 CALM = Kind("calm", whole=_without_noise)
-FENCE = Kind("fence", "matte", whole=_fenced)
+FENCE = Kind("fence", "matte", whole=_fenced, over=True)
 CLEAN = Kind("clean", "matte", whole=_cleaned)
 ALPHA = Kind("alpha", "matte", load=_alpha)
 TRANSPARENT = Kind("transparent", "matte", rows=_transparent)

@@ -48,7 +48,7 @@ class Kind:
     """What an operation of a kind does. One of `rows`, `whole` and `load` says how; each is given the operation's parameters first.
 
     gives: a picture `(3, h, w)` or a matte `(h, w)`. rows: by pixel, tile by tile. whole: on whole frames. load: a leaf, from the sources.
-    over: the output begins as a copy of the first input, so that it may take its place. band: the same as `rows` for inputs that are whole.
+    over: the output begins as the first input: overwritten where nobody else reads it, else copied. band: the same as `rows` for inputs that are whole.
     prepares: whether tables are made for its parameters, which are worth keeping.
     keeps: the places of inputs that are likely to be read for other pictures too, from this place on.
     """

@@ -77,8 +77,10 @@ class _Running:
         place = Place(*target.size, files=self._files)
         if target.kind.whole is not None:
             inputs = [self._values[needed.digest] for needed in target.inputs]
+            if target.kind.over and not self._gives_way(target, ends):
+                inputs[0] = inputs[0].copy()
             made = self._memo.prepared(target)(inputs, place)
-            self._have(target, made, any(made is each for each in inputs))
+            self._have(target, made, not target.kind.over and any(made is each for each in inputs))
             return
         loads = {op.digest: op.kind.load(op.params, op.size, self._sources) for op in step.chain if op.kind.load is not None}
         held = loads.get(target.digest)
@@ -108,13 +110,16 @@ class _Running:
             assert self._store is not None
             self._store(first, tile)
 
+    def _gives_way(self, target: Op, ends: list[str]) -> bool:
+        """Whether the first input of an operation may be overwritten by it."""
+        under = target.inputs[0].digest
+        return under in ends and under in self._owned and all(needed.digest != under for needed in target.inputs[1:])
+
     def _in_bands(self, target: Op, ends: list[str]) -> None:
         """An operation by itself on what is whole: its first input gives way to it where nobody reads that any more."""
         assert target.kind.band is not None
         inputs = [self._values[needed.digest] for needed in target.inputs]
-        under = target.inputs[0].digest
-        others = {needed.digest for needed in target.inputs[1:]}
-        takes = target.kind.over and under in ends and under in self._owned and under not in others
+        takes = target.kind.over and self._gives_way(target, ends)
         out = inputs[0] if takes else np.empty_like(inputs[0])
         work = target.kind.band(target.params)
 

@@ -18,11 +18,11 @@ Prepared = Callable[[Op], Any]
 class _Line:
     """One thing to do to a tile: fill buffer `to`. load: by loading it; copy: first as a copy of what is at `reads[0]`; work: by an operation.
 
-    reads: places of inputs: a buffer, or the digest of something whole.
+    to, reads: numbers of places, each a buffer or something whole.
     """
 
-    to: tuple[str, int]
-    reads: tuple[tuple[str, int] | str, ...] = ()
+    to: int
+    reads: tuple[int, ...] = ()
     load: Any = None
     copy: bool = False
     work: Any = None
@@ -33,13 +33,17 @@ class Program:
 
     def __init__(self, step: Step, values: dict[str, Any], loads: dict[str, Any], prepared: Prepared) -> None:
         self._values, self._lines = values, list[_Line]()
+        self._places: dict[tuple[str, int] | str, int] = {}
         self._left = Counter(needed.digest for op in step.chain for needed in op.inputs)
         self._at: dict[str, tuple[str, int]] = {}
         self._free: dict[str, list[int]] = {"picture": [], "matte": []}
         self._made = Counter[str]()
         for op in step.chain:
             self._add(op, loads, prepared)
-        self._out = self._at[step.target.digest]
+        self._out = self._place(self._at[step.target.digest])
+
+    def _place(self, where: tuple[str, int] | str) -> int:
+        return self._places.setdefault(where, len(self._places))
 
     def _buffer(self, gives: str) -> tuple[str, int]:
         if self._free[gives]:
@@ -53,7 +57,7 @@ class Program:
             if op.kind.gives == "matte":
                 return op.digest
             self._at[op.digest] = self._buffer("picture")
-            self._lines.append(_Line(self._at[op.digest], (op.digest,), copy=True))
+            self._lines.append(_Line(self._place(self._at[op.digest]), (self._place(op.digest),), copy=True))
         return self._at[op.digest]
 
     def _let_go(self, op: Op) -> None:
@@ -65,7 +69,7 @@ class Program:
     def _add(self, op: Op, loads: dict[str, Any], prepared: Prepared) -> None:
         if op.kind.load is not None:
             self._at[op.digest] = self._buffer(op.kind.gives)
-            self._lines.append(_Line(self._at[op.digest], load=loads[op.digest]))
+            self._lines.append(_Line(self._place(self._at[op.digest]), load=loads[op.digest]))
             return
         reads = tuple(map(self._input, op.inputs))
         first = op.inputs[0] if op.inputs else None
@@ -76,7 +80,7 @@ class Program:
             self._left[first.digest] -= 1
         else:
             to = self._buffer(op.kind.gives)
-        self._lines.append(_Line(to, reads, copy=op.kind.over and not takes, work=prepared(op)))
+        self._lines.append(_Line(self._place(to), tuple(map(self._place, reads)), copy=op.kind.over and not takes, work=prepared(op)))
         for needed in op.inputs[1:] if takes else op.inputs:
             self._let_go(needed)
         self._at[op.digest] = to
@@ -85,23 +89,22 @@ class Program:
         """The chain on the rows from `place.first` to before `end`. Returns the tile of its last operation, which is used again for the next tile."""
         first, rows = place.first, end - place.first
 
-        def at(where: tuple[str, int] | str) -> Any:
+        tiles: list[Any] = []
+        for where in self._places:
             if isinstance(where, str):
-                return self._values[where][..., first:end, :]
-            gives, number = where
-            return scratch.picture(number, rows) if gives == "picture" else scratch.matte(number, rows)
-
+                tiles.append(self._values[where][..., first:end, :])
+            else:
+                tiles.append(scratch.picture(where[1], rows) if where[0] == "picture" else scratch.matte(where[1], rows))
         for line in self._lines:
-            to = at(line.to)
+            to = tiles[line.to]
             if line.load is not None:
                 line.load(first, to)
                 continue
-            reads = [at(where) for where in line.reads]
             if line.copy:
-                np.copyto(to, reads[0])
+                np.copyto(to, tiles[line.reads[0]])
             if line.work is not None:
-                line.work(reads, to, place)
-        return at(self._out)
+                line.work([tiles[n] for n in line.reads], to, place)
+        return tiles[self._out]
 
 
 def at_row(place: Place, first: int) -> Place:

@@ -1,4 +1,4 @@
-import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
+import { memo, useRef, useState, type KeyboardEvent, type PointerEvent, type RefObject } from "react";
 
 import { ask, client } from "../../api/client";
 import type { ParamInfo, Pass } from "../../api/types";
@@ -96,6 +96,16 @@ export function GradientEditor({ pass, info, value, look, palettes }: Props) {
       say(error instanceof Error ? error.message : "The gradient was not read.", { bad: true });
     }
   };
+  const tools = useRef<ToolsDo>(null!);
+  tools.current = {
+    reverse: () => held.commit(reversed, "stops reversed"),
+    even: () => held.commit(evenly, "stops spread evenly"),
+    remove: () => held.commit((now) => removeStop(now, current.id), `${called(current.id)} removed`),
+    take: whole,
+    open: () => file.current?.click(),
+    paste: () => void paste(),
+    save: (kind) => void save(say, stops, kind),
+  };
   const paste = () => navigator.clipboard.readText().then(read, () => say("The browser does not let this page read the clipboard.", { bad: true }));
   return (
     <div className="mb-1">
@@ -128,37 +138,45 @@ export function GradientEditor({ pass, info, value, look, palettes }: Props) {
           {at + 1} of {stops.length}
         </span>
       </div>
-      <div className="mt-1.5 flex items-center gap-3 text-[12px] text-quiet">
-        <button type="button" className="hover:text-ink" onClick={() => held.commit(reversed, "stops reversed")}>
-          Reverse
-        </button>
-        <button type="button" className="hover:text-ink" onClick={() => held.commit(evenly, "stops spread evenly")}>
-          Even
-        </button>
-        <button type="button" className="hover:text-ink" disabled={stops.length < 2} onClick={() => held.commit((now) => removeStop(now, current.id), `${called(current.id)} removed`)}>
-          Remove
-        </button>
-        <span className="flex-1" />
-        <Menu
-          trigger={
-            <button type="button" className="hover:text-ink">
-              Palettes ▾
-            </button>
-          }
-          items={[
-            ...palettes.map(([title, list]) => ({ name: title, swatch: background(list), onSelect: () => whole(list, title) })),
-            "line",
-            { name: "From an SVG or CSS file…", onSelect: () => file.current?.click() },
-            { name: "From CSS on the clipboard", onSelect: () => void paste() },
-            { name: "Save as SVG", onSelect: () => void save(say, stops, "svg") },
-            { name: "Copy as CSS", onSelect: () => void save(say, stops, "css") },
-          ]}
-        />
-      </div>
+      <Tools latest={tools} many={stops.length > 1} palettes={palettes} />
       <FileInput ref={file} label="Gradient file" accept=".svg,.css,.txt" onFile={(found) => void found.text().then(read)} />
     </div>
   );
 }
+
+type ToolsDo = { reverse: () => void; even: () => void; remove: () => void; take: (list: Loose[], words: string) => void; open: () => void; paste: () => void; save: (kind: "svg" | "css") => void };
+
+/** What is done with all stops at once: the same while one of them is dragged. */
+const Tools = memo(function Tools({ latest, many, palettes }: { latest: RefObject<ToolsDo>; many: boolean; palettes: [string, Loose[]][] }) {
+  const button = (name: string, run: () => void, disabled = false) => (
+    <button type="button" className="hover:text-ink" disabled={disabled} onClick={run}>
+      {name}
+    </button>
+  );
+  return (
+    <div className="mt-1.5 flex items-center gap-3 text-[12px] text-quiet">
+      {button("Reverse", () => latest.current.reverse())}
+      {button("Even", () => latest.current.even())}
+      {button("Remove", () => latest.current.remove(), !many)}
+      <span className="flex-1" />
+      <Menu
+        trigger={
+          <button type="button" className="hover:text-ink">
+            Palettes ▾
+          </button>
+        }
+        items={[
+          ...palettes.map(([title, list]) => ({ name: title, swatch: background(list), onSelect: () => latest.current.take(list, title) })),
+          "line",
+          { name: "From an SVG or CSS file…", onSelect: () => latest.current.open() },
+          { name: "From CSS on the clipboard", onSelect: () => latest.current.paste() },
+          { name: "Save as SVG", onSelect: () => latest.current.save("svg") },
+          { name: "Copy as CSS", onSelect: () => latest.current.save("css") },
+        ]}
+      />
+    </div>
+  );
+});
 
 type Say = ReturnType<typeof useSay>;
 

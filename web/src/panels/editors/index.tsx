@@ -1,4 +1,4 @@
-import { useState, type ComponentType } from "react";
+import { useMemo, useState, type ComponentType } from "react";
 
 import type { ParamInfo } from "../../api/types";
 import type { Point } from "../../engine/monotone";
@@ -70,6 +70,7 @@ const DRAWN_APART: readonly ParamInfo["kind"][] = ["curve", "gradient", "shot", 
 /** Every parameter by its kind, in the order of the declaration. */
 function Declared(props: PanelProps) {
   const { treatment, params, set } = props;
+  const palettes = useMemo(() => Object.entries(treatment.presets).flatMap(([name, values]) => (values["stops"] ? [[name, values["stops"] as Loose[]] as [string, Loose[]]] : [])), [treatment]);
   const target = (key: string) => `passes/${props.pass.id}/params/${key}`;
   return treatment.params.map((info) =>
     DRAWN_APART.includes(info.kind) ? (
@@ -83,7 +84,6 @@ function Declared(props: PanelProps) {
   function drawn(info: ParamInfo) {
     if (info.kind === "curve") return <Curve key={info.key} {...props} info={info} />;
     if (info.kind === "gradient") {
-      const palettes = Object.entries(treatment.presets).flatMap(([name, values]) => (values["stops"] ? [[name, values["stops"] as Loose[]] as [string, Loose[]]] : []));
       const look = { mixing: String(params["mixing"] ?? ""), space: String(params["space"] ?? "") };
       return <GradientEditor key={info.key} pass={props.pass} info={info} value={(params[info.key] ?? info.default) as Loose[]} look={look} palettes={palettes} />;
     }
