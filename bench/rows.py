@@ -14,7 +14,7 @@ import numpy as np
 
 from bench.looks import PICKS, REFUSED, looked, nine_passes, one_colour_stays
 from bench.timing import at_most
-from wenditas.core.look.document import Look
+from wenditas.core.look.document import Look, parse_look
 from wenditas.core.select.matte import Moment, selection_matte
 from wenditas.core.select.selection import Selection
 from wenditas.media.probe import inspect
@@ -53,14 +53,14 @@ def rows(clip: Path) -> dict[str, Callable[[], object]]:
         for name, look in (("hue key and 1 pass", one_colour_stays()), ("hue key and 9 passes", nine_passes())):
             found[f"{name}, {width} × {height}"] = looked(look, picture)
         found[f"full selection, {width} × {height}"] = lambda x=picture: selection_matte(selection, x)  # type: ignore[misc]
-        blurred = parselooked({"passes": [{"id": str(n), "name": "p", "treatment": t} for n, t in enumerate(("glow", "gaussian-blur", "grain"))]})
+        blurred = parse_look({"passes": [{"id": str(n), "name": "p", "treatment": t} for n, t in enumerate(("glow", "gaussian-blur", "grain"))]})
         found[f"glow, blur, grain, {width} × {height}"] = looked(blurred, picture, Moment(5))
     found["export, one colour stays, 720p, 96 frames"] = _export(reader, clip, one_colour_stays(), at_most(95, 3))
     found["export, nine passes, 720p, 48 frames"] = _export(reader, clip, nine_passes(), at_most(47, 3))
     found["export, full selection, 720p, 48 frames"] = _export(
         reader,
         clip,
-        parselooked({"selections": [FULL], "passes": [{"id": "m", "name": "m", "treatment": "monochrome", "selection": "s", "side": "outside"}]}),
+        parse_look({"selections": [FULL], "passes": [{"id": "m", "name": "m", "treatment": "monochrome", "selection": "s", "side": "outside"}]}),
         at_most(47, 3),
     )
     return found

@@ -7,10 +7,13 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
+from wenditas.core.film import resolve
+from wenditas.core.work.operation import cost
 from wenditas.render.job import Job
 from wenditas.render.perform import Here, perform
 
 SAMPLE = 12  # frames
+GLANCES = 200  # frames of which it is worked out what they cost
 BEGIN = 1.5  # seconds until the process of an export has its first frame in work
 SOUND = 256_000 / 8  # bytes a second
 
@@ -42,7 +45,18 @@ def estimate(job: Job, folder: Path, gone: Callable[[], bool] = lambda: False) -
     groups = math.ceil(count / round(rate))
     sound = SOUND * count / float(rate) if job.options.heard and (job.sound or job.mix) else 0
     frame_time = min(max(time_of_all - first_time, 0) / (sampled - 1), time_of_all / sampled)  # what is done once is in both
-    return Estimate(round(groups * one + (count - groups) * each + sound), BEGIN + frame_time * count, sampled)
+    seconds = frame_time * count * dearer(job, middle, sampled)
+    return Estimate(round(groups * one + (count - groups) * each + sound), BEGIN + seconds, sampled)
+
+
+def dearer(job: Job, first: int, sampled: int) -> float:
+    """How many times as much the frames of a job cost on the average as those that were measured: a reel is not the same all along."""
+    if job.options.shows == "matte":
+        return 1.0
+    size = job.options.canvas(job.node)
+    each = [cost(resolve(job.node, n, (size.height, size.width))) for n in job.frames[:: max(1, len(job.frames) // GLANCES)]]
+    measured = [cost(resolve(job.node, n, (size.height, size.width))) for n in range(first, first + sampled)]
+    return (sum(each) / len(each)) / max(sum(measured) / len(measured), 1e-9)
 
 
 def _measured(job: Job, first: int, count: int, folder: Path, gone: Callable[[], bool]) -> tuple[int, float]:

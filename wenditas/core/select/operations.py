@@ -56,10 +56,10 @@ def _transparent(params: None) -> Rows:
     return rows
 
 
-KEY = Kind("key", "matte", rows=_keyed, prepares=True)
-CALM = Kind("calm", whole=_without_noise)
-FENCE = Kind("fence", "matte", whole=_fenced, over=True)
-CLEAN = Kind("clean", "matte", whole=_cleaned)
+KEY = Kind("key", "matte", rows=_keyed, prepares=True, cost=9)
+CALM = Kind("calm", whole=_without_noise, cost=30)
+FENCE = Kind("fence", "matte", whole=_fenced, over=True, cost=4)
+CLEAN = Kind("clean", "matte", whole=_cleaned, cost=40)
 ALPHA = Kind("alpha", "matte", load=_alpha)
 TRANSPARENT = Kind("transparent", "matte", rows=_transparent)
 KINDS = (KEY, CALM, FENCE, CLEAN, ALPHA, TRANSPARENT)

@@ -49,9 +49,9 @@ def _whole(treated: Treated) -> Whole:
     return whole
 
 
-TREAT = Kind("treat", rows=_rows, prepares=True)
-TREAT_FRAME = Kind("treat frame", whole=_whole, prepares=True)
-TREAT_TIME = Kind("treat time", whole=_whole, prepares=True, keeps=1)
+TREAT = Kind("treat", rows=_rows, prepares=True, cost=3)
+TREAT_FRAME = Kind("treat frame", whole=_whole, prepares=True, cost=40)
+TREAT_TIME = Kind("treat time", whole=_whole, prepares=True, keeps=1, cost=15)
 KINDS = (TREAT, TREAT_FRAME, TREAT_TIME)
 OF_REACH = {"pixel": TREAT, "frame": TREAT_FRAME, "time": TREAT_TIME}
 
