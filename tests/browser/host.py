@@ -15,7 +15,7 @@ import uvicorn
 
 from wenditas.api.app import create_app
 from wenditas.app.services import Services
-from wenditas.cli.serving import MOST_MESSAGE
+from wenditas.api.server import MOST_MESSAGE
 
 
 class Running:

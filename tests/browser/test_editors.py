@@ -288,7 +288,7 @@ def test_saving_on_the_shelf_and_copying_to_another_shot(bench: BenchPage) -> No
     page = bench.page
     bench.start_over()
     bench.add("Tint")
-    bench.type_in("Lights become", "#ffcc66")
+    bench.type_in("Light colour", "#ffcc66")
     page.get_by_role("button", name="Look ▾").click()
     page.get_by_role("menuitem", name="Save on the shelf").click()
     page.get_by_label("Name", exact=True).fill("Amber")

@@ -50,7 +50,7 @@ def test_colour_swap_with_glow(bench: BenchPage, problems: list[str], tmp_path: 
     bench.add("Glow")
     bench.side("Inside")
     bench.set("Threshold in %", 20)
-    bench.set("Intensity in %", 150)
+    bench.set("Strength in %", 150)
     assert bench.stages() == ["Source", "1 Recolour", "2 Glow"]
     frames = bench.export("Blue tram", FIRST, LAST, tmp_path / "swap.mp4")
     assert len(frames) == LAST - FIRST + 1

@@ -11,7 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from wenditas.core.errors import BadEdit, TargetGone
-from wenditas.core.look.commands import carried_out, meet, parse_commands, touched
+from wenditas.core.look.commands import apply_commands, first_conflict, parse_commands, touched
 from wenditas.core.look.patch import difference, patched
 from wenditas.core.look.targets import join, overlap, split, value_at
 
@@ -55,9 +55,9 @@ def test_commands(case: dict) -> None:
     before, commands = deepcopy(START), parse_commands(case["commands"])
     if case.get("gone"):
         with pytest.raises(TargetGone):
-            carried_out(before, commands)
+            apply_commands(before, commands)
     else:
-        assert carried_out(before, commands) == wanted(case)
+        assert apply_commands(before, commands) == wanted(case)
     assert before == START
 
 
@@ -74,7 +74,7 @@ def test_commands(case: dict) -> None:
 )
 def test_commands_that_make_no_sense(command: dict) -> None:
     with pytest.raises(BadEdit):
-        carried_out(deepcopy(START), parse_commands([command]))
+        apply_commands(deepcopy(START), parse_commands([command]))
 
 
 @pytest.mark.parametrize(
@@ -100,7 +100,7 @@ def test_words_of_targets() -> None:
 
 
 def met(one: dict, other: dict) -> bool:
-    return meet(touched(parse_commands([one])), touched(parse_commands([other]))) is not None
+    return first_conflict(touched(parse_commands([one])), touched(parse_commands([other]))) is not None
 
 
 def test_which_edits_meet() -> None:

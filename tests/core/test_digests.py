@@ -12,7 +12,7 @@ from tests.core.drawn import Drawn, footage
 from tests.examples import TIMES
 from wenditas.core.errors import WenditasError
 from wenditas.core.film import Footage, Inlaid, Join, Node, Part, Placed, Reveal, Sequence, Shot, Shown, Span, resolve, run
-from wenditas.core.look.commands import carried_out, parse_commands
+from wenditas.core.look.commands import apply_commands, parse_commands
 from wenditas.core.look.document import Look, parse_look
 from wenditas.core.look.lanes import Keyframe
 from wenditas.core.work.operation import Graph
@@ -214,7 +214,7 @@ def test_equal_digests_are_equal_pixels(plain: dict[str, Any], edit: dict[str, A
     """Random looks and random edits of them, worn in any way and looked at in any way."""
     try:
         before = parse_look(plain)
-        after = parse_look(carried_out(before.model_dump(mode="json"), parse_commands([edit])))
+        after = parse_look(apply_commands(before.model_dump(mode="json"), parse_commands([edit])))
     except WenditasError:
         assume(False)
     one, other = (FILMS[kind](look) for look in (before, after))

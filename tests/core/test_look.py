@@ -12,7 +12,7 @@ from wenditas.core.look.apply import apply_look
 from wenditas.core.look.document import Look, ShotDocument, parse_look, parse_shot
 from wenditas.core.look.reference import render_reference
 from wenditas.core.look.shown import VIEWS, Shown
-from wenditas.core.tiles import Load, rows_per_tile, without_helpers
+from wenditas.core.tiles import Load, rows_per_tile, single_threaded
 from wenditas.core.work.mixing import PLAIN_GREY
 
 PICK = {"colour": [0.8, 0.1, 0.08], "x": 0.5, "y": 0.5, "frame": 3}
@@ -59,7 +59,7 @@ def test_render_is_pure_whatever_the_workers(look: Look) -> None:
             return None
 
     node = Shot(of=Footage(content="a", width=401, height=300, fps="24", frames=1), first=0, last=0, look=look)
-    with without_helpers():
+    with single_threaded():
         render(node, 0, sources=Loading(), store=store)
     assert np.array_equal(out, once)
 

@@ -15,7 +15,7 @@ from wenditas.core.look.document import parse_look
 from wenditas.core.look.reference import render_reference
 from wenditas.core.params import describe
 from wenditas.core.select.matte import Moment
-from wenditas.core.tiles import without_helpers
+from wenditas.core.tiles import single_threaded
 from wenditas.core.treat import GROUPS, TREATMENTS
 from wenditas.core.treat.record import At, beginning
 
@@ -115,7 +115,7 @@ def test_same_bytes_whatever_the_workers(treatment, random_picture: np.ndarray) 
     tall = np.tile(random_picture, (1, 24, 12))
     look = one_pass(treatment, dict(treatment.example))
     shared = apply_look(look, tall, Moment(FRAME))
-    with without_helpers():
+    with single_threaded():
         assert apply_look(look, tall, Moment(FRAME)).tobytes() == shared.tobytes()
 
 

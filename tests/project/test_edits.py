@@ -8,7 +8,7 @@ import pytest
 from tests.core.treatments import odd_values
 from tests.project.conftest import OneShot
 from wenditas.core.errors import BadEdit, BadLook, StaleRevision, TargetGone
-from wenditas.core.look.commands import carried_out
+from wenditas.core.look.commands import apply_commands
 from wenditas.core.look.document import Look, parse_look
 from wenditas.core.params import describe
 from wenditas.core.select.islands import Island
@@ -28,7 +28,7 @@ def look(*selections: Selection) -> Look:
 
 
 def after(before: Look, commands: list) -> Look:
-    return parse_look(carried_out({"look": before.model_dump(mode="json")}, commands)["look"])
+    return parse_look(apply_commands({"look": before.model_dump(mode="json")}, commands)["look"])
 
 
 def test_a_new_shot_uses_all_frames(shot: OneShot) -> None:

@@ -10,7 +10,7 @@ from wenditas.core.files import NO_FILES
 from wenditas.core.film import Footage, Shot
 from wenditas.core.look.animate import look_at
 from wenditas.core.look.apply import apply_look
-from wenditas.core.look.commands import carried_out, parse_commands
+from wenditas.core.look.commands import apply_commands, parse_commands
 from wenditas.core.look.document import Look, ShotDocument, parse_look, parse_shot
 from wenditas.core.measure.checks import CHECKS, banding, bright_sky, clipping, coverage_drop, flash, flicker, hard_to_tell, islands, noisy_key, out_of_range
 from wenditas.core.measure.checks.record import Mark, Seen
@@ -43,7 +43,7 @@ def mended(mark: Mark, look: Look) -> Look:
     """The look after the step that mends, by the very commands that the page sends."""
     assert mark.mend is not None
     plain = ShotDocument(first=0, last=9, look=look).model_dump(mode="json")
-    return parse_shot(carried_out(plain, parse_commands(list(mark.mend.commands))), 10).look
+    return parse_shot(apply_commands(plain, parse_commands(list(mark.mend.commands))), 10).look
 
 
 def ramp(low: float, high: float) -> np.ndarray:

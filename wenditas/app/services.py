@@ -18,7 +18,7 @@ from wenditas.app.rates import Rates
 from wenditas.core.errors import WenditasError
 from wenditas.core.film import Footage
 from wenditas.core.kernel import Picture
-from wenditas.core.tiles import without_helpers
+from wenditas.core.tiles import single_threaded
 from wenditas.project.arrivals import Arrivals
 from wenditas.project.benched import Bench
 from wenditas.project.carrying import Carrying, PictureAt
@@ -109,7 +109,7 @@ class Background:
         """Do something soon, behind all else. What cannot be done now is done when it is asked for."""
 
         def quietly() -> None:
-            with without_helpers(), contextlib.suppress(WenditasError, OSError, sqlite3.Error):
+            with single_threaded(), contextlib.suppress(WenditasError, OSError, sqlite3.Error):
                 work(*args, **kwargs)
 
         self._behind.submit(quietly)
@@ -118,7 +118,7 @@ class Background:
         """Do something on one thread that has the processor only when nothing else wants it."""
 
         def alone() -> R:
-            with without_helpers():
+            with single_threaded():
                 return work(*args, **kwargs)
 
         return await asyncio.get_running_loop().run_in_executor(self._behind, alone)

@@ -19,7 +19,7 @@ Axis = Literal["tone", "hue", "lightness", "saturation"]
 class Params(BaseModel):
     """Base of all parameter models: closed, immutable, no NaN and no infinity."""
 
-    model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
+    model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False, validate_default=True)
 
     def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Self:
         """A copy with some fields changed. What was worked out from the others and remembered is worked out anew."""
@@ -88,7 +88,7 @@ def number(
     at: where it belongs on an axis that it is drawn on. period: after how much it comes round to the same again; 360 for angles.
     """
     extra = {"unit": unit, "step": step, "minimum": low, "maximum": high, "at": at, "period": 360 if unit == "°" else period}
-    return _field(float(default), name, help, "number", animatable=animatable, limits={"ge": low, "le": high}, **extra)
+    return _field(default, name, help, "number", animatable=animatable, limits={"ge": low, "le": high}, **extra)
 
 
 def percent(default: float, name: str, help: str, *, low: float = 0, high: float = 100, step: float = 1) -> Any:

@@ -30,7 +30,7 @@ _here = threading.local()
 
 
 @contextmanager
-def without_helpers() -> Iterator[None]:
+def single_threaded() -> Iterator[None]:
     """Within this block this thread runs all its tiles itself: for work that is not to get in the way of other work."""
     _here.alone = True
     try:

@@ -11,7 +11,7 @@ from cachetools import LRUCache
 
 from wenditas.core.errors import BadLook, Conflict, NotFound, StaleRevision, WenditasError
 from wenditas.core.film.document import ReelDocument, parse_reel
-from wenditas.core.look.commands import Command, carried_out, meet, touched
+from wenditas.core.look.commands import Command, apply_commands, first_conflict, touched
 from wenditas.core.look.document import Look, ShotDocument, all_tracks, parse_shot, shots_laid
 from wenditas.core.look.patch import difference, patched
 from wenditas.core.select.tracks import Track, Tracks
@@ -129,7 +129,7 @@ class Documents:
 
     def with_commands(self, id: str, loaded: Loaded[D], commands: Sequence[Command]) -> D:
         """A revision's document after commands that are not stored. Raises `TargetGone`, `BadEdit`, `BadLook`."""
-        found: Any = self._parsed(id, carried_out(loaded.plain, commands), self.tracks)
+        found: Any = self._parsed(id, apply_commands(loaded.plain, commands), self.tracks)
         return found  # type: ignore[no-any-return]
 
     def edit(self, shot_id: str, edit: Edit) -> int:
@@ -154,7 +154,7 @@ class Documents:
         row, then = history.revision(self.db, shot_id, made), self.loaded(shot_id, made)
         try:
             known = {**all_tracks(then.document.looks), **{track.digest: track for track in edit.tracks}}
-            again = self._parsed(shot_id, carried_out(self.loaded(shot_id, row.parent).plain, edit.commands), ChainMap(known, self.tracks))  # type: ignore[arg-type]
+            again = self._parsed(shot_id, apply_commands(self.loaded(shot_id, row.parent).plain, edit.commands), ChainMap(known, self.tracks))  # type: ignore[arg-type]
             same = again.model_dump(mode="json") == then.plain
         except WenditasError:
             same = False
@@ -164,7 +164,7 @@ class Documents:
     def _check_targets(self, shot_id: str, edit: Edit, head: int) -> None:
         """Raise `StaleRevision` where something that the edit changes was changed since."""
         others = history.touched_between(self.db, shot_id, edit.base, head, edit.author)
-        if meet(touched(edit.commands), others) is not None:
+        if first_conflict(touched(edit.commands), others) is not None:
             raise StaleRevision(edit.base, head)
 
     def _check_laid(self, shot_id: str, document: AnyDocument) -> None:
@@ -182,7 +182,7 @@ class Documents:
 
     def _store(self, shot_id: str, edit: Edit, head: Loaded[Any]) -> int:
         before, coming = all_tracks(head.document.looks), {track.digest: track for track in edit.tracks}
-        document = self._parsed(shot_id, carried_out(head.plain, edit.commands), ChainMap(coming, before, self.tracks))  # type: ignore[arg-type]
+        document = self._parsed(shot_id, apply_commands(head.plain, edit.commands), ChainMap(coming, before, self.tracks))  # type: ignore[arg-type]
         self._check_laid(shot_id, document)
         after = document.model_dump(mode="json")
         if after == head.plain:

@@ -14,14 +14,14 @@ from wenditas.core.files import Files
 from wenditas.core.film import Memo, Shot, Shown, render, resolve
 from wenditas.core.kernel import Picture
 from wenditas.core.look.animate import look_at
-from wenditas.core.look.commands import carried_out, parse_commands
+from wenditas.core.look.commands import apply_commands, parse_commands
 from wenditas.core.look.document import parse_look, tracks_of
 from wenditas.core.look.shown import View
 from wenditas.core.measure.checks import CHECKS, coverage_drop, flash
 from wenditas.core.measure.checks.record import Check, Mark, Mend, Seen
 from wenditas.core.measure.coverage import WeakFrame
 from wenditas.core.measure.cuts import change, cuts, glimpse
-from wenditas.core.tiles import without_helpers
+from wenditas.core.tiles import single_threaded
 from wenditas.core.work.operation import reads
 from wenditas.media.reader import Reader
 from wenditas.render.cache import ByteCache
@@ -83,7 +83,7 @@ class Checking:
         changes = np.full(last - first + 1, np.nan)
         window: deque[Seen] = deque(maxlen=3)
         small: np.ndarray | None = None
-        with without_helpers(), ThreadPoolExecutor(1, "checks") as reader:
+        with single_threaded(), ThreadPoolExecutor(1, "checks") as reader:
             coming = reader.submit(self._read, node, first)
             for frame in range(first, last + 1):
                 give_way()
@@ -122,7 +122,7 @@ class Checking:
         mend = coverage_drop.mend(usual, lost, id)
         if mend is None:
             return None
-        changed = carried_out({"look": node.look.model_dump(mode="json")}, parse_commands(list(mend.commands)))["look"]
+        changed = apply_commands({"look": node.look.model_dump(mode="json")}, parse_commands(list(mend.commands)))["look"]
         with_mend = node.model_copy(update={"look": parse_look(changed, tracks_of(node.look))})
         there, elsewhere = (self.seen(with_mend, first + n, SMALL).mattes[id] for n in (weak.frame, beside))
         kept = coverage_drop.brings_back(lost.mattes[id], there, weak.usual) and not coverage_drop.takes_more(elsewhere, weak.usual)

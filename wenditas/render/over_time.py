@@ -13,7 +13,7 @@ from wenditas.core.files import Files
 from wenditas.core.film import Footage, Memo, Node, Op, Shot, Shown, run
 from wenditas.core.kernel import Floats, Matte, Picture
 from wenditas.core.measure.cuts import change, glimpse
-from wenditas.core.tiles import without_helpers
+from wenditas.core.tiles import single_threaded
 from wenditas.media.reader import Reader
 from wenditas.render.cache import ByteCache
 from wenditas.render.request import Request
@@ -82,7 +82,7 @@ class Coverage:
 
     def _alone(self, node: Shot, frame: int, selection: str) -> float:
         """The same as `at`, on one thread: of small pictures several at once take less time than the rows of one shared out."""
-        with without_helpers():
+        with single_threaded():
             return self.at(node, frame, selection)
 
     def _read_ahead(self, node: Shot, part: range) -> Generator[None, None, None]:

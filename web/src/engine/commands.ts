@@ -99,5 +99,5 @@ export const valueIn = (document: unknown, target: string): unknown =>
   ).node;
 
 /** The document after the commands, one after another. Throws `TargetGone`; the document given is never changed. */
-export const carriedOut = <T>(document: T, commands: readonly Command[]): T =>
+export const applyCommands = <T>(document: T, commands: readonly Command[]): T =>
   commands.reduce<unknown>((d, command) => within(d, split(command.target), "", changeOf(command)), document) as T;

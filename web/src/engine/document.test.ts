@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest";
 
 import cases from "../../../tests/core/commands.json";
 import type { Command } from "../api/types";
-import { carriedOut, join, split, TargetGone } from "./commands";
+import { applyCommands, join, split, TargetGone } from "./commands";
 import { equal } from "./equal";
 import { Document, project, type Answer, type Item, type Refused } from "./document";
 import { noOutbox, numbered, Shots, silent, Unsteady, viewOf } from "./testing";
@@ -31,11 +31,11 @@ describe("commands", () => {
   it.each(CASES)("as the server: $it", (c) => {
     const before = start();
     if (c.gone) {
-      expect(() => carriedOut(before, c.commands)).toThrow(TargetGone);
+      expect(() => applyCommands(before, c.commands)).toThrow(TargetGone);
       expect(before).toEqual(start());
       return;
     }
-    const { first, look } = carriedOut(before, c.commands);
+    const { first, look } = applyCommands(before, c.commands);
     expect(before).toEqual(start());
     expect(first).toBe(c.first ?? 0);
     expect(look.passes.map((p) => p.id)).toEqual(c.passes ?? ["a", "b", "c"]);

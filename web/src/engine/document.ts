@@ -5,7 +5,7 @@
 import { createStore, type StoreApi } from "zustand/vanilla";
 
 import type { Command, ReelView, ShotView } from "../api/types";
-import { carriedOut } from "./commands";
+import { applyCommands } from "./commands";
 import { equal } from "./equal";
 
 export type Path = "edits" | "picks" | "fit" | "fences" | "dress" | "palette" | "paste" | "look" | "undo" | "redo" | "head";
@@ -69,7 +69,7 @@ export function project<D>(document: D, waiting: readonly Item[], gesture: reado
   const draft: Command[] = [];
   const laid = (on: D, commands: readonly Command[]) => {
     try {
-      const next = commands.length ? carriedOut(on, commands) : on;
+      const next = commands.length ? applyCommands(on, commands) : on;
       draft.push(...commands);
       return next;
     } catch {

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
 import type { Lane, ShotDocument } from "../api/types";
-import { carriedOut } from "./commands";
+import { applyCommands } from "./commands";
 import { helper } from "./keyframes";
 import { copyPins, laneCommands, laneOf, mixColours, movePins, passage, pastePins, snapTo, valueAt, withKeyframe } from "./lanes";
 
@@ -62,7 +62,7 @@ describe("edits of lanes", () => {
   it("make the lane that is wanted", () => {
     const document = { look: { lanes: [lane([0, 0], [10, 50])] } } as unknown as ShotDocument;
     const after = { ...lane([3, 1], [10, 60], [30, 1]), way: "short" as const };
-    expect(laneOf(carriedOut(document, laneCommands("look", laneOf(document, after.target), after)), after.target)).toEqual(after);
+    expect(laneOf(applyCommands(document, laneCommands("look", laneOf(document, after.target), after)), after.target)).toEqual(after);
   });
 });
 

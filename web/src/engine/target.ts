@@ -1,6 +1,6 @@
 /** Where in a document the panels write: the same panels edit whatever look the root names. Animated values get a keyframe at the frame on screen. */
 import type { Command, Lane, ParamInfo, ShotDocument } from "../api/types";
-import { carriedOut, join, valueIn } from "./commands";
+import { applyCommands, join, valueIn } from "./commands";
 import { equal } from "./equal";
 import { laneCommands, laneOf, valueAt, withKeyframe } from "./lanes";
 import type { Scene } from "./scene";
@@ -81,7 +81,7 @@ export class Target {
     if (laneOf(this.scene.document.stored, target)) return this.commands([{ target, info, value: after }]);
     const commands = itemCommands(this.at(target), before, after);
     const list = target.slice(target.lastIndexOf("/") + 1);
-    const alone = carriedOut({ [list]: before }, itemCommands(list, before, after))[list]!;
+    const alone = applyCommands({ [list]: before }, itemCommands(list, before, after))[list]!;
     const kept = alone.every((item, n) => item.id === after[n]?.id);
     return { commands: kept ? commands : [this.set(target, after)], keyed: false };
   }

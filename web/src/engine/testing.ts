@@ -1,6 +1,6 @@
 /** What the engine's own tests stand on: shots, a server that is as strict as the real one, and an engine without a screen. */
 import type { Command, ShotView } from "../api/types";
-import { carriedOut, join, split, TargetGone } from "./commands";
+import { applyCommands, join, split, TargetGone } from "./commands";
 import { Document, type Answer, type Item, type Path, type Server, type Telling } from "./document";
 import { Engine } from "./engine";
 import type { Around } from "./scene";
@@ -82,7 +82,7 @@ export class Shots implements Server {
     if (told.some((r) => r.touched.some((t) => touched(commands).some((m) => overlap(m, t))))) throw new No(this.newest);
     let document;
     try {
-      document = carriedOut(this.newest.document, commands);
+      document = applyCommands(this.newest.document, commands);
     } catch (error) {
       if (error instanceof TargetGone) throw new No(this.newest);
       throw error;

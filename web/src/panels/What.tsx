@@ -245,16 +245,16 @@ function HowMuchOf({ pass }: { pass: Pass }) {
       <Blend value={pass.blend ?? "normal"} onChange={(blend) => setOfPass(engine, pass, "blend", blend, `${pass.name}: ${blend}`)} />
       <div className="flex h-[28px] items-center gap-2">
         <span className="w-[98px]" title="Whether this pass works on the picture as the passes before left it, or on the source">
-          Reads
+          Works on
         </span>
         <Segments
           boxed
-          label="Reads"
+          label="Works on"
           value={pass.reads!}
-          onChange={(value) => setOfPass(engine, pass, "reads", value, `${pass.name} reads ${value}`)}
+          onChange={(value) => setOfPass(engine, pass, "reads", value, `${pass.name} works on ${value === "source" ? "the source" : "the passes before"}`)}
           options={[
-            { value: "running", name: "Running" },
-            { value: "source", name: "Source" },
+            { value: "running", name: "The passes before" },
+            { value: "source", name: "The source" },
           ]}
         />
       </div>

@@ -15,7 +15,7 @@ from wenditas.core.errors import NotFound
 from wenditas.core.film import Shot
 from wenditas.core.measure.checks import CHECKS
 from wenditas.core.measure.checks.record import Mark
-from wenditas.core.tiles import without_helpers
+from wenditas.core.tiles import single_threaded
 
 router = APIRouter(tags=["checks"])
 HATCH = 6  # pixels between the lines of what lights up
@@ -76,7 +76,7 @@ def at_frame(services: Shared, shot_id: str, revision: int, frame: int) -> list[
 def where(services: Shared, shot_id: str, revision: int, frame: int, check: str, selection: str | None = None) -> Response:
     """Where on the picture a mark of a frame is: hatched lines, to be laid over it."""
     node, ends = _node(services, shot_id, revision)
-    with without_helpers():
+    with single_threaded():
         marks = services.screen.checking.at(node, min(max(frame, ends[0]), ends[1]), ends)
     found = next((m for m in marks if m.check == check and m.where is not None and selection in (None, m.selection)), None)
     if found is None or found.where is None:

@@ -32,7 +32,7 @@ from wenditas.core.errors import BadEdit, BadRequest, NotFound
 from wenditas.core.film.document import Place, ReelSpan
 from wenditas.core.look.commands import Add, Set
 from wenditas.core.look.document import Look
-from wenditas.core.tiles import without_helpers
+from wenditas.core.tiles import single_threaded
 from wenditas.project.carrying import Cell, PutOn
 from wenditas.project.columns import OWN
 from wenditas.project.documents import Edit
@@ -74,7 +74,7 @@ def cell_marks(services: Shared, shot_id: str, column: str, shapes: bool = False
     """What checks find on the frame that a cell shows."""
     found = services.projects.carrying.cell(shot_id, column, shapes, sure)
     node, loaded = services.projects.nodes.shot(shots.shot(services.db, shot_id).footage_id, found.look), services.projects.documents.load(shot_id)
-    with without_helpers():
+    with single_threaded():
         return view_of(services.screen.checking.at(node, services.projects.carrying.frames(shot_id).stands, (loaded.document.first, loaded.document.last)))
 
 

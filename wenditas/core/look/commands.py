@@ -61,7 +61,7 @@ def parse_commands(data: Any) -> Commands:
         raise BadEdit(f"This edit is not understood: {error.errors()[0]['msg']}") from error
 
 
-def carried_out(document: Any, commands: Sequence[Command]) -> Any:
+def apply_commands(document: Any, commands: Sequence[Command]) -> Any:
     """The plain document after the commands, one after another; the one given is not changed, and shares what stays the same.
 
     Raises `TargetGone` where a target is not there, `BadEdit` where a command makes no sense.
@@ -193,6 +193,6 @@ def touched(commands: Sequence[Command]) -> list[str]:
     return found
 
 
-def meet(mine: Sequence[str], theirs: Sequence[str]) -> str | None:
+def first_conflict(mine: Sequence[str], theirs: Sequence[str]) -> str | None:
     """The first of my touched targets that one of theirs meets; None where all are different."""
     return next((a for a in mine if any(overlap(a, b) for b in theirs)), None)

@@ -19,10 +19,10 @@ TINY = np.float32(1e-6)
 class Glow(Params):
     """What glows, how far and how strongly."""
 
-    threshold: float = percent(60, "Threshold", "Tones below this do not glow.")
     radius: float = pixels(24, "Radius", "How far the light spills.", low=1)
-    intensity: float = percent(80, "Intensity", "How much light is added.", high=400)
-    tint: Colour = colour("#ffffff", "Tint", "The colour of the glow; white keeps the colour of what glows.")
+    intensity: float = percent(80, "Strength", "How much light is added.", high=400)
+    threshold: float = percent(60, "Threshold", "Tones below this do not glow.")
+    tint: Colour = colour("#ffffff", "Colour", "The colour of the glow; white keeps the colour of what glows.")
 
 
 def _numbers(params: Glow) -> tuple[float, Floats]:

@@ -13,8 +13,8 @@ from wenditas.core.treat.record import At, Treatment
 class Tint(Params):
     """What black and white become; the pass's amount mixes it with the picture."""
 
-    darks: Colour = colour("#0b1420", "Darks become", "The colour that black becomes; what is dark goes near it.")
-    lights: Colour = colour("#e8d9b8", "Lights become", "The colour that white becomes; what is light goes near it.")
+    darks: Colour = colour("#0b1420", "Dark colour", "The colour that black becomes; what is dark goes near it.")
+    lights: Colour = colour("#e8d9b8", "Light colour", "The colour that white becomes; what is light goes near it.")
 
 
 def _matrix(params: Tint) -> tuple[Floats, Floats]:

@@ -15,7 +15,7 @@ class Vignette(Params):
     strength: float = percent(50, "Strength", "Below nought lightens the edges.", low=-100, high=100)
     radius: float = percent(55, "Radius", "Where it begins: 100 % is the corner.", high=150)
     softness: float = percent(60, "Softness", "Width of the passage.", low=1, high=150)
-    roundness: float = percent(0, "Roundness", "0 % follows the frame, 100 % is a circle.")
+    roundness: float = percent(0, "Corner shape", "0 % follows the frame, 100 % is a circle.")
     centre_x: float = percent(50, "Centre across", "From the left edge.")
     centre_y: float = percent(50, "Centre down", "From the top edge.")
 

@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest";
 
 import type { Command, ReelView } from "../../api/types";
 import { Document, type Answer, type Path, type Server } from "../document";
-import { carriedOut } from "../commands";
+import { applyCommands } from "../commands";
 import { around, noOutbox, numbered, silent } from "../testing";
 import { addSpan, conformWords, flash, moveItems, nextJoin, nudgeItem, removeItems, setJoin, spanCommands, split, toCut, trim } from "./edits";
 import { itemAt, shownAt } from "./layout";
@@ -20,7 +20,7 @@ class Told implements Server<ReelView> {
   send(_: string, path: Path, body: Record<string, unknown>): Promise<Answer<ReelView>> {
     if (path === "edits") {
       this.words.push(body["words"] as string);
-      this.view = { ...this.view, revision: this.view.revision + 1, document: carriedOut(this.view.document, body["commands"] as Command[]) };
+      this.view = { ...this.view, revision: this.view.revision + 1, document: applyCommands(this.view.document, body["commands"] as Command[]) };
     }
     return Promise.resolve({ view: this.view, made: this.view.revision });
   }
