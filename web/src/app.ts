@@ -3,6 +3,7 @@ import { Kept } from "./api/kept";
 import type { QueryClient } from "@tanstack/react-query";
 import { createStore, type StoreApi } from "zustand/vanilla";
 
+import { calls } from "./api/calls";
 import { client } from "./api/client";
 import { Connection } from "./api/connection";
 import { Outbox } from "./api/outbox";
@@ -184,6 +185,7 @@ export class App {
     newId,
     track: (digest) => this.tracks.get(digest),
     back: () => this.connection.back(),
+    server: calls,
     pocket: {
       put: (text) => {
         this.kept.setItem(POCKET, text);

@@ -50,6 +50,9 @@ describe("imports", () => {
     for (const [path, text] of sources.filter(([p]) => partOf(p) === "engine"))
       expect(text, path).not.toMatch(/from "(react|react-dom|@tanstack\/react-query|zustand)"/);
   });
+  it("leave the engine free of HTTP", () => {
+    for (const [path, text] of sources.filter(([p]) => partOf(p) === "engine" && !p.endsWith("testing.ts") && !p.endsWith("sheet/loader.ts"))) expect(text, path).not.toMatch(/from "[^"]*api\/(?!types")|(?<!async |private |[.\w])fetch\(/);
+  });
 });
 
 describe("modules", () => {

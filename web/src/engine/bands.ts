@@ -1,5 +1,4 @@
 /** Hue bands: the user's own hues, each with what becomes of it. */
-import { ask, client } from "../api/client";
 import type { Command, Lane, ParamInfo, Pass, ShotDocument } from "../api/types";
 import { hueOf } from "../colour/oklch";
 import type { Engine } from "./engine";
@@ -49,8 +48,7 @@ export function removeBand(engine: Engine, pass: Pass, band: Band) {
 
 /** A band at each of the frame's main colours, in the order of their hues; none where it has none. */
 export async function bandsOfFrame(engine: Engine, infos: ParamInfo[]): Promise<Band[]> {
-  const path = { shot_id: engine.view.shot.id, frame: engine.timeline.frame };
-  const found = await ask(client.GET("/api/shots/{shot_id}/colours/{frame}", { params: { path } }));
+  const found = await engine.around.server.colours(engine.view.shot.id, engine.timeline.frame);
   const hues = found.slice(0, MOST_BANDS).map((c) => hueOf(c.colour));
   return hues.sort((a, b) => a - b).map((hue) => newBand(engine, infos, hue));
 }

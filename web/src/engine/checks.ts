@@ -1,7 +1,6 @@
 /** Checks of the look, run in the background once it rests; what was found stays, until the new state is looked at. */
 import type { Command, MarkView } from "../api/types";
 import type { Engine } from "./engine";
-import { lines } from "./stream";
 
 const WAIT = 2500; // ms of rest before checking begins
 const AGAIN = 15_000; // ms after which checks that broke off begin anew
@@ -37,9 +36,8 @@ export function followChecks(engine: Engine): () => void {
 async function check(engine: Engine, revision: number, signal: AbortSignal): Promise<boolean> {
   const had = () => (engine.now.checked?.revision === revision ? engine.now.checked : { revision, marks: [], done: 0, total: 0 });
   try {
-    const response = await fetch(`/api/shots/${engine.view.shot.id}/checks/${revision}`, { signal });
     let whole = false;
-    for await (const line of lines<Line>(response)) {
+    for await (const line of engine.around.server.checks<Line>(engine.view.shot.id, revision, signal)) {
       if (signal.aborted) return false;
       if (line.kind === "failed") throw new Error(line.message);
       engine.put({ checked: { revision, marks: line.marks, done: line.done, total: line.total } });

@@ -2,7 +2,6 @@
 import type { WeakFrame } from "../api/types";
 import type { Engine } from "./engine";
 import { lanesOf } from "./lanes";
-import { lines } from "./stream";
 
 const WAIT = 500; // ms of rest before measuring begins
 
@@ -59,8 +58,7 @@ async function measure(engine: Engine, key: string, selection: string, signal: A
   const values = old?.values.length === length ? [...old.values] : Array<number>(length).fill(NaN);
   const known = Array<boolean>(length).fill(false);
   try {
-    const response = await fetch(`/api/shots/${shot.id}/over-time/${revision}?selection=${selection}`, { signal });
-    for await (const line of lines<Line>(response)) {
+    for await (const line of engine.around.server.overTime<Line>(shot.id, revision, selection, signal)) {
       if (signal.aborted) return;
       if (line.kind === "values") {
         line.values.forEach((v, n) => {

@@ -1,5 +1,4 @@
 /** A copied pass, kept in the browser so that it can be pasted on any shot, in any window; looks from the shelf and from files. */
-import { ask, client } from "../api/client";
 import type { Look, Pass } from "../api/types";
 import type { Engine } from "./engine";
 
@@ -73,7 +72,7 @@ export async function saveOnShelf(engine: Engine, name: string, words: string, o
   await engine.document.idle();
   const { shot, revision } = engine.view;
   try {
-    await ask(client.POST("/api/shelf", { body: { shot: shot.id, revision, name, words, only } }));
+    await engine.around.server.putOnShelf({ shot: shot.id, revision, name, words, only });
     engine.around.say(`“${name}” is on the shelf.`);
   } catch (error) {
     engine.around.say(error instanceof Error ? error.message : "Nothing was saved.", { bad: true });

@@ -1,7 +1,7 @@
 /** The engine as its parts see it: what the stage draws, and what targets write to. */
 import type { StoreApi } from "zustand/vanilla";
 
-import type { Bundle, Catalogue, Command, Pass, Selection, Shape, ShotDocument, ShotView, TrackFrame } from "../api/types";
+import type { Bundle, Catalogue, Command, Pass, Selection, Shape, ShotDocument, ShotView, Take, TrackFrame } from "../api/types";
 import type { Choice, ChoiceState } from "./choice";
 import type { AnyView, Document, DocumentState } from "./document";
 import type { StageState, Want } from "./stage/state";
@@ -23,6 +23,22 @@ export type Around = {
   back: () => Promise<void>;
   /** What was copied, for any shot. */
   pocket: { put: (text: string) => void };
+  server: Calls;
+};
+
+/** What is asked of the server; errors that say no have their sentence as message. */
+export type Calls = {
+  colours(shot: string, frame: number): Promise<{ colour: number[] }[]>;
+  takes(kind: "shots" | "reels", id: string): Promise<Take[]>;
+  saveTake(kind: "shots" | "reels", id: string, body: { revision: number; name: string }): Promise<unknown>;
+  putOnShelf(body: { shot: string; revision: number; name: string; words: string; only: string | null }): Promise<unknown>;
+  overTime<T>(shot: string, revision: number, selection: string, signal: AbortSignal): AsyncIterable<T>;
+  checks<T>(shot: string, revision: number, signal: AbortSignal): AsyncIterable<T>;
+  track<T>(shot: string, body: unknown, signal: AbortSignal): AsyncIterable<T>;
+  picture(path: string, revision: number, frame: number, query: URLSearchParams): Promise<Blob>;
+  coverage(path: string, revision: number, frame: number, selection: string): Promise<number>;
+  /** Whether an error means that there was no answer at all. */
+  unreachable(error: unknown): boolean;
 };
 
 /** What the stage draws: pictures of a document, over time. path: where the server has them; heard: where its sound is, and how many seconds into it the first frame. */

@@ -4,7 +4,6 @@ import { type Engine } from "./engine";
 import { about, apply, middleOf, moved, outlineOf, transformOf, type Placed, type Transform } from "./geometry";
 import { laneOf, lanesOf, PATH, SWITCH, valueAt, withKeyframe } from "./lanes";
 import { withoutPoint, type PathPoint, type XY } from "./paths";
-import { lines } from "./stream";
 import { shapesOf } from "./scene";
 
 const NAMES: Record<Shape["kind"], string> = { ellipse: "Ellipse", rectangle: "Rectangle", polygon: "Polygon", path: "Path" };
@@ -159,9 +158,8 @@ export async function trackShape(engine: Engine, id: string, direction: "forward
   const progress = (done: number, total: number, at: number) => engine.put({ tracking: { shape: id, done, total, frame: at, stop: () => stop.abort() } });
   progress(0, 1, frame);
   try {
-    const body = JSON.stringify({ base: engine.view.revision, id: engine.around.newId(), selection: selectionId, shape: id, frame, direction });
-    const response = await fetch(`/api/shots/${engine.view.shot.id}/tracks`, { method: "POST", headers: { "content-type": "application/json" }, body, signal: stop.signal });
-    for await (const line of lines<Line>(response)) {
+    const body = { base: engine.view.revision, id: engine.around.newId(), selection: selectionId, shape: id, frame, direction };
+    for await (const line of engine.around.server.track<Line>(engine.view.shot.id, body, stop.signal)) {
       if (line.kind === "progress") progress(line.done, line.total, line.frame);
       if (line.kind === "failed") say(line.message, { bad: true });
       if (line.kind === "done") {

@@ -1,13 +1,10 @@
 /** Takes: saved states of the shot, made in one press and stepped through. */
-import { ask, client } from "../api/client";
 import type { Take } from "../api/types";
 import type { Engine } from "./engine";
 import { goTo } from "./pocket";
 import type { Around } from "./scene";
 
-const path = (engine: Engine) => ({ params: { path: { shot_id: engine.view.shot.id } } });
-
-export const takesOf = (engine: Engine): Promise<Take[]> => ask(client.GET("/api/shots/{shot_id}/takes", path(engine)));
+export const takesOf = (engine: Engine): Promise<Take[]> => engine.around.server.takes("shots", engine.view.shot.id);
 
 /** The next name that no take has. */
 export function nextName(takes: { name: string }[]): string {
@@ -37,7 +34,7 @@ export async function saveTake(of: Saved, read: () => Promise<Take[]>, save: (bo
 }
 
 export const newTake = (engine: Engine) =>
-  saveTake(engine, () => takesOf(engine), (body) => ask(client.POST("/api/shots/{shot_id}/takes", { ...path(engine), body })));
+  saveTake(engine, () => takesOf(engine), (body) => engine.around.server.saveTake("shots", engine.view.shot.id, body));
 
 /** The take before or after the one in work, in the order in which they were made; from a state that is none, the newest or the first. */
 export function beside(takes: Take[], revision: number, by: 1 | -1): Take | null {

@@ -1,4 +1,5 @@
 /** What the engine's own tests stand on: shots, a server that is as strict as the real one, and an engine without a screen. */
+import { calls } from "../api/calls";
 import type { Command, ShotView } from "../api/types";
 import { applyCommands, join, split, TargetGone } from "./commands";
 import { Document, type Answer, type Item, type Path, type Server, type Telling } from "./document";
@@ -164,6 +165,7 @@ export const around = (more: Partial<Around> = {}): Around => ({
   track: () => null,
   back: () => Promise.resolve(),
   pocket: { put: () => undefined },
+  server: calls,
   ...more,
 });
 

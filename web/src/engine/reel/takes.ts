@@ -1,15 +1,12 @@
 /** Takes of the reel: saved states, made in one press, returned to. */
-import { ask, client } from "../../api/client";
 import type { Take } from "../../api/types";
 import { saveTake } from "../takes";
 import type { ReelEngine } from "./reel";
 
-const path = (reel: ReelEngine) => ({ params: { path: { reel_id: reel.view.reel_id } } });
-
-export const reelTakes = (reel: ReelEngine): Promise<Take[]> => ask(client.GET("/api/reels/{reel_id}/takes", path(reel)));
+export const reelTakes = (reel: ReelEngine): Promise<Take[]> => reel.around.server.takes("reels", reel.view.reel_id);
 
 export const newReelTake = (reel: ReelEngine) =>
-  saveTake(reel, () => reelTakes(reel), (body) => ask(client.POST("/api/reels/{reel_id}/takes", { ...path(reel), body })));
+  saveTake(reel, () => reelTakes(reel), (body) => reel.around.server.saveTake("reels", reel.view.reel_id, body));
 
 /** Return to a state of the reel. */
 export const goToState = (reel: ReelEngine, revision: number, words: string) =>

@@ -160,33 +160,23 @@ export class Painter {
       if (current()) this.scene.put({ coverage, settled: true });
     } catch (error) {
       // Without an answer the live picture stays, and the reconnection tries again; an answer that says no is told.
-      if (current() && error instanceof Failed) this.fail(error.message);
+      if (current() && error instanceof Error && !this.scene.around.server.unreachable(error)) this.fail(error.message);
     }
   }
 
-  private url(want: Want) {
+  private async fetch(want: Want): Promise<ImageBitmap> {
     const query = new URLSearchParams({ width: String(want.width), view: want.view });
     if (want.selection) query.set("selection", want.selection);
     if (want.upto !== null) query.set("upto", String(want.upto));
     if (want.alone !== null) query.set("alone", want.alone);
     if (want.without) query.set("without", want.without);
-    return `${this.scene.path}/pictures/${want.revision}/${want.frame}.png?${query}`;
-  }
-
-  private async fetch(want: Want): Promise<ImageBitmap> {
-    const response = await fetch(this.url(want));
-    if (!response.ok) {
-      const body = (await response.json().catch(() => null)) as { message?: string } | null;
-      throw new Failed(body?.message ?? `The server answered ${response.status}.`);
-    }
-    return createImageBitmap(await response.blob());
+    return createImageBitmap(await this.scene.around.server.picture(this.scene.path, want.revision, want.frame, query));
   }
 
   /** How much of the frame the selection covers, in percent; null where nothing is selected, or no answer is to be had. */
   private async measure(want: Want): Promise<number | null> {
     if (!want.selection) return null;
-    const response = await fetch(`${this.scene.path}/coverage/${want.revision}/${want.frame}?selection=${want.selection}`);
-    return response.ok ? ((await response.json()) as number) : null;
+    return this.scene.around.server.coverage(this.scene.path, want.revision, want.frame, want.selection).catch(() => null);
   }
 
   /** Report the pixel at x, y (0-1) of the picture, or of the one it is compared with. */
@@ -197,5 +187,3 @@ export class Painter {
     this.live.newest({ kind: "pixel", commands: before ? [] : draft, ...(before ? this.scene.before(want) : want), x, y });
   }
 }
-
-class Failed extends Error {}

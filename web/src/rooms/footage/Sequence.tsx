@@ -5,7 +5,7 @@ import { useParams } from "react-router";
 
 import { useApp } from "../../panels/app";
 import { ask, client } from "../../api/client";
-import { lines } from "../../engine/stream";
+import { lines } from "../../api/lines";
 import { Button, ProgressBar, Segments } from "../../ui/basics";
 import { useSay } from "../../ui/notices";
 import type { Run } from "./dropped";
@@ -48,7 +48,7 @@ export function Sequence({ run, onDone }: { run: Run; onDone: () => void }) {
         ? [`/api/projects/${projectId}/sequences/from-place`, { ...how, ...run.place }]
         : [`/api/projects/${projectId}/sequences/${await send(stop.current.signal)}`, how];
       const answer = await fetch(url, { method: "POST", body: JSON.stringify(body), headers: { "content-type": "application/json" }, signal: stop.current.signal });
-      for await (const told of lines<Told>(answer)) {
+      for await (const told of lines<Told>(Promise.resolve(answer))) {
         if (told.kind === "progress") setAt({ words: `Reading ${told.done} of ${told.total}`, share: told.done / told.total });
         if (told.kind === "failed") throw new Error(told.message);
         if (told.kind === "damaged") setDamage(told.damage);
