@@ -14,8 +14,8 @@ from pathlib import Path
 import uvicorn
 
 from wenditas.api.app import create_app
-from wenditas.app.services import Services
 from wenditas.api.server import MOST_MESSAGE
+from wenditas.app.services import Services
 
 
 class Running:

@@ -95,7 +95,7 @@ def test_an_item_shows_its_own_frames_alone(reel: Reel) -> None:
 def test_no_flash_of_what_was_cut() -> None:
     source = Footage(content="a", width=64, height=36, fps="30", frames=100)
     reel = Reel(items=(Item(id="i", of=source, first=8, last=20),), width=64, height=36, fps="60")
-    assert source_frames(reel)[-1] == ("a", 20)  # 21 until it was mended
+    assert source_frames(reel)[-1] == ("a", 20)  # 21 until it was fixed
 
 
 @settings(max_examples=300 * TIMES, deadline=None)

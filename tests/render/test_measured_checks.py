@@ -39,11 +39,11 @@ def coded(picture: np.ndarray) -> np.ndarray:
     return np.rint(picture * 255).astype(np.float32) / 255
 
 
-def mended(mark: Mark, look: Look) -> Look:
-    """The look after the step that mends, by the very commands that the page sends."""
-    assert mark.mend is not None
+def fixed(mark: Mark, look: Look) -> Look:
+    """The look after the step that fixes, by the very commands that the page sends."""
+    assert mark.fix is not None
     plain = ShotDocument(first=0, last=9, look=look).model_dump(mode="json")
-    return parse_shot(apply_commands(plain, parse_commands(list(mark.mend.commands))), 10).look
+    return parse_shot(apply_commands(plain, parse_commands(list(mark.fix.commands))), 10).look
 
 
 def ramp(low: float, high: float) -> np.ndarray:
@@ -64,7 +64,7 @@ def test_banding() -> None:
         assert banding.measure(seen(before, after)) == []
     contrast = parse_look({"passes": [{"id": "c", "name": "C", "treatment": "contrast", "params": {"contrast": 300, "pivot": 35}}]})
     before = banding.bands(source, apply_look(contrast, source)).mean()
-    after = banding.bands(source, apply_look(mended(marks[0], contrast), source)).mean()
+    after = banding.bands(source, apply_look(fixed(marks[0], contrast), source)).mean()
     assert before > 0.05 and after < before / 5
 
 
@@ -78,7 +78,7 @@ def test_clipping() -> None:
     bright = parse_look({"passes": [{"id": "e", "name": "E", "treatment": "exposure", "params": {"stops": 1}}]})
     result = apply_look(bright, source.astype(np.float32))
     mark = next(m for m in clipping.measure(seen(source, result, bright)) if "full" in m.words)
-    again = apply_look(mended(mark, bright), source.astype(np.float32))
+    again = apply_look(fixed(mark, bright), source.astype(np.float32))
     assert clipping.measure(seen(source, again, bright)) == []
 
 
@@ -88,7 +88,7 @@ def test_out_of_range() -> None:
     result = apply_look(rich, colours)
     marks = out_of_range.measure(seen(colours, result, rich))
     assert len(marks) == 1 and marks[0].value > 20
-    again = apply_look(mended(marks[0], rich), colours)
+    again = apply_look(fixed(marks[0], rich), colours)
     assert float(out_of_range.outside(seen(colours, again)).mean()) < 0.15 * marks[0].value / 100 + 0.1
     over = ramp(0.5, 1.4)  # too light, not too colourful: that is clipping
     assert out_of_range.measure(seen(ramp(0.3, 0.9), over)) == [] and out_of_range.measure(seen(result, result)) == []
@@ -112,7 +112,7 @@ TEXTURE = np.stack([0.4 + 0.2 * np.sin(X / 7) * np.cos(Y / 9)] * 3).astype(np.fl
 def test_flicker() -> None:
     marks = flicker.measure(three(TEXTURE, [DISC, DISC * 0.6, DISC]))
     assert len(marks) == 1 and marks[0].selection == "s" and 25 < marks[0].value < 60 and "flickers by" in marks[0].words
-    assert mended(marks[0], KEYED).selections[0].cleaning.steady == 2
+    assert fixed(marks[0], KEYED).selections[0].cleaning.steady == 2
     growing = [np.clip(r + 0.5 - np.hypot(X - 160, Y - 90), 0, 1) for r in (30, 40, 50)]  # an animated shape goes one way
     faded = [DISC * a for a in (0.2, 0.5, 0.8)]
     assert flicker.measure(three(TEXTURE, growing)) == [] and flicker.measure(three(TEXTURE, faded)) == [] and flicker.measure(three(TEXTURE, [DISC] * 3)) == []
@@ -129,13 +129,13 @@ def test_islands() -> None:
     marks = islands.measure(three(TEXTURE, [DISC, np.maximum(DISC, speck), DISC]))
     assert len(marks) == 1 and marks[0].value == 1 and "on this frame alone" in marks[0].words
     assert marks[0].where is not None and marks[0].where[40, 40] == 1 and marks[0].where[90, 160] == 0
-    assert mended(marks[0], KEYED).selections[0].cleaning.despeckle >= 12 * 1080 / H
+    assert fixed(marks[0], KEYED).selections[0].cleaning.despeckle >= 12 * 1080 / H
     wall = ((X < 60) & (Y < 60)).astype(np.float32)  # larger than despeckle reaches: fenced out, on that frame alone
-    fenced = mended(islands.measure(three(TEXTURE, [DISC, np.maximum(DISC, wall), DISC]))[0], KEYED)
+    fenced = fixed(islands.measure(three(TEXTURE, [DISC, np.maximum(DISC, wall), DISC]))[0], KEYED)
     at = [fence(np.maximum(DISC, wall), look_at(fenced, frame, 24).selections[0].shapes, frame) for frame in (4, 5, 6)]
     assert [float((m * wall > 0.5).sum()) > 0 for m in at] == [True, False, True] and all(m[DISC > 0.999].min() > 0.99 for m in at)
     around = ((X < 150) & (Y < 120) & (np.hypot(X - 160, Y - 90) > 55)).astype(np.float32)  # a rectangle around it would cut the disc
-    assert [m.mend for m in islands.measure(three(TEXTURE, [DISC, np.maximum(DISC, around), DISC]))] == [None]
+    assert [m.fix for m in islands.measure(three(TEXTURE, [DISC, np.maximum(DISC, around), DISC]))] == [None]
     walking = [np.maximum(DISC, (np.hypot(X - 40 - 3 * n, Y - 40) < 6)) for n in range(3)]
     arriving = [DISC, np.maximum(DISC, speck), np.maximum(DISC, speck)]
     dust = np.maximum(DISC, ((X == 40) & (Y == 40)).astype(np.float32))
@@ -180,7 +180,7 @@ def test_noisy_key() -> None:
     marks = noisy_key.measure(three(TEXTURE, wavering))
     assert len(marks) == 1 and marks[0].value > 8 and "wavers by" in marks[0].words
     calm = replace(KEYED, selections=()) if False else KEYED
-    assert mended(marks[0], calm).selections[0].cleaning.soften == 2 or mended(marks[0], calm).selections[0].cleaning.calm == 100
+    assert fixed(marks[0], calm).selections[0].cleaning.soften == 2 or fixed(marks[0], calm).selections[0].cleaning.calm == 100
     assert noisy_key.measure(three(TEXTURE, [DISC] * 3)) == []
     slight = [np.clip(DISC + rng.normal(0, 0.01, DISC.shape), 0, 1) for _ in range(3)]
     assert noisy_key.measure(three(TEXTURE, slight)) == []
@@ -200,7 +200,7 @@ def test_bright_sky_in_a_night() -> None:
     street = day[:, ::-1].copy()
     assert bright_sky.measure(seen(street, street * blue)) == []
     night = parse_look({"passes": [{"id": "n", "name": "Night", "treatment": "cdl", "params": {"slope_red": 0.35, "slope_green": 0.4, "slope_blue": 0.6}}]})
-    look = mended(bright_sky.measure(seen(day, apply_look(night, day), night))[0], night)
+    look = fixed(bright_sky.measure(seen(day, apply_look(night, day), night))[0], night)
     assert look.selections[0].name == "Sky" and bright_sky.measure(seen(day, apply_look(look, day), look)) == []
 
 
@@ -215,7 +215,7 @@ def test_kept_colour_hard_to_tell() -> None:
     green = kept_in_grey(0.3, 0.55, 0.45)
     marks = hard_to_tell.measure(seen(green, green, KEYED, mattes={"s": DISC}))
     assert len(marks) == 1 and "green blindness" in marks[0].words and marks[0].value < 10
-    look = mended(marks[0], KEYED)
+    look = fixed(marks[0], KEYED)
     assert look.passes[-1].treatment in ("hue-shift", "exposure") and look.passes[-1].selection == "s"
     yellow, meadow = kept_in_grey(0.95, 0.8, 0.1), np.stack([0.3 + 0.2 * X / W, 0.5 + 0.1 * Y / H, np.full((H, W), 0.3, np.float32)])
     for fine in (yellow, meadow, flat(0.4, 0.4, 0.4), kept_in_grey(0.46, 0.44, 0.44)):
@@ -293,7 +293,7 @@ def test_coverage_drop() -> None:
 
 
 def test_the_list_and_joining() -> None:
-    assert len(CHECKS) == 10 and all(c.measures and c.source and c.mends and c.unit for c in CHECKS.values())
+    assert len(CHECKS) == 10 and all(c.measures and c.source and c.fixes and c.unit for c in CHECKS.values())
     marks = [Mark("clipping", n, float(n), "w") for n in (3, 4, 9, 40)] + [Mark("hard-to-tell", n, float(n), "w") for n in (3, 4)]
     told = joined(marks)
     assert [(m.check, m.first, m.last, m.frame) for m in told] == [("clipping", 3, 9, 9), ("clipping", 40, 40, 40), ("hard-to-tell", 3, 4, 3)]
@@ -342,7 +342,7 @@ def test_a_drop_is_mended_where_the_thing_is_found(colour: tuple, ground: tuple,
 
     node, checking = standing(picture)
     mark = next(m for m in list(checking.over_shot(node, (0, 59)))[-1][1] if m.check == "coverage-drop")
-    assert mark.frame == 30 and (mark.mend is not None) == offered and ("Add a pick" in mark.words) != offered
+    assert mark.frame == 30 and (mark.fix is not None) == offered and ("Add a pick" in mark.words) != offered
 
 
 @pytest.mark.parametrize(("colour", "found"), [((0.55, 0.3, 0.06), True), ((0.45, 0.45, 0.45), False)])
@@ -356,7 +356,7 @@ def test_a_thing_that_is_lost_for_good_is_told_where_it_is_still_there(colour: t
 
     node, checking = standing(picture)
     marks = [m for m in list(checking.over_shot(node, (0, 59)))[-1][1] if m.check == "coverage-drop"]
-    assert [(m.first, m.last, m.mend is not None) for m in marks] == ([(30, 59, True)] if found else [])
+    assert [(m.first, m.last, m.fix is not None) for m in marks] == ([(30, 59, True)] if found else [])
 
 
 def test_over_a_shot() -> None:
@@ -372,9 +372,9 @@ def test_over_a_shot() -> None:
     assert told[-1][0] == 60 and [d for d, _ in told[:-1]] == list(range(8, 57, 8))
     found = {m.check: m for m in told[-1][1]}
     assert found["coverage-drop"].frame == 30 and set(found) <= {"coverage-drop", "flicker", "noisy-key", "hard-to-tell"}
-    again = found["coverage-drop"].mend
+    again = found["coverage-drop"].fix
     assert again is not None and again.words == "Add a pick from this frame" and "Add a pick" not in found["coverage-drop"].words
-    picked = mended(found["coverage-drop"], node.look)
+    picked = fixed(found["coverage-drop"], node.look)
     assert picked.selections[0].keys[0].picks[1].frame == 30  # type: ignore[union-attr]
     once_more = list(checking.over_shot(node.model_copy(update={"look": picked}), (0, 59)))[-1][1]
     assert not [m for m in once_more if m.check == "coverage-drop"]

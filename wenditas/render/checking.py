@@ -18,7 +18,7 @@ from wenditas.core.look.commands import apply_commands, parse_commands
 from wenditas.core.look.document import parse_look, tracks_of
 from wenditas.core.look.shown import View
 from wenditas.core.measure.checks import CHECKS, coverage_drop, flash
-from wenditas.core.measure.checks.record import Check, Mark, Mend, Seen
+from wenditas.core.measure.checks.record import Check, Fix, Mark, Seen
 from wenditas.core.measure.coverage import WeakFrame
 from wenditas.core.measure.cuts import change, cuts, glimpse
 from wenditas.core.tiles import single_threaded
@@ -108,25 +108,25 @@ class Checking:
         marks += flash.marks(glances, float(node.rate), first)
         named = {s.id: s.name for s in node.look.selections}
         for id, values in covered.items():
-            mend_of = partial(self._picked_again, node, first, id, values)
-            for mark in coverage_drop.marks(values, named.get(id, id), id, [c - first for c in at_cuts], mend_of):
+            fix_of = partial(self._picked_again, node, first, id, values)
+            for mark in coverage_drop.marks(values, named.get(id, id), id, [c - first for c in at_cuts], fix_of):
                 marks.append(replace(mark, frame=mark.frame + first, first=mark.first + first, last=mark.last + first))
         yield last - first + 1, joined(marks)
 
-    def _picked_again(self, node: Shot, first: int, id: str, values: Sequence[float], weak: WeakFrame) -> Mend | None:
+    def _picked_again(self, node: Shot, first: int, id: str, values: Sequence[float], weak: WeakFrame) -> Fix | None:
         """A pick from a frame that loses a selection, where the selection then has what it lost, there and no more than that where it had it all along."""
         beside = coverage_drop.usual_frame(values, weak)
         if beside is None:
             return None
         usual, lost = (self.seen(node, first + n, SMALL) for n in (beside, weak.frame))
-        mend = coverage_drop.mend(usual, lost, id)
-        if mend is None:
+        fix = coverage_drop.fix(usual, lost, id)
+        if fix is None:
             return None
-        changed = apply_commands({"look": node.look.model_dump(mode="json")}, parse_commands(list(mend.commands)))["look"]
-        with_mend = node.model_copy(update={"look": parse_look(changed, tracks_of(node.look))})
-        there, elsewhere = (self.seen(with_mend, first + n, SMALL).mattes[id] for n in (weak.frame, beside))
+        changed = apply_commands({"look": node.look.model_dump(mode="json")}, parse_commands(list(fix.commands)))["look"]
+        with_fix = node.model_copy(update={"look": parse_look(changed, tracks_of(node.look))})
+        there, elsewhere = (self.seen(with_fix, first + n, SMALL).mattes[id] for n in (weak.frame, beside))
         kept = coverage_drop.brings_back(lost.mattes[id], there, weak.usual) and not coverage_drop.takes_more(elsewhere, weak.usual)
-        return mend if kept else None
+        return fix if kept else None
 
     def _compared(self, window: deque[Seen], ends: bool) -> list[Mark]:
         """The marks of the middle frame of three, and of the last one where the shot ends with it."""

@@ -2507,7 +2507,7 @@ export interface paths {
         };
         /**
          * List Checks
-         * @description All checks, with what they measure, from where their thresholds are, and how what they find is mended.
+         * @description All checks, with what they measure, from where their thresholds are, and how what they find is fixed.
          */
         get: operations["list_checks_api_checks_get"];
         put?: never;
@@ -2856,7 +2856,7 @@ export interface components {
         };
         /**
          * CheckView
-         * @description A check: what it measures, from where its threshold is, how what it finds is mended.
+         * @description A check: what it measures, from where its threshold is, how what it finds is fixed.
          */
         CheckView: {
             /** Id */
@@ -2871,8 +2871,8 @@ export interface components {
             threshold: number;
             /** Source */
             source: string;
-            /** Mends */
-            mends: string;
+            /** Fixes */
+            fixes: string;
             /**
              * Over
              * @enum {string}
@@ -4165,7 +4165,7 @@ export interface components {
         };
         /**
          * MarkView
-         * @description Something that a check has found. first, last: the frames it was found on, `frame` the worst. mend, commands: the step that mends it.
+         * @description Something that a check has found. first, last: the frames it was found on, `frame` the worst. fix, commands: the step that fixes it.
          */
         MarkView: {
             /** Check */
@@ -4186,8 +4186,8 @@ export interface components {
             words: string;
             /** Selection */
             selection: string | null;
-            /** Mend */
-            mend: string | null;
+            /** Fix */
+            fix: string | null;
             /** Commands */
             commands: (components["schemas"]["Set"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Move"])[];
         };

@@ -60,7 +60,7 @@ export function goToMark(engine: Engine, mark: MarkView): void {
   if (mark.selection) engine.put({ selectionId: mark.selection });
 }
 
-/** The step that mends a mark, as an edit like any other. */
-export function mend(engine: Engine, mark: MarkView) {
-  return engine.document.edit(mark.commands as Command[], `${mark.name}: ${mark.mend}`);
+/** The step that fixes a mark, as an edit like any other. */
+export function fix(engine: Engine, mark: MarkView) {
+  return engine.document.edit(mark.commands as Command[], `${mark.name}: ${mark.fix}`);
 }

@@ -3,14 +3,14 @@ import { Popover } from "radix-ui";
 import { useEffect, useState } from "react";
 
 import type { MarkView } from "../api/types";
-import { followChecks, goToMark, markKey, mend } from "../engine/checks";
+import { followChecks, goToMark, markKey, fix } from "../engine/checks";
 import { perFrame, xOf, type Span } from "../engine/timespan";
 import { Button } from "../ui/basics";
 import { useSay } from "../ui/notices";
 import { useChoice, useEngine, useStage, useTime, useView } from "./engine";
 import { useMapping } from "./mapping";
 
-/** How many checks have found something: a quiet count, which opens to what, where, how bad, and the step that mends it. */
+/** How many checks have found something: a quiet count, which opens to what, where, how bad, and the step that fixes it. */
 export function ChecksCount() {
   const engine = useEngine();
   const checked = useChoice((s) => s.checked);
@@ -29,9 +29,9 @@ export function ChecksCount() {
     engine.put({ litMark: mark });
     setOpen(false); // it lies over the picture
   };
-  const mendIt = (mark: MarkView) => {
+  const fixIt = (mark: MarkView) => {
     engine.put({ litMark: null });
-    mend(engine, mark).then((answer) => engine.done(`${mark.mend}.`, answer?.made ?? null), (error: Error) => say(error.message, { bad: true }));
+    fix(engine, mark).then((answer) => engine.done(`${mark.fix}.`, answer?.made ?? null), (error: Error) => say(error.message, { bad: true }));
   };
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
@@ -57,7 +57,7 @@ export function ChecksCount() {
                 <p className="mt-0.5">{mark.words}</p>
                 <p className="mt-1.5 flex gap-2">
                   <Button onClick={() => go(mark)}>Show</Button>
-                  {mark.mend && <Button onClick={() => mendIt(mark)} className="min-w-0 truncate">{mark.mend}</Button>}
+                  {mark.fix && <Button onClick={() => fixIt(mark)} className="min-w-0 truncate">{mark.fix}</Button>}
                 </p>
               </li>
             ))}

@@ -8,7 +8,7 @@ from wenditas.core.look.commands import Command
 
 
 class CheckView(BaseModel):
-    """A check: what it measures, from where its threshold is, how what it finds is mended."""
+    """A check: what it measures, from where its threshold is, how what it finds is fixed."""
 
     id: str
     name: str
@@ -16,13 +16,13 @@ class CheckView(BaseModel):
     unit: str
     threshold: float
     source: str
-    mends: str
+    fixes: str
     over: Literal["frame", "neighbours", "shot"]
     below: bool
 
 
 class MarkView(BaseModel):
-    """Something that a check has found. first, last: the frames it was found on, `frame` the worst. mend, commands: the step that mends it."""
+    """Something that a check has found. first, last: the frames it was found on, `frame` the worst. fix, commands: the step that fixes it."""
 
     check: str
     name: str
@@ -33,5 +33,5 @@ class MarkView(BaseModel):
     unit: str
     words: str
     selection: str | None
-    mend: str | None
+    fix: str | None
     commands: list[Command]

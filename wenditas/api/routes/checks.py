@@ -23,7 +23,7 @@ HATCH = 6  # pixels between the lines of what lights up
 
 @router.get("/api/checks")
 def list_checks() -> list[CheckView]:
-    """All checks, with what they measure, from where their thresholds are, and how what they find is mended."""
+    """All checks, with what they measure, from where their thresholds are, and how what they find is fixed."""
     return [CheckView(**{key: getattr(check, key) for key in CheckView.model_fields}) for check in CHECKS.values()]
 
 
@@ -40,8 +40,8 @@ def view_of(marks: Iterable[Mark]) -> list[MarkView]:
             unit=CHECKS[m.check].unit,
             words=m.words,
             selection=m.selection,
-            mend=m.mend.words if m.mend else None,
-            commands=list(m.mend.commands) if m.mend else [],
+            fix=m.fix.words if m.fix else None,
+            commands=list(m.fix.commands) if m.fix else [],
         )
         for m in marks
     ]

@@ -48,7 +48,7 @@ export function Cell({ cell, name, rows, stamp, onOpen, onPick }: Props) {
           <Picture key={which} url={pictureOf(cell, which, frames === "one" ? WIDTH : WIDTH / 2, { shapes, sure }, stamp)} onSeen={() => setSeen(true)} />
         ))}
         {marks.length > 0 && (
-          <span className="absolute top-1.5 right-1.5 bg-black px-1 text-[11px] font-semibold text-white outline outline-1 outline-strong" title={marks.map((m) => `${m.name}: ${m.words}${m.mend ? ` Mended by: ${m.mend.toLowerCase()}.` : ""}`).join("\n")}>
+          <span className="absolute top-1.5 right-1.5 bg-black px-1 text-[11px] font-semibold text-white outline outline-1 outline-strong" title={marks.map((m) => `${m.name}: ${m.words}${m.fix ? ` Fixed by: ${m.fix.toLowerCase()}.` : ""}`).join("\n")}>
             {badge}
           </span>
         )}

@@ -4,9 +4,9 @@ import cv2
 import numpy as np
 
 from wenditas.core.kernel import Matte, Picture
-from wenditas.core.measure.checks.mending import add_pass
+from wenditas.core.measure.checks.fixing import add_pass
 from wenditas.core.measure.checks.pictures import luma, smooth
-from wenditas.core.measure.checks.record import Check, Mark, Mend, Seen
+from wenditas.core.measure.checks.record import Check, Fix, Mark, Seen
 
 FLAT, RUN = 0.35, 6  # code values that neighbours of a flat differ by at most; pixels of a 1080-line picture that a flat is long
 LEAST_STEP, MOST_STEP = 1.4, 9.0  # code values: a smaller step is not seen, a larger one is meant (posterized, an edge)
@@ -51,7 +51,7 @@ def measure(seen: Seen) -> list[Mark]:
         return []
     step = add_pass(seen.look, "deband", "Deband", "deband")
     words = f"Bands show on {share:.1f} % of the frame, where the footage has none."
-    return [Mark(CHECK.id, seen.frame, share, words, where, mend=Mend("Smooth the bands, with a little dither", (step,)))]
+    return [Mark(CHECK.id, seen.frame, share, words, where, fix=Fix("Smooth the bands, with a little dither", (step,)))]
 
 
 CHECK = Check(
@@ -61,7 +61,7 @@ CHECK = Check(
     unit="% of the frame",
     threshold=0.3,
     source="common practice; that a step of a code value and a half in a smooth ramp is seen, by trial",
-    mends="a deband pass with dither at the end",
+    fixes="a deband pass with dither at the end",
     own_size=True,
     measure=measure,
 )

@@ -5,9 +5,9 @@ import numpy as np
 
 from wenditas.core.colour.oklab import lch_from_lab, limited_oklab
 from wenditas.core.kernel import Matte, Picture
-from wenditas.core.measure.checks.mending import add_pass, first_pass, fresh
+from wenditas.core.measure.checks.fixing import add_pass, first_pass, fresh
 from wenditas.core.measure.checks.pictures import luma
-from wenditas.core.measure.checks.record import Check, Mark, Mend, Seen
+from wenditas.core.measure.checks.record import Check, Fix, Mark, Seen
 
 SKY_LIGHT, SKY_CHROMA = 0.72, 0.16  # Oklab lightness above which, and chroma below which, a sky counts as bright
 SKY_EVEN = 0.012  # the most that lightness changes from pixel to pixel in a sky
@@ -56,7 +56,7 @@ def measure(seen: Seen) -> list[Mark]:
     if not inside.any() or inside.all() or float(light[inside].mean()) < GLARE * max(float(light[~inside].mean()), 0.02):
         return []
     words = f"A bright sky fills {share:.0f} % of the frame; a night's would be darker than the ground is now."
-    return [Mark(CHECK.id, seen.frame, share, words, np.asarray(where, np.float32), mend=_mend(seen))]
+    return [Mark(CHECK.id, seen.frame, share, words, np.asarray(where, np.float32), fix=_mend(seen))]
 
 
 def _blue(picture: Picture) -> float:
@@ -64,7 +64,7 @@ def _blue(picture: Picture) -> float:
     return float(picture[2].mean() - picture[0].mean()) / max(float(luma(picture).mean()), 0.01)
 
 
-def _mend(seen: Seen) -> Mend:
+def _mend(seen: Seen) -> Fix:
     """A selection of the sky by its lightness, fenced to the upper part of the frame, and two stops less inside it, before all else."""
     id = fresh({s.id for s in seen.look.selections}, "sky")
     width = 1080 * seen.source.shape[2] / seen.source.shape[1]
@@ -73,7 +73,7 @@ def _mend(seen: Seen) -> Mend:
     key = {"id": "sky-key", "type": "lightness", "low": 62, "high": 100, "soft_low": 14, "soft_high": 0}
     selection = {"id": id, "name": "Sky", "keys": [key], "shapes": [fence], "cleaning": {"soften": 6}}
     darker = add_pass(seen.look, "darker-sky", "Sky darker", "exposure", before=first_pass(seen.look), params={"stops": -2.5}, selection=id, side="inside")
-    return Mend("Select the sky and darken it", ({"do": "add", "target": "look/selections", "value": selection}, darker))
+    return Fix("Select the sky and darken it", ({"do": "add", "target": "look/selections", "value": selection}, darker))
 
 
 CHECK = Check(
@@ -83,6 +83,6 @@ CHECK = Check(
     unit="% of the frame",
     threshold=8.0,
     source="common practice; thresholds of the sky our own",
-    mends="a selection of the sky, darkened",
+    fixes="a selection of the sky, darkened",
     measure=measure,
 )

@@ -2,8 +2,8 @@
 
 import numpy as np
 
-from wenditas.core.measure.checks.mending import add_pass, first_pass
-from wenditas.core.measure.checks.record import Check, Mark, Mend, Seen
+from wenditas.core.measure.checks.fixing import add_pass, first_pass
+from wenditas.core.measure.checks.record import Check, Fix, Mark, Seen
 
 LOW, HIGH = 0.5 / 255, 254.5 / 255
 INNER = 3 / 255  # how far from the ends a pixel of the source is to be, not to count as clipped already
@@ -30,22 +30,22 @@ def measure(seen: Seen) -> list[Mark]:
         all_three = min(shares) > CHECK.threshold
         channel = "all channels" if all_three else NAMES[worst]
         words = f"{shares[worst]:.0f} % of the frame is driven to {what} in {channel} that was not there before."
-        marks.append(Mark(CHECK.id, seen.frame, shares[worst], words, where, mend=_mend(seen, end)))
+        marks.append(Mark(CHECK.id, seen.frame, shares[worst], words, where, fix=_mend(seen, end)))
     return marks
 
 
-def _mend(seen: Seen, end: int) -> Mend:
+def _mend(seen: Seen, end: int) -> Fix:
     """Levels before the ends: what lies beyond them is kept between passes, so that it comes back; else what is there is held off them."""
     if end > 0:
         top = float(np.quantile(seen.result.max(axis=0), 0.995))
         scale = 100 / max(top, 1.0)
         if scale < 99:
             step = add_pass(seen.look, "ends", "Within the ends", "cdl", params={f"slope_{c}": round(scale / 100, 3) for c in NAMES})
-            return Mend(f"Bring the brightest back to full: × {scale / 100:.2f}", (step,))
+            return Fix(f"Bring the brightest back to full: × {scale / 100:.2f}", (step,))
         step = add_pass(seen.look, "ends", "Highlights down", "highlights-shadows", before=first_pass(seen.look), params={"highlights": -40})
-        return Mend("Take the highlights down before the other passes", (step,))
+        return Fix("Take the highlights down before the other passes", (step,))
     step = add_pass(seen.look, "ends", "Shadows up", "highlights-shadows", before=first_pass(seen.look), params={"shadows": 40})
-    return Mend("Lift the shadows before the other passes", (step,))
+    return Fix("Lift the shadows before the other passes", (step,))
 
 
 CHECK = Check(
@@ -55,6 +55,6 @@ CHECK = Check(
     unit="% of the frame",
     threshold=4.0,
     source="common practice",
-    mends="the ends brought back, highlights or shadows eased",
+    fixes="the ends brought back, highlights or shadows eased",
     measure=measure,
 )

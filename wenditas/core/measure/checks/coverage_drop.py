@@ -7,9 +7,9 @@ import numpy as np
 
 from wenditas.core.colour.oklab import hue_distance, lch_from_lab, oklab_from_rgb
 from wenditas.core.kernel import Matte
-from wenditas.core.measure.checks.mending import add_pick, fresh
+from wenditas.core.measure.checks.fixing import add_pick, fresh
 from wenditas.core.measure.checks.pictures import smooth
-from wenditas.core.measure.checks.record import Check, Command, Mark, Mend, Seen
+from wenditas.core.measure.checks.record import Check, Command, Fix, Mark, Seen
 from wenditas.core.measure.coverage import DROP, WeakFrame, lasting_falls, weak_frames
 from wenditas.core.select.distance import EDGE
 from wenditas.core.select.keys import ColourKey, HueKey
@@ -25,22 +25,22 @@ BACK = 0.5  # of what was lost that a pick has to bring back
 
 
 def marks(
-    values: Sequence[float], name: str, selection: str, cuts: Sequence[int] = (), mend_of: Callable[[WeakFrame], Mend | None] = lambda weak: None
+    values: Sequence[float], name: str, selection: str, cuts: Sequence[int] = (), fix_of: Callable[[WeakFrame], Fix | None] = lambda weak: None
 ) -> list[Mark]:
-    """The weak frames of a selection, from its coverage of every frame in percent. mend_of: how a drop is mended, where that is known.
+    """The weak frames of a selection, from its coverage of every frame in percent. fix_of: how a drop is fixed, where that is known.
 
-    What is lost for good is told only where it has a mend, since it may just as well have left the picture.
+    What is lost for good is told only where it has a fix, since it may just as well have left the picture.
     """
     found = []
     for fall in lasting_falls(np.asarray(values, np.float64), cuts):
-        if (step := mend_of(fall)) is not None:
+        if (step := fix_of(fall)) is not None:
             words = f"“{name}” loses what it selects: {fall.value:.1f} % of the frame from here on, {fall.usual:.1f} % before."
             found.append(Mark(CHECK.id, fall.frame, fall.value, words, None, selection, fall.first, fall.last, step))
     told = [(mark.first or 0, mark.last or 0) for mark in found]
     for weak in weak_frames(np.asarray(values, np.float64), cuts=cuts):
         if any(first <= weak.frame <= last for first, last in told):
             continue
-        step = mend_of(weak) if weak.kind == "drop" else None
+        step = fix_of(weak) if weak.kind == "drop" else None
         what = "loses what it selects" if weak.kind == "drop" else "selects much more"
         by_hand = "" if step else " Add a pick from this frame." if weak.kind == "drop" else " Refuse by “not this” what does not belong."
         words = f"“{name}” {what}: {weak.value:.1f} % of the frame, {weak.usual:.1f} % around it.{by_hand}"
@@ -80,7 +80,7 @@ def lost_piece(usual: Seen, lost: Seen, id: str) -> Matte:
     return np.asarray(labels == best, np.float32) if enough else nothing
 
 
-def mend(usual: Seen, lost: Seen, id: str) -> Mend | None:
+def fix(usual: Seen, lost: Seen, id: str) -> Fix | None:
     """A pick from the middle of what was lost, for the selection's first key that takes picks; None where nothing is found, or no key is asked.
 
     A key by hue whose gate keeps that out, since it is greyer, is opened as far as that.
@@ -101,11 +101,11 @@ def mend(usual: Seen, lost: Seen, id: str) -> Mend | None:
         if chroma < key.least_chroma + key.gate_softness:
             opened = {"least_chroma": round(max(GATE * chroma, 0.005), 3), "gate_softness": round(max(GATE * chroma, 0.005), 3)}
             commands += [{"do": "set", "target": f"look/selections/{id}/keys/{key.id}/{name}", "value": value} for name, value in opened.items()]
-    return Mend("Add a pick from this frame", tuple(commands))
+    return Fix("Add a pick from this frame", tuple(commands))
 
 
 def brings_back(before: Matte, after: Matte, usual: float) -> bool:
-    """Whether a matte with a mend covers enough of what is usual (in percent of the frame), and not much more."""
+    """Whether a matte with a fix covers enough of what is usual (in percent of the frame), and not much more."""
     was, now = float(before.mean()) * 100, float(after.mean()) * 100
     return was + BACK * (usual - was) <= now and not takes_more(after, usual)
 
@@ -122,7 +122,7 @@ CHECK = Check(
     unit="% of the frame",
     threshold=DROP * 100,
     source="common practice",
-    mends="a pick from that frame, where what was lost is found; else by hand, on the Bench",
+    fixes="a pick from that frame, where what was lost is found; else by hand, on the Bench",
     over="shot",
     below=True,
 )

@@ -116,6 +116,6 @@ CHECK = Check(
     unit="flashes a second",
     threshold=3.0,
     source="WCAG 2.2, 2.3.1",
-    mends="fewer, slower or smaller flashes: pins further apart, a lower amount, a part of the frame",
+    fixes="fewer, slower or smaller flashes: pins further apart, a lower amount, a part of the frame",
     over="shot",
 )

@@ -2,9 +2,9 @@
 
 import numpy as np
 
-from wenditas.core.measure.checks.mending import cleaned
+from wenditas.core.measure.checks.fixing import cleaned
 from wenditas.core.measure.checks.pictures import luma, smooth, still
-from wenditas.core.measure.checks.record import Check, Mark, Mend, Seen
+from wenditas.core.measure.checks.record import Check, Fix, Mark, Seen
 
 LEAST_STILL = 0.05  # of the frame that has to stand still, for anything to be said
 PICTURE = 1.0  # % of full scale that the mean of what stands still goes to and fro
@@ -32,7 +32,7 @@ def measure(seen: Seen) -> list[Mark]:
         if value > CHECK.threshold:
             where = np.clip(moved * 4, 0, 1).astype(np.float32)
             words = f"The matte of “{seen.called(id)}” flickers by {value:.0f} % where the footage stands still."
-            marks.append(Mark(CHECK.id, seen.frame, value, words, where, id, mend=_mend(seen, id)))
+            marks.append(Mark(CHECK.id, seen.frame, value, words, where, id, fix=_mend(seen, id)))
     if not marks:
         means = [float(luma(s.result)[calm].mean()) * 100 for s in (seen.before, seen, seen.after)]
         value = float(to_and_fro(*(np.array(m) for m in means)))
@@ -42,7 +42,7 @@ def measure(seen: Seen) -> list[Mark]:
     return marks
 
 
-def _mend(seen: Seen, id: str) -> Mend | None:
+def _mend(seen: Seen, id: str) -> Fix | None:
     selection = seen.selection(id)
     if selection is None:
         return None
@@ -60,7 +60,7 @@ CHECK = Check(
     unit="% of the matte",
     threshold=4.0,
     source="common practice",
-    mends="steady, then calm",
+    fixes="steady, then calm",
     over="neighbours",
     measure=measure,
 )

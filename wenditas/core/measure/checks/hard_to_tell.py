@@ -6,9 +6,9 @@ from wenditas.core.colour.deficiency import KINDS, seen_with
 from wenditas.core.colour.difference import ciede2000, lab_from_rgb
 from wenditas.core.colour.oklab import lch_from_lab, limited_oklab
 from wenditas.core.kernel import Picture
-from wenditas.core.measure.checks.mending import add_pass
+from wenditas.core.measure.checks.fixing import add_pass
 from wenditas.core.measure.checks.pictures import luma
-from wenditas.core.measure.checks.record import Check, Mark, Mend, Seen
+from wenditas.core.measure.checks.record import Check, Fix, Mark, Seen
 from wenditas.core.treat import TREATMENTS
 from wenditas.core.treat.record import whole
 
@@ -50,10 +50,10 @@ def measure(seen: Seen) -> list[Mark]:
         return []
     names = ", ".join(KINDS[kind].name for kind, value in found.items() if value < CHECK.threshold)
     words = f"The colour that stays is hard to tell from the grey with {names}: {found[worst]:.0f} apart (CIEDE2000), {usual:.0f} with usual sight."
-    return [Mark(CHECK.id, seen.frame, found[worst], words, where.astype(np.float32), mend=_mend(seen, colours, where))]
+    return [Mark(CHECK.id, seen.frame, found[worst], words, where.astype(np.float32), fix=_mend(seen, colours, where))]
 
 
-def _mend(seen: Seen, colours: Picture, where: np.ndarray) -> Mend | None:
+def _mend(seen: Seen, colours: Picture, where: np.ndarray) -> Fix | None:
     """The nearest hue that passes, inside what keeps the colour; else more lightness."""
     inside = max((s for s in seen.look.selections if s.id in seen.mattes), key=lambda s: float(seen.mattes[s.id][where].mean()), default=None)
     place = {"selection": inside.id, "side": "inside"} if inside is not None and float(seen.mattes[inside.id][where].mean()) > 0.5 else {}
@@ -64,9 +64,9 @@ def _mend(seen: Seen, colours: Picture, where: np.ndarray) -> Mend | None:
             turned = treatment.reference(np.ascontiguousarray(colours, np.float32), params, whole(colours))
             if min(apart(np.clip(turned, 0, 1), kind) for kind in KINDS) >= CHECK.threshold:
                 step = add_pass(seen.look, "tell", "Easier to tell", "hue-shift", params={"shift": shift}, **place)
-                return Mend(f"Turn its hue by {shift:+d}°, the nearest that everybody can tell", (step,))
+                return Fix(f"Turn its hue by {shift:+d}°, the nearest that everybody can tell", (step,))
     step = add_pass(seen.look, "tell", "Lighter", "exposure", params={"stops": 0.7}, **place)
-    return Mend("Make it lighter", (step,)) if place else None
+    return Fix("Make it lighter", (step,)) if place else None
 
 
 CHECK = Check(
@@ -76,7 +76,7 @@ CHECK = Check(
     unit="CIEDE2000",
     threshold=10.0,
     source="Machado, Oliveira and Fernandes 2009 for the kinds of sight; the threshold is common practice",
-    mends="the nearest hue that passes, or lightness",
+    fixes="the nearest hue that passes, or lightness",
     below=True,
     measure=measure,
 )

@@ -8,8 +8,8 @@ import numpy as np
 
 from wenditas.core.colour.oklab import oklab_from_rgb
 from wenditas.core.kernel import Floats
-from wenditas.core.measure.checks.mending import cleaned, left_out
-from wenditas.core.measure.checks.record import Check, Command, Mark, Mend, Seen
+from wenditas.core.measure.checks.fixing import cleaned, left_out
+from wenditas.core.measure.checks.record import Check, Command, Fix, Mark, Seen
 from wenditas.core.select.distance import EDGE
 from wenditas.core.select.selection import Selection
 from wenditas.core.select.shapes import Shape
@@ -88,7 +88,7 @@ def _within(place: Floats, piece: Piece, size: tuple[int, int]) -> bool:
     return bool((place >= room).all() and (place <= np.array(size) - room).all())
 
 
-def _fences(selection: Selection, matte: np.ndarray, where: np.ndarray, frame: int) -> Mend | None:
+def _fences(selection: Selection, matte: np.ndarray, where: np.ndarray, frame: int) -> Fix | None:
     """A fence around each piece, on this frame alone; None where there are too many, or where they would cut what stays."""
     count, _, stats, _ = cv2.connectedComponentsWithStats(where.astype(np.uint8), connectivity=8)
     rest = (matte > EDGE) & ~where
@@ -105,7 +105,7 @@ def _fences(selection: Selection, matte: np.ndarray, where: np.ndarray, frame: i
         selection = selection.model_copy(update={"shapes": (*selection.shapes, Shape.model_validate(shape["value"]))})
     if count - 1 > MOST_FENCES or (cut & rest).sum() > MOST_CUT * max(int(rest.sum()), 1):
         return None
-    return Mend("Fence it out on this frame" if count == 2 else "Fence them out on this frame", tuple(commands))
+    return Fix("Fence it out on this frame" if count == 2 else "Fence them out on this frame", tuple(commands))
 
 
 def measure(seen: Seen) -> list[Mark]:
@@ -119,17 +119,17 @@ def measure(seen: Seen) -> list[Mark]:
             continue
         selection = seen.selection(id)
         across = 2 * np.sqrt(max(areas) / np.pi) * 1080 / matte.shape[0]
-        mend = None
+        fix = None
         if selection is not None and selection.cleaning.despeckle < across <= MOST_DESPECKLE / LARGER:
             value = float(np.ceil(across * LARGER))
-            mend = cleaned(f"Leave out specks below {value:.0f} pixels", id, "despeckle", value)
+            fix = cleaned(f"Leave out specks below {value:.0f} pixels", id, "despeckle", value)
         elif selection is not None:
-            mend = _fences(selection, matte, where, seen.frame)
+            fix = _fences(selection, matte, where, seen.frame)
         name = seen.called(id)
         words = (
             f"{len(areas)} {'piece' if len(areas) == 1 else 'pieces'} of the matte of “{name}” {'is' if len(areas) == 1 else 'are'} there on this frame alone."
         )
-        marks.append(Mark(CHECK.id, seen.frame, float(len(areas)), words, where.astype(np.float32), id, mend=mend))
+        marks.append(Mark(CHECK.id, seen.frame, float(len(areas)), words, where.astype(np.float32), id, fix=fix))
     return marks
 
 
@@ -140,7 +140,7 @@ CHECK = Check(
     unit="pieces",
     threshold=0.0,
     source="common practice",
-    mends="despeckle; a fence where they are large",
+    fixes="despeckle; a fence where they are large",
     over="neighbours",
     measure=measure,
 )

@@ -2,9 +2,9 @@
 
 import numpy as np
 
-from wenditas.core.measure.checks.mending import cleaned
+from wenditas.core.measure.checks.fixing import cleaned
 from wenditas.core.measure.checks.pictures import luma, still
-from wenditas.core.measure.checks.record import Check, Mark, Mend, Seen
+from wenditas.core.measure.checks.record import Check, Fix, Mark, Seen
 from wenditas.core.select.selection import Selection
 
 LEAST_STILL = 0.02
@@ -32,11 +32,11 @@ def measure(seen: Seen) -> list[Mark]:
             continue
         selection = seen.selection(id)
         words = f"The matte of “{seen.called(id)}” wavers by {value:.0f} %, the footage by {noise:.1f} %."
-        marks.append(Mark(CHECK.id, seen.frame, value, words, np.asarray(np.clip(change * 3, 0, 1) * calm, np.float32), id, mend=_mend(selection, id)))
+        marks.append(Mark(CHECK.id, seen.frame, value, words, np.asarray(np.clip(change * 3, 0, 1) * calm, np.float32), id, fix=_mend(selection, id)))
     return marks
 
 
-def _mend(selection: Selection | None, id: str) -> Mend | None:
+def _mend(selection: Selection | None, id: str) -> Fix | None:
     if selection is None:
         return None
     cleaning = selection.cleaning
@@ -54,7 +54,7 @@ CHECK = Check(
     unit="%",
     threshold=6.0,
     source="common practice; the median estimator of Donoho and Johnstone 1994 for the footage",
-    mends="calm, then soften",
+    fixes="calm, then soften",
     over="neighbours",
     measure=measure,
 )

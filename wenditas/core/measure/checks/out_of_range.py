@@ -2,9 +2,9 @@
 
 import numpy as np
 
-from wenditas.core.measure.checks.mending import add_pass
+from wenditas.core.measure.checks.fixing import add_pass
 from wenditas.core.measure.checks.pictures import luma
-from wenditas.core.measure.checks.record import Check, Mark, Mend, Seen
+from wenditas.core.measure.checks.record import Check, Fix, Mark, Seen
 
 OUTSIDE = 3 / 255  # by how much a channel is outside, to count
 LEAST = 20.0  # % of chroma that is left at least
@@ -32,7 +32,7 @@ def measure(seen: Seen) -> list[Mark]:
     place = {"selection": inside.selection, "side": "inside"} if inside is not None and _mostly(seen, str(inside.selection), where) else {}
     step = add_pass(seen.look, "chroma", "Less chroma", "saturation", params={"saturation": keep}, **place)
     words = f"{share:.0f} % of the frame has colours that cannot be shown; they are cut when it is written."
-    return [Mark(CHECK.id, seen.frame, share, words, where.astype(np.float32), mend=Mend(f"Less chroma{' inside' if place else ''}: {keep:.0f} %", (step,)))]
+    return [Mark(CHECK.id, seen.frame, share, words, where.astype(np.float32), fix=Fix(f"Less chroma{' inside' if place else ''}: {keep:.0f} %", (step,)))]
 
 
 def _mostly(seen: Seen, selection: str, where: np.ndarray) -> bool:
@@ -47,6 +47,6 @@ CHECK = Check(
     unit="% of the frame",
     threshold=2.0,
     source="ITU-R BT.709-6 (its range); the share is common practice",
-    mends="less chroma, inside where it lies inside",
+    fixes="less chroma, inside where it lies inside",
     measure=measure,
 )

@@ -1,4 +1,4 @@
-"""What a check is: something measured on what a look makes, a threshold, and the step that mends it."""
+"""What a check is: something measured on what a look makes, a threshold, and the step that fixes it."""
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
@@ -82,8 +82,8 @@ class Seen:
 
 
 @dataclass(frozen=True)
-class Mend:
-    """The step that mends what was found: commands on the look, and what they do, in words."""
+class Fix:
+    """The step that fixes what was found: commands on the look, and what they do, in words."""
 
     words: str
     commands: tuple[Command, ...]
@@ -104,7 +104,7 @@ class Mark:
     selection: str | None = None
     first: int = -1
     last: int = -1
-    mend: Mend | None = None
+    fix: Fix | None = None
 
     @property
     def span(self) -> tuple[int, int]:
@@ -117,7 +117,7 @@ class Check:
     """A check. measures: what, in words. unit, threshold: a mark is made above it (below it, where `below`); source: where that comes from.
 
     over: whether one frame is looked at, its neighbours too, or all frames of a shot. own_size: whether pictures are wanted at their own
-    size, since what it looks for is lost in smaller ones. mends: how what it finds is mended, in words.
+    size, since what it looks for is lost in smaller ones. fixes: how what it finds is fixed, in words.
     """
 
     id: str
@@ -126,7 +126,7 @@ class Check:
     unit: str
     threshold: float
     source: str
-    mends: str
+    fixes: str
     over: Over = "frame"
     own_size: bool = False
     below: bool = False

@@ -1,8 +1,8 @@
-"""Parts of mending steps: commands that add passes and selections to a look, or change one."""
+"""Parts of fixing steps: commands that add passes and selections to a look, or change one."""
 
 from typing import Any
 
-from wenditas.core.measure.checks.record import Command, Mend, Steps
+from wenditas.core.measure.checks.record import Command, Fix, Steps
 from wenditas.core.select.picks import Pick
 from wenditas.core.select.selection import Selection
 
@@ -44,6 +44,6 @@ def first_pass(look: Steps) -> str | None:
     return look.passes[0].id if look.passes else None
 
 
-def cleaned(words: str, selection: str, key: str, value: float) -> Mend:
+def cleaned(words: str, selection: str, key: str, value: float) -> Fix:
     """Another value of the cleaning of a selection, as a step."""
-    return Mend(words, ({"do": "set", "target": f"look/selections/{selection}/cleaning/{key}", "value": value},))
+    return Fix(words, ({"do": "set", "target": f"look/selections/{selection}/cleaning/{key}", "value": value},))
