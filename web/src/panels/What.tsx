@@ -244,7 +244,7 @@ function HowMuchOf({ pass }: { pass: Pass }) {
       {data && <AnimatedRow target={`passes/${pass.id}/amount`} info={data.amount} plain={pass.amount ?? 100} prefix={`${pass.name}: `} />}
       <Blend value={pass.blend ?? "normal"} onChange={(blend) => setOfPass(engine, pass, "blend", blend, `${pass.name}: ${blend}`)} />
       <div className="flex h-[28px] items-center gap-2">
-        <span className="w-[98px]" title="Whether this pass works on the picture as the passes before left it, or on the source">
+        <span className="shrink-0 whitespace-nowrap" title="Whether this pass works on the picture as the passes before left it, or on the source">
           Works on
         </span>
         <Segments
