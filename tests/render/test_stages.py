@@ -1,5 +1,7 @@
 """Remembered stages: a moved slider renders only what depends on it, and gives the same bytes."""
 
+import gc
+import weakref
 from pathlib import Path
 
 import numpy as np
@@ -11,7 +13,7 @@ from wenditas.core.look.document import Look, parse_look
 from wenditas.core.work.schedule import schedule
 from wenditas.project.arrivals import Arrivals
 from wenditas.project.library import Library
-from wenditas.render.pictures import Pictures
+from wenditas.render.pictures import MOST_RESOLVED, Pictures
 from wenditas.render.scopes import Scopes
 from wenditas.store import projects
 from wenditas.store.database import Database
@@ -80,3 +82,16 @@ def test_scopes_follow_the_picture(opened: tuple[Pictures, str]) -> None:
     assert plain != bent and Scopes(pictures).scope(request(pictures.media, id, look(), 2, 160), "waveform", "source") != plain
     shares = Scopes(pictures).histogram(request(pictures.media, id, look(), 2, 160, upto=0))
     assert np.sum(shares["luma"]) == pytest.approx(1, abs=1e-3)
+
+
+def test_a_moved_slider_leaves_no_nodes_behind(opened: tuple[Pictures, str]) -> None:
+    """Each picture of a drag has a node of its own; its name is remembered, the node is not."""
+    pictures, id = opened
+    nodes = []
+    for amount in range(2 * MOST_RESOLVED):
+        asked = request(pictures.media, id, look((2, {"amount": amount})), 2, 160)
+        assert pictures.key(asked) == pictures.key(asked.but())
+        nodes.append(weakref.ref(asked.node))
+    del asked
+    gc.collect()
+    assert sum(node() is not None for node in nodes) <= MOST_RESOLVED

@@ -4,6 +4,7 @@ A request is plain data; its answer depends on nothing but the request, the foot
 """
 
 import hashlib
+import weakref
 from collections.abc import Callable, Iterator
 from threading import Lock
 
@@ -44,7 +45,7 @@ class Pictures:
         self._sources = {proxy: ByteCache[Picture](KEPT_BYTES if not proxy else KEPT_BYTES // 4, _nbytes) for proxy in (False, True)}
         self._results: ByteCache[Picture] = ByteCache(RESULT_BYTES, _nbytes)
         self._memo = Memo(MEMO_BYTES)
-        self._names: LRUCache[object, tuple[Node, str]] = LRUCache(MOST_NAMED)
+        self._names: LRUCache[object, tuple[weakref.ref[Node], str]] = LRUCache(MOST_NAMED)  # a slider makes a node for each picture: none of them is held
         self._resolved: LRUCache[object, tuple[Node, Op]] = LRUCache(MOST_RESOLVED)
         self._lock = Lock()
 
@@ -75,8 +76,8 @@ class Pictures:
         place = _place(request)
         with self._lock:
             kept = self._names.get(place)
-        if kept is None or kept[0] is not request.node:
-            kept = request.node, hashlib.sha256(f"{self._engine} {self.op(request).digest}".encode()).hexdigest()
+        if kept is None or kept[0]() is not request.node:
+            kept = weakref.ref(request.node), hashlib.sha256(f"{self._engine} {self.op(request).digest}".encode()).hexdigest()
             with self._lock:
                 self._names[place] = kept
         return kept[1]
