@@ -8,9 +8,14 @@ export const reelTakes = (reel: ReelEngine): Promise<Take[]> => reel.around.serv
 export const newReelTake = (reel: ReelEngine) =>
   saveTake(reel, () => reelTakes(reel), (body) => reel.around.server.saveTake("reels", reel.view.reel_id, body));
 
-/** Return to a state of the reel. */
-export const goToState = (reel: ReelEngine, revision: number, words: string) =>
-  reel.document.ask("head", { revision }).then(
-    () => reel.around.say(words),
-    (error: Error) => reel.around.say(error.message, { bad: true }),
-  );
+/** Return to a state of the reel; what came after it stays in the history. */
+export async function goToState(reel: ReelEngine, revision: number, words: string) {
+  const before = reel.view.revision;
+  if (before === revision) return;
+  try {
+    await reel.document.ask("head", { revision });
+    reel.around.say(words, { action: { name: "Back again", run: () => void goToState(reel, before, "Back at the newer state.") } });
+  } catch (error) {
+    reel.around.say(error instanceof Error ? error.message : "That did not work.", { bad: true });
+  }
+}
