@@ -337,7 +337,8 @@ def test_reloadable_addresses(page: Page, bench: BenchPage, server: Server) -> N
     shot = page.url
     for room in ("Footage", "Exports"):
         page.get_by_role("link", name=room).click()
+        expect(page.get_by_role("heading", name=room)).to_be_visible()
         page.reload()
         expect(page.get_by_role("heading", name=room)).to_be_visible()
     page.get_by_role("link", name="Bench").click()
-    assert page.url == shot
+    expect(page).to_have_url(shot)
