@@ -102,4 +102,7 @@ def test_a_view_depends_on_what_it_shows_alone(pictures: tuple[Pictures, str]) -
         assert key(plain, view=view, selection="s") == key(louder, view=view, selection="s")
     assert key(plain, view="matte", selection="s") != key(look(steady=1), view="matte", selection="s")
     found = {key(plain), key(plain, proxy=True), key(plain, view="source"), key(plain, width=161), key(plain, frame=4)}
-    assert len(found) == 5 and resolve(shot(plain), 3).digest != resolve(shot(plain, "y"), 3).digest
+    newer = Pictures(shown.media)
+    newer._engine = "newer engine"
+    found.add(newer.key(request(shown.media, id, plain, 3, 160)))
+    assert len(found) == 6 and resolve(shot(plain), 3).digest != resolve(shot(plain, "y"), 3).digest

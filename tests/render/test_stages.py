@@ -95,3 +95,17 @@ def test_a_moved_slider_leaves_no_nodes_behind(opened: tuple[Pictures, str]) -> 
     del asked
     gc.collect()
     assert sum(node() is not None for node in nodes) <= MOST_RESOLVED
+
+
+def test_a_matte_is_measured_as_it_is_whatever_the_picture_is_seen_through(opened: tuple[Pictures, str]) -> None:
+    """Amplified steps are of the picture on the screen; how much is selected at a pixel is not told through them."""
+    pictures, id = opened
+    half = {"id": "s", "name": "s", "keys": [{"type": "lightness", "low": 0, "high": 30, "soft_low": 0, "soft_high": 40}]}
+    shown = parse_look({"selections": [half]})
+    scopes = Scopes(pictures)
+    usual = request(pictures.media, id, shown, 2, 160, selection="s")
+    places = [(0.1 * n, 0.1 * m) for n in range(1, 10) for m in range(1, 10)]
+    plain = [scopes.report(usual, *place)["matte"] for place in places]
+    assert any(2 < value < 98 for value in plain)  # type: ignore[operator]
+    assert [scopes.report(usual.but(sight="steps"), *place)["matte"] for place in places] == plain
+    assert scopes.scope(usual.but(sight="steps"), "histogram", "inside") != scopes.scope(usual, "histogram", "inside")

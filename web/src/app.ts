@@ -139,7 +139,7 @@ export class App {
 
   /** The sheet of a project: the same one as before, with what was chosen. */
   sheet(project: string): { sheet: Sheet; loader: Loader } {
-    const found = this.sheetsOf.get(project) ?? { sheet: new Sheet(project, this.kept), loader: new Loader() };
+    const found = this.sheetsOf.get(project) ?? { sheet: new Sheet(project, this.kept), loader: new Loader((url, init) => fetch(url, init)) };
     this.sheetsOf.set(project, found);
     this.laid.setState({ sheet: found.sheet });
     return found;

@@ -36,7 +36,7 @@ const router = createBrowserRouter([
     path: "/projects/:projectId",
     element: <Frame />,
     ErrorBoundary: NotRead,
-    HydrateFallback: () => null,
+    HydrateFallback: () => <p className="p-8 text-quiet">Opening…</p>,
     children: [
       { path: "footage", lazy: room("footage") },
       { path: "shots/:shotId", lazy: room("bench") },
@@ -82,5 +82,5 @@ createRoot(document.getElementById("root")!).render(
   </StrictMode>,
 );
 
-// The other rooms while nobody waits, so that going there is at once.
-window.addEventListener("load", () => window.setTimeout(() => Object.values(ROOMS).forEach((read) => void read()), 2000));
+// The other rooms while nobody waits, so that going there is at once; one that cannot be read now is read when it is gone to.
+window.addEventListener("load", () => window.setTimeout(() => Object.values(ROOMS).forEach((read) => void read().catch(() => undefined)), 2000));

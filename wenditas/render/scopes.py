@@ -32,7 +32,7 @@ class Scopes:
         shown: the request's own picture where it is at hand, so that it is not rendered again.
         """
         counted = request.but(view="source" if of == "source" else "result")
-        inside = request.but(view="matte") if of in ("inside", "outside") and request.shown.selection is not None else None
+        inside = self._selected(request) if of in ("inside", "outside") and request.shown.selection is not None else None
         key = self._scope_key(request, scope, of)
         found = self._shown.get(key)
         if found is None:
@@ -43,7 +43,7 @@ class Scopes:
         return found
 
     def _scope_key(self, request: Request, scope: Scope, of: Of) -> tuple[str, ...]:
-        selected = self._pictures.key(request.but(view="matte")) if of in ("inside", "outside") and request.shown.selection is not None else ""
+        selected = self._pictures.key(self._selected(request)) if of in ("inside", "outside") and request.shown.selection is not None else ""
         return "scope", scope, of, self._pictures.key(request.but(view="source" if of == "source" else "result")), selected
 
     def shown(self, request: Request, purpose: str, scope: Scope | None = None, of: Of = "result") -> tuple[bytes, bytes]:
@@ -84,7 +84,12 @@ class Scopes:
 
     def matte(self, request: Request) -> Picture:
         """The matte of the request's selection, as a grey picture."""
-        return self._pictures.picture(request.but(view="matte", upto=None))
+        return self._pictures.picture(self._selected(request))
+
+    @staticmethod
+    def _selected(request: Request) -> Request:
+        """The matte of the request's selection: a measure, which is seen through nothing and belongs to no pass."""
+        return request.but(view="matte", upto=None, sight="usual")
 
     def census(self, request: Request, up: Up = "lightness") -> bytes:
         """The census of the picture of a request as a PNG."""

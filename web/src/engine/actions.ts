@@ -1,3 +1,5 @@
+import { found } from "./search";
+
 /**
  * What can be done with the keyboard: one table for each room, which drives the keys and the list of them.
  *
@@ -42,8 +44,5 @@ export function grouped(rows: readonly Told[]): [string, Told[]][] {
 
 export const rowOf = <S, A>(action: Action<S, A>): Told => ({ group: action.group, told: toldOf(action), words: action.words });
 
-/** Those of which the words or the keys hold what is looked for. */
-export const foundIn = (rows: readonly Told[], search: string): Told[] => {
-  const wanted = search.trim().toLowerCase();
-  return rows.filter((r) => !wanted || `${r.words} ${r.told} ${r.group}`.toLowerCase().includes(wanted));
-};
+/** Those that answer to what is looked for, by their words, their keys or their group. */
+export const foundIn = (rows: readonly Told[], typed: string): Told[] => found(rows.map((row) => ({ ...row, name: row.words, summary: row.group, intents: [row.told] })), typed);

@@ -163,11 +163,10 @@ type PassCardProps = { pass: Pass; number: number; count: number; url: string; m
 const sameCard = (a: PassCardProps, b: PassCardProps) =>
   OF_CARD.every((key) => a.pass[key] === b.pass[key]) && a.number === b.number && a.count === b.count && a.url === b.url && a.marked === b.marked;
 
-const PassCard = memo(function PassCard({ pass: shown, number, count, url, marked }: PassCardProps) {
+const PassCard = memo(function PassCard({ pass, number, count, url, marked }: PassCardProps) {
   const askName = useAskName();
   const engine = useEngine();
-  const pass = shown;
-  const now = () => engine.passes.find((p) => p.id === shown.id) ?? shown; // the card may be older than the values of the pass
+  const now = () => engine.passes.find((p) => p.id === pass.id) ?? pass; // the card may be older than the values of the pass
   const passId = useChoice((s) => s.passId);
   const upTo = useStage((s) => s.upTo);
   const { data } = useCatalogue();

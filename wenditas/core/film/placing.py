@@ -115,4 +115,4 @@ def _coverage(m: Floats, inner: tuple[int, int], size: tuple[int, int]) -> Matte
     return np.asarray(found, np.float32)
 
 
-PLACE = Kind("place", whole=lambda framing: lambda inputs, place_: place(framing, inputs[0], (place_.height, place_.width)), cost=15)
+PLACE = Kind("place", whole=lambda framing: lambda inputs, place_: place(framing, inputs[0], (place_.height, place_.width)), cost=49)

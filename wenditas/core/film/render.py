@@ -26,8 +26,8 @@ def _seen(sight: str) -> Rows:
     return rows
 
 
-SIGHT = Kind("sight", rows=_seen, prepares=True, cost=8)
-STEPS = Kind("steps", whole=lambda params: lambda inputs, place: amplified(inputs[0]), cost=30)
+SIGHT = Kind("sight", rows=_seen, prepares=True, cost=9)
+STEPS = Kind("steps", whole=lambda params: lambda inputs, place: amplified(inputs[0]), cost=51)
 
 
 def size_of(node: Node) -> Size:

@@ -60,5 +60,5 @@ def revealed(a: Picture, b: Picture, source: Picture, matte: Matte, opens: float
     return as_picture(a + (b - a) * share)
 
 
-DISSOLVE = Kind("dissolve", whole=lambda params: lambda inputs, place: dissolve(*inputs, *params), cost=10)
-REVEAL = Kind("reveal", whole=lambda params: lambda inputs, place: revealed(*inputs, *params), cost=60)
+DISSOLVE = Kind("dissolve", whole=lambda params: lambda inputs, place: dissolve(*inputs, *params), cost=7)
+REVEAL = Kind("reveal", whole=lambda params: lambda inputs, place: revealed(*inputs, *params), cost=170)

@@ -78,7 +78,7 @@ def selection_matte(selection: Selection, picture: Picture, moment: Moment | Non
 def keyed(selection: Selection, picture: Picture) -> Matte:
     """The keys of a selection alone, over a whole picture."""
     given = Given(picture, Moment())
-    return run(resolve_keys(selection, given.source(0), None), sources=given)
+    return run(resolve_keys(selection.keys, ground_of(selection), given.source(0), None), sources=given)
 
 
 def selection_matte_reference(selection: Selection, picture: Picture, frame: int = 0) -> Matte:

@@ -8,14 +8,14 @@ import numpy as np
 
 from wenditas.core.kernel import bound
 from wenditas.core.select.calm import Noise, calmed
-from wenditas.core.select.clean import UNTOUCHED, Cleaning, clean
+from wenditas.core.select.clean import Cleaning, clean
 from wenditas.core.select.keys import KEYS, AlphaKey, Key
 from wenditas.core.select.keys.noisy import widened
 from wenditas.core.select.selection import Selection
 from wenditas.core.select.shapes import Outline, fence_of, outlined
 from wenditas.core.tiles import Held, Load
 from wenditas.core.work.mixing import COMBINE, STEADY, even
-from wenditas.core.work.operation import Kind, Op, Place, Rows, Size, Sources, Whole, plain
+from wenditas.core.work.operation import Kind, Op, Place, Rows, Size, Sources, Whole
 
 NOT_OF_A_KEY = {"id", "on", "combine"}  # what of a key has nothing to do with what it selects
 NOT_OF_A_PICK = {"id", "x", "y", "frame", "patch"}
@@ -56,10 +56,10 @@ def _transparent(params: None) -> Rows:
     return rows
 
 
-KEY = Kind("key", "matte", rows=_keyed, prepares=True, cost=9)
-CALM = Kind("calm", whole=_without_noise, cost=30)
+KEY = Kind("key", "matte", rows=_keyed, prepares=True, cost=11)
+CALM = Kind("calm", whole=_without_noise, cost=18)
 FENCE = Kind("fence", "matte", whole=_fenced, over=True, cost=4)
-CLEAN = Kind("clean", "matte", whole=_cleaned, cost=40)
+CLEAN = Kind("clean", "matte", whole=_cleaned, cost=56)
 ALPHA = Kind("alpha", "matte", load=_alpha)
 TRANSPARENT = Kind("transparent", "matte", rows=_transparent)
 KINDS = (KEY, CALM, FENCE, CLEAN, ALPHA, TRANSPARENT)
@@ -91,12 +91,12 @@ def ground_of(selection: Selection) -> float:
     return 0.0 if first is None or first.combine == "add" else 1.0
 
 
-def resolve_keys(selection: Selection, picture: Op, alpha: Op | None) -> Op:
-    """The keys of a selection, one after another."""
-    on = [key for key in selection.keys if key.on]
+def resolve_keys(keys: Sequence[Key], ground: float, picture: Op, alpha: Op | None) -> Op:
+    """Keys one after another. ground: what is selected before the first."""
+    on = [key for key in keys if key.on]
     if len(on) == 1 and on[0].combine == "add":
         return _key(on[0], picture, alpha)
-    matte = even(ground_of(selection), picture.size)
+    matte = even(ground, picture.size)
     for key in on:
         matte = Op(COMBINE, key.combine, (matte, _key(key, picture, alpha)), picture.size)
     return matte
@@ -104,16 +104,15 @@ def resolve_keys(selection: Selection, picture: Op, alpha: Op | None) -> Op:
 
 def resolve_once(selection: Selection, frame: int, picture: Op, alpha: Callable[[], Op | None], noise: Noise) -> Op:
     """The matte of a selection on one picture, whatever its neighbours are. frame: where its shapes lie; noise: of the footage under the look."""
-    noise = selection.noise(noise)
+    noise, cleaned, keys = selection.noise(noise), selection.cleaned, selection.keys
     if not noise.calm:
         picture = Op(CALM, (noise.sigma, noise.lines), (picture,), picture.size)
-        selection = selection.model_copy(update={"keys": tuple(widened(key, noise) for key in selection.keys)})
-    matte = resolve_keys(selection, picture, alpha() if selection.needs_alpha else None)
+        keys = tuple(widened(key, noise) for key in keys)
+    matte = resolve_keys(keys, ground_of(selection), picture, alpha() if selection.needs_alpha else None)
     outlines = tuple(outlined(shape, frame) for shape in selection.shapes if shape.on)
     if outlines:
-        matte = Op(FENCE, outlines, (matte,), matte.size, plain(tuple((o.keeps, o.feather_in, o.feather_out, o.points) for o in outlines)))
-    alone = selection.cleaning.model_copy(update={"calm": 0.0, "steady": 0.0})
-    return matte if alone == UNTOUCHED else Op(CLEAN, alone, (matte,), matte.size)
+        matte = Op(FENCE, outlines, (matte,), matte.size, " ".join(o.named for o in outlines))
+    return matte if cleaned is None else Op(CLEAN, cleaned, (matte,), matte.size)
 
 
 def resolve_selection(selection: Selection, frame: int, once: Callable[[int], Op]) -> Op:

@@ -1,11 +1,13 @@
 """A selection: a named, reusable recipe for a matte: keys and shapes, then cleaning."""
 
+from functools import cached_property
+
 from pydantic import Field, field_validator
 
 from wenditas.core.named import named
 from wenditas.core.params import Params
 from wenditas.core.select.calm import NO_NOISE, Noise
-from wenditas.core.select.clean import Cleaning
+from wenditas.core.select.clean import UNTOUCHED, Cleaning
 from wenditas.core.select.keys import AlphaKey, ColourKey, HueKey, Key
 from wenditas.core.select.shapes import Shape
 
@@ -37,6 +39,12 @@ class Selection(Params):
     def noise(self, footage: Noise) -> Noise:
         """What is calmed of the footage's noise before the keys; only the source has it."""
         return NO_NOISE if self.reads is not None or not self.keys else footage.times(self.cleaning.calm / 100)
+
+    @cached_property
+    def cleaned(self) -> Cleaning | None:
+        """What is done to its matte, apart from what is done before it is keyed and over time; None for nothing."""
+        found = self.cleaning.model_copy(update={"calm": 0.0, "steady": 0.0})
+        return None if found == UNTOUCHED else found
 
     @property
     def needs_alpha(self) -> bool:

@@ -6,6 +6,7 @@ Coordinates and lengths are pixels of a 1080-line picture, x to the right, y dow
 from bisect import bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Annotated, Literal, Self
 
 import cv2
@@ -17,6 +18,7 @@ from wenditas.core.params import Params, number
 from wenditas.core.select.similarity import Similarity
 from wenditas.core.select.tracks import NO_TRACK, Track
 from wenditas.core.tiles import run_tiles
+from wenditas.core.work.operation import plain
 
 Coordinate = Annotated[float, Field(ge=-20_000, le=20_000)]
 CURVE_STEPS, ELLIPSE_STEPS = 12, 96
@@ -63,6 +65,11 @@ class Shape(Params):
     feather_out: float = number(10, "Feather out", "How far outside the outline the shape still fades.", low=0, high=200, step=1, unit="px")
     track: Track = NO_TRACK
     corrections: tuple[Correction, ...] = ()
+
+    @cached_property
+    def lying(self) -> "Outline":
+        """How it lies where nothing moves it."""
+        return _lying(self, 0)
 
     @model_validator(mode="after")
     def _check(self) -> Self:
@@ -153,9 +160,18 @@ class Outline:
     feather_out: float
     keeps: bool
 
+    @cached_property
+    def named(self) -> str:
+        """All of it as text."""
+        return plain((self.keeps, self.feather_in, self.feather_out, self.points))
+
 
 def outlined(shape: Shape, frame: int) -> Outline:
-    """A shape as it lies at a frame."""
+    """A shape as it lies at a frame; one that is neither tracked nor corrected is worked out once."""
+    return _lying(shape, frame) if shape.track or shape.corrections else shape.lying
+
+
+def _lying(shape: Shape, frame: int) -> Outline:
     return Outline(outline(shape, frame) + 0.0, shape.feather_in, shape.feather_out, shape.mode == "keep")
 
 

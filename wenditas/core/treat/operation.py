@@ -22,7 +22,6 @@ class Treated:
     source: bool = False
     matte: bool = False
     inset: int = 0  # 1: a picture; 2: with a matte
-    others: int = 0
 
     def at(self, inputs: Sequence[Any], place: Place) -> At:
         """Where the treatment works, with what it has besides the picture."""
@@ -49,9 +48,9 @@ def _whole(treated: Treated) -> Whole:
     return whole
 
 
-TREAT = Kind("treat", rows=_rows, prepares=True, cost=3)
-TREAT_FRAME = Kind("treat frame", whole=_whole, prepares=True, cost=40)
-TREAT_TIME = Kind("treat time", whole=_whole, prepares=True, keeps=1, cost=15)
+TREAT = Kind("treat", rows=_rows, prepares=True, cost=8)
+TREAT_FRAME = Kind("treat frame", whole=_whole, prepares=True, cost=33)
+TREAT_TIME = Kind("treat time", whole=_whole, prepares=True, keeps=1, cost=11)
 KINDS = (TREAT, TREAT_FRAME, TREAT_TIME)
 OF_REACH = {"pixel": TREAT, "frame": TREAT_FRAME, "time": TREAT_TIME}
 
@@ -66,17 +65,21 @@ class Settled:
     files: tuple[str, ...]  # by their digests; empty where none is chosen
 
     @cached_property
+    def kind(self) -> Kind:
+        """Whether it works by pixel, on the frame or over time."""
+        return OF_REACH[self.treatment.reach(self.params)]
+
+    @cached_property
     def idle(self) -> bool:
         """Whether it gives back its input, whatever that is."""
         return "" in self.files or idle(self.treatment, self.params)
 
     def op(self, picture: Op, frame: int, source: Op | None, matte: Op | None, inset: tuple[Op, ...], others: tuple[Op, ...]) -> Op:
         """The operation at a frame."""
-        kind, phase = OF_REACH[self.treatment.reach(self.params)], self.treatment.phase(self.params, frame)
-        treated = Treated(self.treatment, self.params, phase, source is not None, matte is not None, len(inset), len(others))
+        phase = self.treatment.phase(self.params, frame)
+        treated = Treated(self.treatment, self.params, phase, source is not None, matte is not None, len(inset))
         inputs = (picture, *(op for op in (source, matte) if op is not None), *inset, *others)
-        flags = f"{phase} {int(treated.source)}{int(treated.matte)}{treated.inset}"
-        return Op(kind, treated, inputs, picture.size, f"{self.named} {flags}")
+        return Op(self.kind, treated, inputs, picture.size, f"{self.named} {phase} {treated.source:d}{treated.matte:d}{treated.inset}")
 
 
 def settled(treatment: Treatment, params: dict[str, Any]) -> Settled:

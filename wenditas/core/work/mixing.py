@@ -9,7 +9,7 @@ import numpy as np
 from wenditas.core.colour.blend import Blend, mix
 from wenditas.core.kernel import Matte, bound
 from wenditas.core.tiles import Load
-from wenditas.core.work.operation import Band, Kind, Op, Place, Rows, Size, Sources
+from wenditas.core.work.operation import Band, Kind, Op, Place, Rows, Size, Sources, plain
 
 EDGE_LINE, EDGE_SIDE = np.float32(2), np.float32(3)  # marks in the picture of an edge
 HATCH, HATCH_STRENGTH = 4, np.float32(0.5)  # pixels, share
@@ -135,7 +135,7 @@ def _frame(params: tuple[Any, int], size: Size, sources: Sources) -> Load:
 EVEN = Kind("even", "matte", rows=_even)
 COLOUR = Kind("colour", rows=_even)
 BOUND = Kind("bound", rows=_bounded, over=True)
-BLEND = Kind("blend", rows=_laid, band=_laid_in_bands, over=True, cost=2)
+BLEND = Kind("blend", rows=_laid, band=_laid_in_bands, over=True, cost=5)
 COMBINE = Kind("combine", "matte", rows=_combined, over=True)
 STEADY = Kind("steady", "matte", rows=_steadied, keeps=1, cost=3)
 PLANE = Kind("plane", "matte", rows=_plane)
@@ -168,7 +168,8 @@ def blended(mode: Blend, amount: float, under: Op, over: Op, matte: Op | None = 
     if mode == "normal" and over.digest == under.digest:
         return under
     inputs = (under, over) if matte is None else (under, over, matte)
-    return Op(BLEND, (mode, amount, outside and matte is not None), inputs, under.size)
+    outside = outside and matte is not None
+    return Op(BLEND, (mode, amount, outside), inputs, under.size, f"{mode} {plain(amount)} {outside}")
 
 
 def plane_of(picture: Op) -> Op:

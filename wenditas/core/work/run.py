@@ -1,6 +1,7 @@
 """`run`: an operation to its picture. It knows nothing of films, looks or keyframes, and is pure: same operation, same bytes."""
 
 from collections.abc import Callable
+from dataclasses import replace
 from functools import partial
 from typing import Any
 
@@ -12,7 +13,7 @@ from wenditas.core.tiles import Held, Scratch, run_tiles
 from wenditas.core.work.memo import Memo
 from wenditas.core.work.operation import Op, Place, Sources
 from wenditas.core.work.schedule import Step, schedule
-from wenditas.core.work.tile import Program, at_row
+from wenditas.core.work.tile import Program
 
 Check = Callable[[], None]
 Store = Callable[[int, Picture], None]
@@ -103,7 +104,7 @@ class _Running:
 
     def _tile(self, program: Program, place: Place, out: Any, first: int, end: int, scratch: Scratch) -> None:
         self._check()
-        tile = program.run(at_row(place, first), end, scratch)
+        tile = program.run(replace(place, first=first), end, scratch)
         if out is not None:
             out[..., first:end, :] = tile
         else:

@@ -2,7 +2,7 @@
 
 from collections import Counter
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -105,8 +105,3 @@ class Program:
             if line.work is not None:
                 line.work([tiles[n] for n in line.reads], to, place)
         return tiles[self._out]
-
-
-def at_row(place: Place, first: int) -> Place:
-    """The same place, at a tile."""
-    return replace(place, first=first)

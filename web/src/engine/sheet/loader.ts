@@ -7,7 +7,7 @@ export class Loader {
   private waiting = new Set<Wanted>();
   private running = new Map<Wanted, AbortController>();
 
-  constructor(private fetching: (url: string, init: { signal: AbortSignal }) => Promise<Response> = (url, init) => fetch(url, init)) {}
+  constructor(private fetching: (url: string, init: { signal: AbortSignal }) => Promise<Response>) {}
 
   /** Load a picture; `far` tells how far from the middle of the view it lies now. Returns how it is given up. */
   want(url: string, far: () => number, done: (image: Blob | null) => void): () => void {

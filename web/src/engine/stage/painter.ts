@@ -146,7 +146,7 @@ export class Painter {
     const { sequence } = this;
     const current = () => sequence === this.sequence && !this.scene.now.playing;
     try {
-      const [after, before] = await Promise.all([this.fetch(want), this.comparing ? this.fetch(this.scene.before(want)) : null]);
+      const [after, before] = await Promise.all([this.read(want), this.comparing ? this.read(this.scene.before(want)) : null]);
       if (!current()) {
         after.close();
         return before?.close();
@@ -164,7 +164,7 @@ export class Painter {
     }
   }
 
-  private async fetch(want: Want): Promise<ImageBitmap> {
+  private async read(want: Want): Promise<ImageBitmap> {
     const query = new URLSearchParams({ width: String(want.width), view: want.view });
     if (want.selection) query.set("selection", want.selection);
     if (want.upto !== null) query.set("upto", String(want.upto));

@@ -5,10 +5,10 @@ from typing import Literal
 
 from pydantic import Field
 
-from wenditas.core.bounds import MOST_FRAMES, Side
+from wenditas.core.bounds import MOST_FRAMES
 from wenditas.core.colour.hexes import rgb_from_hex
 from wenditas.core.film.heard import Heard, Pieces
-from wenditas.core.film.nodes.moving import Moving, Rate, rate_of
+from wenditas.core.film.nodes.moving import Framed
 from wenditas.core.film.resolving import Resolving
 from wenditas.core.look.shown import Shown
 from wenditas.core.params import Colour
@@ -18,28 +18,15 @@ from wenditas.core.work.mixing import COLOUR, SOURCE
 from wenditas.core.work.operation import Op, Size, plain
 
 
-class Leaf(Moving):
+class Leaf(Framed):
     """A node that is made of no other."""
 
-    width: Side
-    height: Side
-    fps: Rate
     frames: int = Field(ge=1, le=MOST_FRAMES)
 
     @property
     def length(self) -> int:
         """Frames."""
         return self.frames
-
-    @property
-    def rate(self) -> Fraction:
-        """Frames a second."""
-        return rate_of(self.fps)
-
-    @property
-    def size(self) -> tuple[int, int]:
-        """Width and height in pixels."""
-        return self.width, self.height
 
 
 class Footage(Leaf):

@@ -3,6 +3,7 @@
 Frames of a node are counted from 0. Nothing that asks these questions needs to know which node it asks.
 """
 
+from abc import abstractmethod
 from collections.abc import Iterator
 from fractions import Fraction
 from functools import cache
@@ -11,7 +12,7 @@ from typing import TYPE_CHECKING, Annotated
 
 from pydantic import Field
 
-from wenditas.core.bounds import MOST_FRAMES
+from wenditas.core.bounds import MOST_FRAMES, Side
 from wenditas.core.film.heard import Heard, Pieces
 from wenditas.core.film.resolving import Resolving
 from wenditas.core.look.lanes import Keyframe
@@ -43,19 +44,19 @@ class Moving(Params):
     """A node."""
 
     @property
+    @abstractmethod
     def length(self) -> int:
         """Frames."""
-        raise NotImplementedError
 
     @property
+    @abstractmethod
     def rate(self) -> Fraction:
         """Frames a second."""
-        raise NotImplementedError
 
     @property
+    @abstractmethod
     def size(self) -> tuple[int, int]:
         """Width and height in pixels."""
-        raise NotImplementedError
 
     @property
     def children(self) -> tuple["Node", ...]:
@@ -71,9 +72,9 @@ class Moving(Params):
         """The frame itself, or the nearest there is."""
         return min(max(frame, 0), self.length - 1)
 
+    @abstractmethod
     def resolve(self, frame: int, size: Size, shown: Shown, to: Resolving) -> Op:
         """What it shows at one of its frames, as operations. Nodes without a look have only results."""
-        raise NotImplementedError
 
     def resolve_alpha(self, frame: int, size: Size, to: Resolving) -> Op | None:
         """Its alpha channel; None where it has none."""
@@ -98,6 +99,24 @@ class Moving(Params):
         yield self
         for child in self.children:
             yield from child.within()
+
+
+class Framed(Moving):
+    """A node that says itself how large and how fast it is."""
+
+    width: Side
+    height: Side
+    fps: Rate
+
+    @property
+    def rate(self) -> Fraction:
+        """Frames a second."""
+        return rate_of(self.fps)
+
+    @property
+    def size(self) -> tuple[int, int]:
+        """Width and height in pixels."""
+        return self.width, self.height
 
 
 class Wrapper(Moving):

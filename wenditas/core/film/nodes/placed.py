@@ -7,9 +7,8 @@ from typing import Literal
 
 from pydantic import Field
 
-from wenditas.core.bounds import Side
 from wenditas.core.film.heard import Pieces, faded, later
-from wenditas.core.film.nodes.moving import Frame, Rate, Wrapper, frames_at, rate_of
+from wenditas.core.film.nodes.moving import Frame, Framed, Wrapper, frames_at
 from wenditas.core.film.placing import PLACE, Fit, Framing, inner_size, lies_as_it_is
 from wenditas.core.film.resolving import Resolving
 from wenditas.core.look.shown import Shown
@@ -26,7 +25,7 @@ class Own(Params):
     last: Frame
 
 
-class Placed(Wrapper):
+class Placed(Framed, Wrapper):
     """Another node in a frame of another size and rate.
 
     first: the frame of `of` at the frame `ahead` of this node; what lies before it comes before. Each frame shows the one of `of` that is
@@ -37,9 +36,6 @@ class Placed(Wrapper):
     """
 
     type: Literal["placed"] = "placed"
-    width: Side
-    height: Side
-    fps: Rate
     first: Frame = 0
     own: Own | None = None
     fit: Fit = "all"
@@ -65,16 +61,6 @@ class Placed(Wrapper):
         """Frames."""
         there = self.ahead + frames_at((self.of.length - self.first) * self.rate / self.of.rate)
         return max(there, self.own.end) if self.own is not None else there
-
-    @property
-    def rate(self) -> Fraction:
-        """Frames a second."""
-        return rate_of(self.fps)
-
-    @property
-    def size(self) -> tuple[int, int]:
-        """Width and height in pixels."""
-        return self.width, self.height
 
     def shown(self, frame: int) -> int:
         """The frame of `of` that is nearest in time: first + round(frames since then * its rate / this rate), ties to the later one.
