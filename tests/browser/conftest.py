@@ -225,6 +225,9 @@ class BenchPage:
     def stages(self) -> list[str]:
         return [t.strip() for t in self.page.get_by_role("list", name="Stages").locator("span.font-semibold").all_inner_texts()]
 
+    def stage(self, name: str):
+        return self.page.get_by_role("list", name="Stages").get_by_role("button", name=name, exact=True).first
+
     def start_over(self, name: str = "Tram up the hill") -> None:
         """Another shot of a piece of the demo's footage, with an empty look."""
         self.page.get_by_role("link", name="Footage").click()

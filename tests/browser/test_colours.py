@@ -62,8 +62,8 @@ def test_passes_are_bundled_and_laid_over_as_one(bench: BenchPage, problems: lis
     for name in ("Exposure", "Monochrome", "Solid"):
         bench.add(name)
     stages = page.get_by_role("list", name="Stages")
-    stages.get_by_role("button", name="2 Monochrome").click()
-    stages.get_by_role("button", name="3 Solid").click(modifiers=["Shift"])
+    bench.stage("Monochrome").click()
+    bench.stage("Solid").click(modifiers=["Shift"])
     stages.get_by_role("button", name="Do something with Solid").click()
     page.get_by_role("menuitem", name="Bundle these 2 passes").click()
     bench.wait_for_picture()
@@ -78,7 +78,7 @@ def test_passes_are_bundled_and_laid_over_as_one(bench: BenchPage, problems: lis
     assert bench.pixel(*TRAM) == pytest.approx(under, abs=4) and not bench.look().bundles[0].on
     page.get_by_role("button", name="Switch on").click()
     stages.get_by_role("button", name="Open Bundle", exact=True).click()
-    expect(stages.get_by_role("button", name="3 Solid")).to_be_visible()
+    expect(bench.stage("Solid")).to_be_visible()
     page.get_by_role("button", name="Take apart").click()
     wait_for(lambda: bench.look().bundles == ())
     assert len(bench.look().passes) == 3 and problems == []

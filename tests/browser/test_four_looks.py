@@ -51,7 +51,7 @@ def test_colour_swap_with_glow(bench: BenchPage, problems: list[str], tmp_path: 
     bench.side("Inside")
     bench.set("Threshold in %", 20)
     bench.set("Strength in %", 150)
-    assert bench.stages() == ["Source", "1 Recolour", "2 Glow"]
+    assert bench.stages() == ["Source", "Recolour", "Glow"]
     frames = bench.export("Blue tram", FIRST, LAST, tmp_path / "swap.mp4")
     assert len(frames) == LAST - FIRST + 1
     equals_the_core(bench, frames, FIRST)
@@ -107,7 +107,7 @@ def test_two_ink_print(bench: BenchPage, problems: list[str], tmp_path: Path) ->
     bench.type_in("Dark ink", "#14285a")
     bench.type_in("Light ink", "rgb(242 182 50)")  # any CSS colour
     assert bench.look().passes[2].params["light"] == "#f2b632"
-    assert bench.stages() == ["Source", "1 Monochrome", "2 Curves", "3 Duotone"]
+    assert bench.stages() == ["Source", "Monochrome", "Curves", "Duotone"]
     frames = bench.export("Print", 40, 43, tmp_path / "print.mp4")
     equals_the_core(bench, frames, 40)
     # Two inks only: every pixel is the light ink at some strength, or where that is darker the dark one.
@@ -134,7 +134,7 @@ def test_day_for_night(bench: BenchPage, problems: list[str], tmp_path: Path) ->
     bench.preset("Blue night shadows")
     bench.add("Curves")
     bench.preset("S-curve")
-    assert bench.stages()[1:] == ["1 Exposure", "2 Highlights and shadows", "3 Saturation", "4 Tone zones", "5 Curves"]
+    assert bench.stages()[1:] == ["Exposure", "Highlights and shadows", "Saturation", "Tone zones", "Curves"]
     frames = bench.export("Night", 50, 53, tmp_path / "night.mp4")
     equals_the_core(bench, frames, 50)
     day, night = (np.asarray(f).reshape(-1, 3) / 255 for f in (sources(bench, 50, 1)[0], frames[0]))

@@ -200,7 +200,7 @@ def test_the_hand_is_out_when_a_shot_opens_and_the_tool_is_told_at_the_pointer(b
 
 def test_a_second_click_on_a_stage_changes_nothing_and_up_to_here_is_a_switch(bench: BenchPage) -> None:
     page = bench.page
-    first = page.get_by_role("list", name="Stages").get_by_role("button", name="1 Monochrome", exact=True)
+    first = bench.stage("Monochrome")
     first.click()
     bench.wait_for_picture()
     both = bench.pixel(*TRAM)
@@ -305,7 +305,7 @@ def test_takes_in_one_press_stepped_through_and_side_by_side(bench: BenchPage, p
 
 def test_a_shot_opens_where_it_was_left(bench: BenchPage) -> None:
     page = bench.page
-    page.get_by_role("list", name="Stages").get_by_role("button", name="1 Monochrome", exact=True).click()
+    bench.stage("Monochrome").click()
     bench.go(31)
     page.keyboard.press("z")
     bench.wait_for_picture()
@@ -320,7 +320,7 @@ def test_a_shot_opens_where_it_was_left(bench: BenchPage) -> None:
     for _ in range(2):
         expect(page.get_by_label("Frame", exact=True)).to_have_value("31")
         expect(page.get_by_role("button", name="100 % ▾")).to_be_visible()
-        expect(page.get_by_role("button", name="1 Monochrome", exact=True)).to_have_attribute("aria-pressed", "true")
+        expect(bench.stage("Monochrome")).to_have_attribute("aria-pressed", "true")
         page.reload()
         bench.wait_for_picture()
 

@@ -1,5 +1,5 @@
 import clsx from "clsx";
-import { ChevronRight, Library } from "lucide-react";
+import { Library } from "lucide-react";
 import { createContext, Fragment, memo, useContext, useEffect, useRef, useState, type DragEvent, type MouseEvent, type RefObject } from "react";
 
 import { useCatalogue } from "../api/queries";
@@ -51,7 +51,6 @@ export function StageStrip() {
         onDragEnter={() => setTarget(pass.id)}
         onDragEnd={() => setDragged(null)}
       >
-        <Arrow />
         <PassCard pass={pass} number={n} count={passes.length} url={url(n + 1)} marked={target === pass.id && dragged !== null && dragged.id !== pass.id} />
       </li>
     );
@@ -72,8 +71,7 @@ export function StageStrip() {
             {(!bundle || open.includes(bundle.id)) && members.map((pass) => card(pass))}
           </Fragment>
         ))}
-        <li className="sticky right-0 flex items-start gap-1 bg-ground pr-3">
-          <Arrow />
+        <li className="sticky right-0 flex items-start gap-1 bg-ground pr-3 pl-1">
           <AddPass invite={passes.length === 0} />
           {passes.length === 0 && (
             <button type="button" className="flex h-[60px] w-[142px] items-center justify-center gap-2 border border-dashed border-strong text-quiet hover:border-ink hover:text-ink" onClick={() => app.dialogs.setState({ shelf: true })}>
@@ -84,11 +82,6 @@ export function StageStrip() {
       </ol>
     </WidthContext>
   );
-}
-
-function Arrow() {
-  const width = useContext(WidthContext);
-  return <ChevronRight size={ARROW - 2} className="mx-px shrink-0 text-quiet" style={{ marginTop: heightOf(width) / 2 - 6 }} aria-hidden />;
 }
 
 /** A bundle as one card, that opens to show its passes. */
@@ -122,7 +115,6 @@ function BundleCard({ bundle, members, url }: { bundle: Bundle; members: Pass[];
   const choose = () => engine.put({ passId: members.at(-1)!.id, bundleId: bundle.id, show: "result" });
   return (
     <li className="flex items-start">
-      <Arrow />
       <div className="relative">
         <Card name={bundle.name} aside={on ? [`${members.length} ${members.length === 1 ? "pass" : "passes"}`, ...how].join(" · ") : "bypassed"} url={url} chosen={chosen || (!isOpen && within)} dim={!on} upTo={chosen && upTo} onChoose={choose} menu={menu} />
         <button type="button" aria-expanded={isOpen} aria-label={`${isOpen ? "Close" : "Open"} ${bundle.name}`} title={isOpen ? "Close the bundle" : "Open the bundle: its passes"} className="absolute top-[2px] left-[2px] h-[24px] w-[24px] bg-black text-white" onClick={toggle}>
@@ -209,7 +201,7 @@ const PassCard = memo(function PassCard({ pass, number, count, url, marked }: Pa
     if (e.shiftKey && passId && passId !== pass.id) return engine.put({ marked: pass.id });
     engine.put({ passId: pass.id, show: "result", marked: null });
   };
-  return <Card name={`${number + 1} ${pass.name}`} aside={aside} url={url} chosen={chosen || inMarked} dim={!on || !known} upTo={chosen && upTo} marked={marked} onChoose={choose} menu={menu} />;
+  return <Card name={pass.name} aside={aside} url={url} chosen={chosen || inMarked} dim={!on || !known} upTo={chosen && upTo} marked={marked} onChoose={choose} menu={menu} />;
 }, sameCard);
 
 type CardProps = { name: string; aside: string; url: string; chosen: boolean; dim?: boolean; upTo?: boolean; marked?: boolean; onChoose: (e: MouseEvent) => void; menu?: React.ReactNode };
@@ -219,14 +211,14 @@ function Card({ name, aside, url, chosen, dim, upTo, marked, onChoose, menu }: C
   const begun = useStage((s) => s.begun);
   const width = useContext(WidthContext);
   return (
-    <div className={clsx("group relative", marked && "border-l-2 border-ink pl-1")} style={{ width }}>
+    <div className={clsx("group relative transition-transform", chosen && "-translate-y-1", marked && "border-l-2 border-ink pl-1")} style={{ width }}>
       <button
         type="button"
         aria-pressed={chosen}
         aria-label={name}
         title={menu ? "Shift and a click mark the passes up to this one" : undefined}
         onClick={onChoose}
-        className={clsx("relative block w-full overflow-hidden border-2", chosen ? "border-ink" : "border-transparent", dim && "opacity-45")}
+        className={clsx("relative block w-full overflow-hidden", chosen && "border-2 border-ink", dim && "opacity-45")}
         style={{ height: heightOf(width) }}
       >
         {begun && <SteadyImage url={url} />}
@@ -243,10 +235,10 @@ function Card({ name, aside, url, chosen, dim, upTo, marked, onChoose, menu }: C
           up to here
         </button>
       )}
-      <p className={clsx("mt-0.5 truncate text-[12px] leading-[15px]", dim && "line-through")} title={name}>
+      <p className={clsx("mt-0.5 truncate pr-2 text-[12px] leading-[15px]", dim && "line-through")} title={name}>
         <span className="font-semibold">{name}</span>
       </p>
-      <p className="truncate text-[11px] leading-[14px] text-quiet" title={aside}>
+      <p className="truncate pr-2 text-[11px] leading-[14px] text-quiet" title={aside}>
         {aside}
       </p>
       {menu}
@@ -257,14 +249,13 @@ function Card({ name, aside, url, chosen, dim, upTo, marked, onChoose, menu }: C
 const WIDEST = 112; // pixels of a card that has room
 const NARROWEST = 76; // and of one that has little: then the strip is scrolled
 const BESIDE = 92; // pixels of the strip that are not cards: its margins, and + at its end
-const ARROW = 14;
 const WidthContext = createContext(WIDEST);
 const heightOf = (width: number) => Math.min(60, Math.round((width * 9) / 16));
 
 /** The width of a card: all of them fit side by side as long as each can be told. */
 function useCardWidth(strip: RefObject<HTMLElement | null>, cards: number): number {
   const { width } = useSize(strip, { width: 1280, height: 0 });
-  return Math.floor(Math.min(Math.max((width - BESIDE) / cards - ARROW, NARROWEST), WIDEST));
+  return Math.floor(Math.min(Math.max((width - BESIDE) / cards, NARROWEST), WIDEST));
 }
 
 /** An image that keeps showing the old picture until the new one has arrived. */
