@@ -132,7 +132,7 @@ def ten_minutes_of_4k(folder: Path) -> None:
 
 
 def an_hour(folder: Path) -> None:
-    """A reel of two hundred items and an hour, with joins: opened, seen here and there, exported whole in a small size."""
+    """A reel of two hundred items and an hour, with transitions: opened, seen here and there, exported whole in a small size."""
     with outside(folder / "hour") as server:
         peak = _Peak(server)
         server.client.timeout = 600
@@ -142,8 +142,8 @@ def an_hour(folder: Path) -> None:
         shots = [server.client.post(f"/api/footage/{footage['id']}/shots").json() for _ in range(8)]
         reel = server.client.get(f"/api/projects/{project}/reel").json()
         items = [{"id": f"i{n}", "shot": shots[n % 8]["id"], "first": 30, "last": 30 + RATE * LONG} for n in range(ITEMS)]
-        joins = [{"id": f"j{n}", "after": f"i{n}", "frames": 12} for n in range(0, ITEMS - 1, 2)]
-        commands = [{"do": "set", "target": "items", "value": items}, {"do": "set", "target": "joins", "value": joins}]
+        transitions = [{"id": f"j{n}", "after": f"i{n}", "frames": 12} for n in range(0, ITEMS - 1, 2)]
+        commands = [{"do": "set", "target": "items", "value": items}, {"do": "set", "target": "transitions", "value": transitions}]
         door = f"/api/reels/{reel['reel_id']}"
         view = server.client.post(f"{door}/edits", json={"base": reel["revision"], "commands": commands, "words": "Hour"}).json()
         opened = _timed(lambda: server.client.get(door))

@@ -16,13 +16,13 @@ BASE = "http://127.0.0.1:8610"
 def document(shots: list[dict], count: int) -> dict:
     """So many items of the demo's shots, every third with a dissolve after it, a span over every tenth."""
     items = [{"id": f"i{n}", "shot": shots[n % len(shots)]["id"], "first": 8, "last": 80 + n % 7} for n in range(count)]
-    joins = [{"id": f"j{n}", "after": f"i{n}", "frames": 16} for n in range(0, count - 1, EVERY_JOIN)]
+    transitions = [{"id": f"j{n}", "after": f"i{n}", "frames": 16} for n in range(0, count - 1, EVERY_JOIN)]
     tint = {"passes": [{"id": "p", "name": "Tint", "treatment": "tint"}]}
     spans = [
         {"id": f"s{n}", "name": "Tint", "start": {"item": f"i{n}", "frame": 20}, "end": {"item": f"i{n + 2}", "frame": 40}, "look": tint, "amount": 60}
         for n in range(0, count - 3, EVERY_SPAN)
     ]
-    return {"items": items, "joins": joins, "spans": spans, "track": None}
+    return {"items": items, "transitions": transitions, "spans": spans, "track": None}
 
 
 def measure(folder: Path) -> list[tuple[str, str]]:

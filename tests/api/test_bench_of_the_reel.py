@@ -36,8 +36,8 @@ def shown(client: TestClient, id: str, revision: int, frame: int, **query: objec
 
 def revealed(client: TestClient, view: dict, **more: object) -> dict:
     hole = {"id": "h", "name": "Hole", "keys": [{"id": "k", "type": "lightness", "low": 0, "high": 50}]}
-    join = {"id": "x", "after": "i", "kind": "reveal", "frames": 8, "look": {"selections": [hole]}, "selection": "h", **more}
-    return edited(client, view, {"do": "add", "target": "joins", "value": join})
+    transition = {"id": "x", "after": "i", "kind": "reveal", "frames": 8, "look": {"selections": [hole]}, "selection": "h", **more}
+    return edited(client, view, {"do": "add", "target": "transitions", "value": transition})
 
 
 def test_a_span_is_seen_and_edited_where_it_lies(client: TestClient, view: dict) -> None:
@@ -82,9 +82,9 @@ def test_picks_fits_and_tracks_of_a_span(client: TestClient, view: dict) -> None
 
 @pytest.mark.parametrize("of_side", ["outgoing", "incoming"])
 def test_a_reveal_is_worked_on_where_it_was_filmed(client: TestClient, view: dict, of_side: str) -> None:
-    """Its frames are those of the shot's footage: closed before the join, all taken behind it."""
+    """Its frames are those of the shot's footage: closed before the transition, all taken behind it."""
     view = revealed(client, view, of=of_side)
-    id = of(view, "joins", "x")
+    id = of(view, "transitions", "x")
     opened = client.get(f"/api/shots/{id}").json()
     facts, document = opened["footage"]["facts"], opened["document"]
     assert (facts["width"], facts["height"]) == ((320, 240) if of_side == "outgoing" else (120, 160))
@@ -101,7 +101,7 @@ def test_a_reveal_is_worked_on_where_it_was_filmed(client: TestClient, view: dic
     assert not np.array_equal(shown(client, id, view["revision"], middle), shown(client, one, plain, middle))
     body = {"base": view["revision"], "commands": [{"do": "set", "target": "look/selections/h/keys/k/high", "value": 30}], "words": "High"}
     client.post(f"/api/shots/{id}/edits", json=body)
-    assert reel_of(client, view["project_id"])["document"]["joins"][0]["look"]["selections"][0]["keys"][0]["high"] == 30
+    assert reel_of(client, view["project_id"])["document"]["transitions"][0]["look"]["selections"][0]["keys"][0]["high"] == 30
 
 
 def test_what_is_gone_is_said(client: TestClient, view: dict) -> None:
@@ -114,8 +114,8 @@ def test_what_is_gone_is_said(client: TestClient, view: dict) -> None:
     assert "nothing on the Bench" in said(of(view, "items", "i"))
     assert "no document" in said("none.spans.s")
     view = revealed(client, view)
-    view = edited(client, view, {"do": "set", "target": "joins/x/kind", "value": "dissolve"})
-    assert "no reveal any more" in said(of(view, "joins", "x"))
+    view = edited(client, view, {"do": "set", "target": "transitions/x/kind", "value": "dissolve"})
+    assert "no reveal any more" in said(of(view, "transitions", "x"))
     edited(client, view, {"do": "remove", "target": "items/i"})
     assert "are gone from the reel" in said(of(view, "spans", "s"))
 

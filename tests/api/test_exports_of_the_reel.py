@@ -46,11 +46,11 @@ def test_a_span_and_a_reveal(client: TestClient, project: str, clip: Path) -> No
     cut = pictures(client, project, f"/api/shots/{id}/exports", view["revision"], shows="alpha", selection="q")
     assert cut[2].shape[2] == 4 and set(np.unique(cut[2][:, :, 3])) >= {0, 255}
     view = revealed(client, view)
-    opened = client.get(f"/api/shots/{of(view, 'joins', 'x')}").json()["document"]
-    found = pictures(client, project, f"/api/shots/{of(view, 'joins', 'x')}/exports", view["revision"])
+    opened = client.get(f"/api/shots/{of(view, 'transitions', 'x')}").json()["document"]
+    found = pictures(client, project, f"/api/shots/{of(view, 'transitions', 'x')}/exports", view["revision"])
     assert sorted(found) == list(range(opened["first"], opened["last"] + 1))
     middle = (opened["first"] + opened["last"]) // 2
-    assert np.abs(found[middle].astype(int) - shown(client, of(view, "joins", "x"), view["revision"], middle)).max() <= 1
+    assert np.abs(found[middle].astype(int) - shown(client, of(view, "transitions", "x"), view["revision"], middle)).max() <= 1
     names = {e["shot_name"] for e in client.get(f"/api/projects/{project}/exports").json()}
     assert "Dusk" in names and any(n.startswith("Reveal of") for n in names)
 
@@ -61,8 +61,8 @@ def test_the_mattes_of_a_reel(client: TestClient, project: str, clip: Path) -> N
     view = client.get(f"/api/shots/{shots[0]}").json()
     selection = {"id": "q", "name": "Coat", "shapes": [{**BOX, "mode": "keep"}]}
     assert edited_shot(client, view, [{"do": "add", "target": "look/selections", "value": selection}]).status_code == 200
-    join = {"do": "add", "target": "joins", "value": {"id": "x", "after": "i", "kind": "dissolve", "frames": 4, "at": "before"}}
-    reel = edited(client, reel_of(client, project), add("i", shots[0], 0, 11), add("j", shots[1], 6, 17), join)
+    transition = {"do": "add", "target": "transitions", "value": {"id": "x", "after": "i", "kind": "dissolve", "frames": 4, "at": "before"}}
+    reel = edited(client, reel_of(client, project), add("i", shots[0], 0, 11), add("j", shots[1], 6, 17), transition)
     url = f"/api/reels/{reel['reel_id']}/exports"
     assert client.get(f"/api/reels/{reel['reel_id']}/selections/{reel['revision']}").json() == ["Coat"]
     refused = client.post(url, json={"revision": reel["revision"], "options": {"shows": "matte", "selection": "Hat", "format": "png-8"}})

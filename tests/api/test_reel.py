@@ -58,10 +58,10 @@ def test_edits_undo_and_a_restart(tmp_path: Path, clip: Path) -> None:
         shot = shot_of(client, project, clip)
         one = edited(client, reel_of(client, project), add("i", shot, 4, 15), add("j", shot, 0, 11), words="Two items")
         assert one["cuts"] == [0, 12, 24] and one["length"] == 24 and one["fps"] == "24"
-        two = edited(client, one, {"do": "add", "target": "joins", "value": {"id": "x", "after": "i", "frames": 6}}, words="Dissolve")
+        two = edited(client, one, {"do": "add", "target": "transitions", "value": {"id": "x", "after": "i", "frames": 6}}, words="Dissolve")
         assert two["overlaps"] == [{"id": "x", "before": 3, "behind": 3, "held_out": 0, "held_in": 3, "asked": 6}]
         stale = client.post(
-            f"/api/reels/{one['reel_id']}/edits", json={"base": one["revision"], "commands": [{"do": "remove", "target": "joins/none"}], "words": "w"}
+            f"/api/reels/{one['reel_id']}/edits", json={"base": one["revision"], "commands": [{"do": "remove", "target": "transitions/none"}], "words": "w"}
         )
         assert stale.status_code == 409 and stale.json()["newest"]["revision"] == two["revision"]
     with TestClient(create_app(data), base_url=BASE) as client:
@@ -102,7 +102,7 @@ def test_dissolves_spans_and_what_is_without_them(client: TestClient, project: s
         reel_of(client, project),
         add("i", shot, 0, 11),
         add("j", shot, 12, 23, mirror_across=True),
-        {"do": "add", "target": "joins", "value": {"id": "x", "after": "i", "frames": 3}},
+        {"do": "add", "target": "transitions", "value": {"id": "x", "after": "i", "frames": 3}},
         {"do": "add", "target": "spans", "value": span},
     )
     assert view["spans"] == {"s": [18, 23]}
@@ -201,7 +201,7 @@ def test_a_cut_list_goes_out_and_comes_in_again(client: TestClient, project: str
         add("i", shot, 2, 17),
         add("j", other, 10, 34),
         add("k", shot, 0, 11),
-        {"do": "add", "target": "joins", "value": {"id": "x", "after": "i", "frames": 6}},
+        {"do": "add", "target": "transitions", "value": {"id": "x", "after": "i", "frames": 6}},
         {"do": "add", "target": "spans", "value": span},
     )
     url = f"/api/reels/{view['reel_id']}"
@@ -212,7 +212,7 @@ def test_a_cut_list_goes_out_and_comes_in_again(client: TestClient, project: str
         taken = client.post(f"{url}/cut", json={"text": text, "name": kind}).json()
         document = taken["view"]["document"]
         assert [i["shot"] for i in document["items"]] == [shot, other, shot] and taken["count"] == 3 and taken["view"]["undo"] == f"Cut list {kind}"
-        assert (document["joins"][0]["frames"], document["joins"][0]["at"]) == (6, at) and document["spans"] == []
+        assert (document["transitions"][0]["frames"], document["transitions"][0]["at"]) == (6, at) and document["spans"] == []
         assert taken["view"]["length"] == view["length"]
         if kind == "otio":
             assert [(i["first"], i["last"]) for i in document["items"]] == [(2, 17), (10, 34), (0, 11)]
@@ -232,8 +232,8 @@ def test_a_cut_list_of_dissolves_that_hold_frames_keeps_its_length(client: TestC
         client,
         reel_of(client, project),
         *(add(id, shot, 0, 39) for id, shot in zip("ijk", ends, strict=True)),
-        {"do": "add", "target": "joins", "value": {"id": "x", "after": "i", "frames": 24}},
-        {"do": "add", "target": "joins", "value": {"id": "y", "after": "j", "frames": 9, "at": "before"}},
+        {"do": "add", "target": "transitions", "value": {"id": "x", "after": "i", "frames": 24}},
+        {"do": "add", "target": "transitions", "value": {"id": "y", "after": "j", "frames": 9, "at": "before"}},
     )
     url = f"/api/reels/{view['reel_id']}"
     told = client.get(f"{url}/cut").json()

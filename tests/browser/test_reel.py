@@ -66,7 +66,7 @@ def reel(page: Page, one_server: Server, problems: list[str]):
 def test_the_demo_is_a_film(reel: ReelPage) -> None:
     state = reel.state()
     assert len(state["document"]["items"]) >= 8 and 25 <= state["length"] / 24 <= 35
-    kinds = [j["kind"] for j in state["document"]["joins"]]
+    kinds = [j["kind"] for j in state["document"]["transitions"]]
     assert "dissolve" in kinds and "reveal" in kinds and len(state["document"]["spans"]) >= 2 and state["document"]["track"]
     expect(reel.items).to_have_count(len(state["document"]["items"]) * 1)
     here = reel.page.get_by_label("What is here")
@@ -99,7 +99,7 @@ def test_cut_in_half_make_night_and_dissolve_by_keyboard(reel: ReelPage) -> None
     state = reel.state()
     first, second = state["document"]["items"][:2]
     assert (first["last"], second["first"], second["last"]) == (49, 50, 116)
-    assert next(j for j in state["document"]["joins"] if j["after"] == first["id"])["frames"] == 24
+    assert next(j for j in state["document"]["transitions"] if j["after"] == first["id"])["frames"] == 24
     assert state["spans"][state["document"]["spans"][-1]["id"]] == [50, 116] and len(state["document"]["spans"][-1]["look"]["passes"]) == 1
     assert state["overlaps"][0]["held_out"] == state["overlaps"][0]["held_in"] == 0  # a shot that is cut in half has frames on both sides
     for _ in range(4):
@@ -235,7 +235,7 @@ def test_it_plays_across_a_cut_and_is_exported(reel: ReelPage, tmp_path: Path) -
 
 @pytest.mark.parametrize("theme", ["dim", "bright"])
 def test_the_room_can_be_used_without_eyes_or_pointer(reel: ReelPage, theme: str) -> None:
-    """The rules of axe-core, with an item, a join, a span and the reel itself chosen."""
+    """The rules of axe-core, with an item, a transition, a span and the reel itself chosen."""
     page = reel.page
     page.evaluate("(theme) => localStorage.setItem('wenditas-theme', theme)", theme)
     page.reload()
@@ -274,20 +274,20 @@ def test_a_span_and_a_reveal_open_on_the_bench(reel: ReelPage) -> None:
     wait_for(lambda: (reel.state()["undo"] or "").startswith("Reveal of Orchard path: "))
     page.get_by_role("link", name="at the cut in the reel").click()
     reel.settled()
-    expect(reel.chosen.get_by_role("heading", name="Join")).to_be_visible()
+    expect(reel.chosen.get_by_role("heading", name="Transition")).to_be_visible()
 
 
 def test_pins_of_a_reveal_and_of_a_span(reel: ReelPage) -> None:
     page = reel.page
     page.get_by_role("button", name="reveal of").focus()
     page.keyboard.press("Enter")
-    pin = reel.chosen.get_by_role("button", name="The hole opens: 100 % at 45 % of the join")
+    pin = reel.chosen.get_by_role("button", name="The hole opens: 100 % at 45 % of the transition")
     pin.focus()
     page.keyboard.press("Shift+ArrowLeft")
     reel.stored()
-    opens = next(j for j in reel.state()["document"]["joins"] if j["id"] == "through")["opens"]
+    opens = next(j for j in reel.state()["document"]["transitions"] if j["id"] == "through")["opens"]
     assert [k["frame"] for k in opens] == [0, 350]
-    pin = reel.chosen.get_by_role("button", name="It takes all: 100 % at 100 % of the join")
+    pin = reel.chosen.get_by_role("button", name="It takes all: 100 % at 100 % of the transition")
     pin.scroll_into_view_if_needed()
     box = pin.bounding_box()
     page.keyboard.down("Alt")
@@ -297,7 +297,7 @@ def test_pins_of_a_reveal_and_of_a_span(reel: ReelPage) -> None:
     page.mouse.up()
     page.keyboard.up("Alt")
     reel.stored()
-    takes = next(j for j in reel.state()["document"]["joins"] if j["id"] == "through")["takes"]
+    takes = next(j for j in reel.state()["document"]["transitions"] if j["id"] == "through")["takes"]
     assert takes[0]["frame"] == 700 and 800 < takes[1]["frame"] < 900
     page.get_by_role("button", name="Span Evening paper").focus()
     page.keyboard.press("Enter")
@@ -381,10 +381,10 @@ def test_a_cut_that_loses_its_dissolve_says_so_and_the_room_is_found_again(reel:
     for _ in range(2):
         page.keyboard.press("ArrowDown")
     frame = reel.frame()
-    joins = len(reel.state()["document"]["joins"])
+    transitions = len(reel.state()["document"]["transitions"])
     page.keyboard.press("x")
     reel.stored()
-    if len(reel.state()["document"]["joins"]) > joins:  # a plain cut was nearest
+    if len(reel.state()["document"]["transitions"]) > transitions:  # a plain cut was nearest
         page.keyboard.press("x")
         reel.stored()
     said = page.get_by_role("status").filter(has_text="is gone: a plain cut")

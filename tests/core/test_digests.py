@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from tests.core.drawn import Drawn, footage
 from tests.examples import TIMES
 from wenditas.core.errors import WenditasError
-from wenditas.core.film import Footage, Inlaid, Join, Node, Part, Placed, Reveal, Sequence, Shot, Shown, Span, resolve, run
+from wenditas.core.film import Footage, Inlaid, Node, Part, Placed, Reveal, Sequence, Shot, Shown, Span, Transition, resolve, run
 from wenditas.core.look.commands import apply_commands, parse_commands
 from wenditas.core.look.document import Look, parse_look
 from wenditas.core.look.lanes import Keyframe
@@ -177,7 +177,7 @@ def placed(node: Node, **more: Any) -> Placed:
 def as_reveal(worn: Look) -> Node:
     keyframes = (Keyframe(frame=0, value=20.0, how="linear"), Keyframe(frame=1000, value=80.0))
     reveal = Reveal(look=worn, selection="s0", opens=keyframes, takes=(Keyframe(frame=0, value=0.0, how="linear"), Keyframe(frame=1000, value=60.0)))
-    return Join(a=placed(shot(worn, SMALL), turn=10), b=placed(shot(HALF, OTHER)), frames=FRAMES, from_a=0, from_b=0, reveal=reveal)
+    return Transition(a=placed(shot(worn, SMALL), turn=10), b=placed(shot(HALF, OTHER)), frames=FRAMES, from_a=0, from_b=0, reveal=reveal)
 
 
 def as_inlaid(worn: Look) -> Node:
@@ -190,10 +190,10 @@ def as_inlaid(worn: Look) -> Node:
 def as_reel(worn: Look) -> Node:
     """Two items and a dissolve between them, under two spans, one of which wears the look."""
     one, two = placed(shot(worn, SMALL)), placed(shot(HALF, OTHER), fit="fill", across=20)
-    join = Join(a=one, b=two, frames=8, from_a=8, from_b=0, linear=True)
-    parts = (Part(of=one, first=0, last=7), Part(of=join, first=0, last=7), Part(of=two, first=8, last=21))
+    transition = Transition(a=one, b=two, frames=8, from_a=8, from_b=0, linear=True)
+    parts = (Part(of=one, first=0, last=7), Part(of=transition, first=0, last=7), Part(of=two, first=8, last=21))
     lower = Span(of=Sequence(parts=parts), first=4, last=25, look=HALF, amount=(Keyframe(frame=0, value=70.0),), blend="multiply")
-    return Span(of=lower, first=2, last=20, look=worn, rise=4)
+    return Span(of=lower, first=2, last=20, look=worn, fade_in=4)
 
 
 FILMS: dict[str, Callable[[Look], Node]] = {

@@ -15,7 +15,25 @@ from scipy import ndimage
 
 from tests.core.drawn import Drawn, footage, numbered
 from wenditas.core.errors import BadLook
-from wenditas.core.film import Footage, Item, Join, Joint, Laid, Memo, Node, Placed, Reel, Reveal, Sequence, Shot, Span, TooHeavy, parse_node, render, resolve
+from wenditas.core.film import (
+    Footage,
+    Item,
+    Laid,
+    Memo,
+    Node,
+    Placed,
+    Reel,
+    Reveal,
+    Sequence,
+    Shot,
+    Span,
+    TooHeavy,
+    Transition,
+    TransitionPlan,
+    parse_node,
+    render,
+    resolve,
+)
 from wenditas.core.film.nodes import Part
 from wenditas.core.film.transitions import order_of
 from wenditas.core.look.apply import apply_look
@@ -74,7 +92,7 @@ def nodes(draw: st.DrawFn, depth: int = 3) -> Node:
         return draw(pieces)
     inner = draw(nodes(depth - 1))
     first, last = draw(stretches(inner.length))
-    kind = draw(st.sampled_from(["shot", "span", "placed", "join", "sequence"]))
+    kind = draw(st.sampled_from(["shot", "span", "placed", "transition", "sequence"]))
     if kind == "shot":
         return Shot(of=inner, first=first, last=last, look=draw(looks))
     if kind == "span":
@@ -84,8 +102,8 @@ def nodes(draw: st.DrawFn, depth: int = 3) -> Node:
     if kind == "placed":
         return one
     other = placed(draw(nodes(depth - 1)), draw)
-    if kind == "join":
-        return Join(
+    if kind == "transition":
+        return Transition(
             a=one, b=other, frames=draw(st.integers(1, 6)), from_a=draw(st.integers(-2, 6)), from_b=draw(st.integers(-2, 6)), linear=draw(st.booleans())
         )
     return Sequence(parts=tuple(Part(of=n, first=0, last=n.length - 1) for n in (one, other)))
@@ -245,7 +263,7 @@ def test_the_same_footage_under_several_looks_and_a_look_over_several_footages()
     assert np.array_equal(shown(stretch, 4), shown(over, 12))
 
 
-# Spans, joins, reels
+# Spans, transitions, reels
 
 
 def test_a_span_is_laid_over_by_amount_and_blend() -> None:
@@ -263,10 +281,10 @@ def test_a_span_is_laid_over_by_amount_and_blend() -> None:
 def test_dissolves_are_source_over_with_constant_alpha(linear: bool) -> None:
     """W3C Compositing, source-over: coloraide's compositing of the pixel with an alpha; in linear light its own mixing there."""
     a, b = footage("a"), footage("b")
-    join = Join(a=a, b=b, frames=7, from_a=3, from_b=1, linear=linear)
+    transition = Transition(a=a, b=b, frames=7, from_a=3, from_b=1, linear=linear)
     for n in (0, 3, 6):
         share = (n + 1) / 8
-        one, other, out = shown(a, 3 + n), shown(b, 1 + n), shown(join, n)
+        one, other, out = shown(a, 3 + n), shown(b, 1 + n), shown(transition, n)
         for y, x in ((3, 5), (30, 40), (16, 24)):
             under, over = (Color("srgb", [float(v) for v in p[:, y, x]]) for p in (one, other))
             if linear:
@@ -287,17 +305,17 @@ REVEAL = Reveal(
 def test_reveals_go_one_way_for_every_pixel(grows: str, edge: float, of: str, at: int) -> None:
     """Nothing of the next before, all of it after, and never back, for every pixel; a still shows the share alone."""
     a, b = footage("a", still=True), footage("b", still=True)
-    join = Join(a=a, b=b, frames=21, from_a=0, from_b=0, reveal=REVEAL.model_copy(update={"grows": grows, "edge": edge, "of": of}))
+    transition = Transition(a=a, b=b, frames=21, from_a=0, from_b=0, reveal=REVEAL.model_copy(update={"grows": grows, "edge": edge, "of": of}))
     one, other = shown(a, 0), shown(b, 0)
     told = np.abs(other - one) > 0.02
-    shares = [np.where(told, (shown(join, n) - one) / np.where(told, other - one, 1), 0) for n in (0, min(at, 19), min(at, 19) + 1, 20)]
+    shares = [np.where(told, (shown(transition, n) - one) / np.where(told, other - one, 1), 0) for n in (0, min(at, 19), min(at, 19) + 1, 20)]
     assert np.abs(shares[0]).max() < 1e-4 and np.abs(shares[3] - told).max() < 2e-3
     assert (shares[2] - shares[1]).min() > -2e-3 and shares[1].min() > -1e-3 and shares[1].max() < 1 + 1e-3
 
 
 def test_the_hole_is_the_matte_and_grows_outward_by_distance() -> None:
     a, b = footage("a", still=True), footage("b", still=True)
-    hole = Join(a=a, b=b, frames=21, from_a=0, from_b=0, reveal=REVEAL)
+    hole = Transition(a=a, b=b, frames=21, from_a=0, from_b=0, reveal=REVEAL)
     matte = shown(shot(of=a), 0, shown=Shown(view="matte", selection="s"))[0]
     one, other = shown(a, 0), shown(b, 0)
     assert np.abs(shown(hole, 11) - (one + (other - one) * matte)).max() < 1e-4  # open, and not yet taking the rest
@@ -341,7 +359,7 @@ def test_pictures_fit_into_frames() -> None:
 
 
 def test_a_reel_compiles_to_its_items_joins_and_spans() -> None:
-    """Numbered clips: every frame is the one that the cut list says; joins take from both sides; a long join is shortened."""
+    """Numbered clips: every frame is the one that the cut list says; transitions take from both sides; a long transition is shortened."""
     one, two = (footage(c, frames=100) for c in "ab")
     items = (Item(id="x", of=one, first=10, last=29), Item(id="y", of=two, first=40, last=59), Item(id="z", of=one, first=30, last=39))
     reel = Reel(items=items, width=48, height=32, fps="24")
@@ -352,16 +370,16 @@ def test_a_reel_compiles_to_its_items_joins_and_spans() -> None:
         return round(float(render(film, n, sources=Drawn(numbered))[0, 0, 0]) * 1000)
 
     assert [number(node, n) for n in (0, 19, 20, 39, 40, 49)] == [10, 29, 40, 59, 30, 39]
-    joined = reel.model_copy(update={"joins": (Joint(after="x", frames=8, at=50),)}).node()
+    joined = reel.model_copy(update={"transitions": (TransitionPlan(after="x", frames=8, at=50),)}).node()
     assert joined.length == 50 and number(joined, 15) == 25 and number(joined, 24) == 44
     middle = render(joined, 20, sources=Drawn(numbered))[0, 0, 0] * 1000  # frame 5 of 8: from 30 (held beyond the cut) to 40
     assert middle == pytest.approx(30 + (40 - 30) * 5 / 9, abs=0.01)
-    long = reel.model_copy(update={"joins": (Joint(after="x", frames=400, at=50),)}).node()
+    long = reel.model_copy(update={"transitions": (TransitionPlan(after="x", frames=400, at=50),)}).node()
     assert long.length == 50
     laid = reel.model_copy(update={"spans": (Laid(id="l", first=5, last=24, look=look(4)),)}).node()
     assert isinstance(laid, Span) and laid.length == 50
     with pytest.raises(ValueError, match="last one"):
-        Reel(items=items, joins=(Joint(after="z", frames=3),), width=48, height=32, fps="24")
+        Reel(items=items, transitions=(TransitionPlan(after="z", frames=3),), width=48, height=32, fps="24")
 
 
 def test_footage_is_data() -> None:

@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.drawn import footage
-from wenditas.core.film import Item, Join, Joint, Placed, Reel, Sequence, Shot, Span
+from wenditas.core.film import Item, Placed, Reel, Sequence, Shot, Span, Transition, TransitionPlan
 from wenditas.core.film.nodes import Part
 from wenditas.core.look.document import Look
 
@@ -44,21 +44,21 @@ def test_parts_follow_one_another() -> None:
 @settings(max_examples=50)
 @given(st.integers(2, 60), st.integers(0, 40), st.integers(0, 40))
 def test_joins_cross_over_with_equal_power(frames: int, first: int, count: int) -> None:
-    """The squares of both gains add up to 1 at every time of the join, whichever stretch of it is asked for (definition of equal power)."""
-    join = Join(a=footage("a", frames=200), b=footage("b", frames=200), frames=frames, from_a=60, from_b=20)
+    """The squares of both gains add up to 1 at every time of the transition, whichever stretch of it is asked for (definition of equal power)."""
+    transition = Transition(a=footage("a", frames=200), b=footage("b", frames=200), frames=frames, from_a=60, from_b=20)
     first = min(first, frames - 1)
-    pieces = join.sound(first, min(first + count, frames - 1))
+    pieces = transition.sound(first, min(first + count, frames - 1))
     assert [p.content for p in pieces] == ["a", "b"] and [p.start for p in pieces] == [(60 + first) / Fraction(24), (20 + first) / Fraction(24)]
     for share in np.linspace(0, 1, 7):
         gains = [p.gain(float(p.seconds) * share) for p in pieces]
         assert sum(g * g for g in gains) == pytest.approx(1, abs=1e-9)
-    whole = join.sound(0, frames - 1)
+    whole = transition.sound(0, frames - 1)
     assert whole[0].gain(0) == 1 and whole[1].gain(0) == 0 and whole[1].gain(float(whole[1].seconds)) == pytest.approx(1)
 
 
 def test_a_reel_sounds_as_long_as_it_lasts() -> None:
     items = (Item(id="x", of=footage("a", frames=100), first=10, last=29), Item(id="y", of=footage("b", frames=100), first=40, last=59))
-    node = Reel(items=items, joins=(Joint(after="x", frames=8),), width=48, height=32, fps="24").node()
+    node = Reel(items=items, transitions=(TransitionPlan(after="x", frames=8),), width=48, height=32, fps="24").node()
     pieces = node.sound(0, node.length - 1)
     covered = sorted((p.at, p.at + p.seconds) for p in pieces)
     assert covered[0][0] == 0 and max(end for _, end in covered) == node.length / node.rate

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from tests.examples import TIMES
 from wenditas.core.errors import BadLook
-from wenditas.core.film import Accompanied, Blank, Footage, Item, Joint, Reel, Shot, SoundTrack, Span, parse_node, render, resolve
+from wenditas.core.film import Accompanied, Blank, Footage, Item, Reel, Shot, SoundTrack, Span, TransitionPlan, parse_node, render, resolve
 from wenditas.core.film.document import EARLY, parse_reel
 from wenditas.core.look.document import Look
 from wenditas.core.work.operation import reads
@@ -32,9 +32,13 @@ def reel_of(data: dict[str, Any]) -> Reel:
         source = Footage(content=item.shot, width=shot["width"], height=shot["height"], fps=shot["fps"], frames=frames, still=shot["still"])
         last = min(item.last, frames - 1)
         items.append(Item(id=item.id, of=Shot(of=source, first=0, last=frames - 1), first=min(item.first, last), last=last))
-    joins = tuple(Joint(after=j.after, frames=j.frames, at=EARLY[j.at]) for j in document.joins)
+    transitions = tuple(TransitionPlan(after=j.after, frames=j.frames, at=EARLY[j.at]) for j in document.transitions)
     return Reel(
-        items=tuple(items), joins=joins, width=document.width or lead["width"], height=document.height or lead["height"], fps=document.fps or lead["fps"]
+        items=tuple(items),
+        transitions=transitions,
+        width=document.width or lead["width"],
+        height=document.height or lead["height"],
+        fps=document.fps or lead["fps"],
     )
 
 
@@ -133,15 +137,15 @@ ITEMS = [{"id": "i", "shot": "a", "first": 0, "last": 9}, {"id": "j", "shot": "a
     [
         ({"items": [ITEMS[0], ITEMS[0]]}, "two items have the id 'i'"),
         ({"items": [{**ITEMS[0], "first": 10}]}, "is after its last"),
-        ({"items": ITEMS, "joins": [{"id": "x", "after": "i"}, {"id": "y", "after": "i"}]}, "two joins stand at the same cut"),
-        ({"items": ITEMS, "joins": [{"id": "x", "after": "i", "kind": "reveal"}]}, "a reveal needs a selection"),
-        ({"items": ITEMS, "joins": [{"id": "x", "after": "i", "frames": 0}]}, "greater than or equal to 1"),
+        ({"items": ITEMS, "transitions": [{"id": "x", "after": "i"}, {"id": "y", "after": "i"}]}, "two transitions stand at the same cut"),
+        ({"items": ITEMS, "transitions": [{"id": "x", "after": "i", "kind": "reveal"}]}, "a reveal needs a selection"),
+        ({"items": ITEMS, "transitions": [{"id": "x", "after": "i", "frames": 0}]}, "greater than or equal to 1"),
         ({"width": 100}, "a width and a height"),
         ({"width": 0, "height": 0}, "greater than or equal to 1"),
         ({"fps": "0"}, "match pattern"),
         ({"fps": "nan"}, "match pattern"),
         ({"items": [{**ITEMS[0], "gain": float("nan")}]}, "finite"),
-        ({"schema_version": 2}, "newer Wenditas"),
+        ({"schema_version": 3}, "newer Wenditas"),
         ([], "JSON object"),
         (
             {
@@ -159,10 +163,10 @@ def test_what_makes_no_sense_is_said(data: Any, said: str) -> None:
 
 
 def test_a_join_goes_with_its_cut() -> None:
-    data = {"items": ITEMS, "joins": [{"id": "x", "after": "i"}]}
-    assert [j.id for j in parse_reel(data, {}).joins] == ["x"]
-    assert parse_reel({**data, "items": ITEMS[:1]}, {}).joins == ()
-    assert parse_reel({**data, "items": ITEMS[::-1]}, {}).joins == ()
+    data = {"items": ITEMS, "transitions": [{"id": "x", "after": "i"}]}
+    assert [j.id for j in parse_reel(data, {}).transitions] == ["x"]
+    assert parse_reel({**data, "items": ITEMS[:1]}, {}).transitions == ()
+    assert parse_reel({**data, "items": ITEMS[::-1]}, {}).transitions == ()
 
 
 def test_looks_of_spans_are_upgraded() -> None:
@@ -195,6 +199,26 @@ def test_gaps_tracks_and_fading_spans_are_rendered() -> None:
     assert [round(float(render(node, n, sources=Grey())[0, 0, 0]), 3) for n in (0, 9, 10, 19)] == [0.502, 0.502, 0.2, 0.29]
     assert resolve(node, 0).digest == resolve(node, 9).digest != resolve(node, 10).digest != resolve(node, 11).digest
     black = Look.model_validate({"passes": [{"id": "p", "name": "p", "treatment": "solid", "params": {"colour": "#000000"}}]})
-    fading = Span(of=source, first=10, last=19, look=black, rise=3, fall=1)
+    fading = Span(of=source, first=10, last=19, look=black, fade_in=3, fade_out=1)
     shares = [1 - float(render(fading, n, sources=Grey())[0, 0, 0]) / (n / 100) for n in range(9, 21)]
     assert shares == pytest.approx([0, 0.25, 0.5, 0.75, 1, 1, 1, 1, 1, 1, 0.5, 0], abs=1e-5)  # even steps, by definition
+
+
+def test_a_reel_of_the_first_version_opens_as_it_was() -> None:
+    """Joins are transitions now, and what rose and fell fades in and out."""
+    item = {"id": "a", "shot": "s", "first": 0, "last": 47, "rise": 4, "fall": 6}
+    old = {
+        "schema_version": 1,
+        "items": [item, {**item, "id": "b", "rise": 0}],
+        "joins": [{"id": "x", "after": "a", "kind": "dissolve", "frames": 12, "at": "before"}],
+        "spans": [{"id": "p", "name": "P", "start": {"item": "a", "frame": 3}, "end": {"item": "b", "frame": 9}, "rise": 2, "fall": 5}],
+        "track": {"footage": "f", "rise": 24, "fall": 36},
+    }
+    document = parse_reel(old, {})
+    assert [(i.fade_in, i.fade_out) for i in document.items] == [(4, 6), (0, 6)]
+    assert (document.transitions[0].after, document.transitions[0].frames, document.transitions[0].at) == ("a", 12, "before")
+    assert (document.spans[0].fade_in, document.spans[0].fade_out) == (2, 5)
+    assert document.track is not None and (document.track.fade_in, document.track.fade_out) == (24, 36)
+    assert parse_reel(document.model_dump(mode="json"), {}) == document
+    with pytest.raises(BadLook, match="whole number"):
+        parse_reel({"schema_version": "one"}, {})

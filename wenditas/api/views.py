@@ -88,7 +88,7 @@ def reel_view(services: Services, id: str) -> ReelView:
     head = history.revision(services.db, id, row.head)
     document = services.projects.documents.load_reel(id, head.id).document
     made, redo = services.projects.reels.made(id, document), history.redo_target(services.db, id)
-    joins = {join.after: join for join in document.joins}
+    transitions = {transition.after: transition for transition in document.transitions}
     return ReelView(
         reel_id=id,
         project_id=row.project_id,
@@ -100,7 +100,9 @@ def reel_view(services: Services, id: str) -> ReelView:
         length=made.length,
         cuts=made.reel.cuts() if made.reel else [0],
         overlaps=[
-            OverlapView(id=joins[o.after].id, asked=joins[o.after].frames, **{k: getattr(o, k) for k in ("before", "behind", "held_out", "held_in")})
+            OverlapView(
+                id=transitions[o.after].id, asked=transitions[o.after].frames, **{k: getattr(o, k) for k in ("before", "behind", "held_out", "held_in")}
+            )
             for o in (made.reel.overlaps() if made.reel else [])
         ],
         spans={key: (ends.first, ends.last) for key, ends in made.spans.items()},

@@ -9,9 +9,9 @@ from typing import Any, Literal
 from cachetools import LRUCache
 
 from wenditas.core.errors import NotFound
-from wenditas.core.film import Footage, Join, Node, Part, Placed, Shot, Span
+from wenditas.core.film import Footage, Node, Part, Placed, Shot, Span, Transition
 from wenditas.core.film import Sequence as Parts
-from wenditas.core.film.document import ReelDocument, ReelJoin, ReelSpan
+from wenditas.core.film.document import ReelDocument, ReelSpan, ReelTransition
 from wenditas.core.look.commands import Command
 from wenditas.core.look.document import Look, ShotDocument
 from wenditas.core.look.targets import join as target
@@ -24,7 +24,8 @@ from wenditas.store import footage, reels, shots
 
 Kind = Literal["shot", "span", "reveal"]
 KEPT = 16  # of spans and reveals
-LISTS: dict[str, Literal["span", "reveal"]] = {"spans": "span", "joins": "reveal"}
+LISTS: dict[str, Literal["span", "reveal"]] = {"spans": "span", "transitions": "reveal"}
+OLD_LISTS = {"joins": "transitions"}  # in addresses that were kept
 APART = "."  # between the id of a reel, one of its lists, and what is in that
 
 
@@ -96,7 +97,7 @@ class Bench:
         document: Any = self._documents.with_commands(benched.document_id, benched.loaded, benched.commands(commands))
         if not benched.within:
             return replace(benched, look=document.look, ends=(document.first, document.last))
-        held = {"spans": document.spans, "joins": document.joins}[benched.within[0]]
+        held = {"spans": document.spans, "transitions": document.transitions}[benched.within[0]]
         return replace(benched, look=next(one.look for one in held if one.id == benched.within[1]))
 
     def facts(self, benched: Benched) -> Facts:
@@ -148,6 +149,7 @@ class Bench:
 
     def _part(self, id: str, revision: int | None, stood: Stood) -> Benched:
         reel_id, list_name, name = (*id.split(APART, 2), "", "")[:3]
+        list_name = OLD_LISTS.get(list_name, list_name)
         if list_name not in LISTS:
             raise NotFound(f"There is nothing on the Bench under the name {id!r}.")
         loaded, row = self._documents.load_reel(reel_id, revision), reels.reel(self._nodes.library.db, reel_id)
@@ -175,7 +177,16 @@ class Bench:
 
         def shown(look: Look) -> Node:
             laid = self.reels.laid(span, ends, stood)
-            return Span(of=stretch, first=0, last=stretch.length - 1, amount=laid.amount, blend=laid.blend, rise=laid.rise, fall=laid.fall, **dressed(look))
+            return Span(
+                of=stretch,
+                first=0,
+                last=stretch.length - 1,
+                amount=laid.amount,
+                blend=laid.blend,
+                fade_in=laid.fade_in,
+                fade_out=laid.fade_out,
+                **dressed(look),
+            )
 
         def worn(look: Look) -> Shot:
             return Shot(of=stretch, first=0, last=stretch.length - 1, **dressed(look))
@@ -194,67 +205,67 @@ class Bench:
         )
 
     def _reveal(self, made: Made, id: str, about: dict[str, Any], stood: Stood) -> Benched:
-        join = _named(made.document.joins, id, "join")
-        if join.kind != "reveal":
-            raise NotFound("This join is no reveal any more: it has no selection to work on.")
-        fitted, overlap = made.joined.get(join.after), made.overlaps.get(join.after)
+        transition = _named(made.document.transitions, id, "transition")
+        if transition.kind != "reveal":
+            raise NotFound("This transition is no reveal any more: it has no selection to work on.")
+        fitted, overlap = made.fitted_transitions.get(transition.after), made.overlaps.get(transition.after)
         if fitted is None or overlap is None or made.reel is None:
             raise NotFound("The items that this reveal stood between are gone, or too short for it.")
-        side = fitted.a if join.of == "outgoing" else fitted.b
+        side = fitted.a if transition.of == "outgoing" else fitted.b
         if not isinstance(side, Placed) or not isinstance(side.of, Shot):
             raise NotFound("The shot that this reveal is made from was removed: bring it back to work on the reveal.")
-        filmed, from_side = side.of, fitted.from_a if join.of == "outgoing" else fitted.from_b
+        filmed, from_side = side.of, fitted.from_a if transition.of == "outgoing" else fitted.from_b
         ends = side.shown(from_side), side.shown(from_side + fitted.frames - 1)
         cuts = {item.id: cut for item, cut in zip(made.reel.items, made.reel.cuts()[1:], strict=False)}
         return Benched(
             kind="reveal",
-            name=f"Reveal of {self._called(made.document, join)}",
-            look=join.look,
+            name=f"Reveal of {self._called(made.document, transition)}",
+            look=transition.look,
             under=filmed.of,
             ends=(min(ends), max(ends)),
-            begins=cuts[join.after] - overlap.before,
+            begins=cuts[transition.after] - overlap.before,
             footage=id_of(filmed.of.content) if isinstance(filmed.of, Footage) else None,
             shown=lambda look: _opened(fitted, look),
             worn=lambda look: filmed.model_copy(update={"look": look, "files": self._nodes.digests(look), "laid": self._nodes.inlaid(look, stood=stood)}),
             **about,
         )
 
-    def _called(self, document: ReelDocument, join: ReelJoin) -> str:
-        """What a join shows next, by the name of its shot."""
+    def _called(self, document: ReelDocument, transition: ReelTransition) -> str:
+        """What a transition shows next, by the name of its shot."""
         ids = [item.id for item in document.items]
-        coming = document.items[ids.index(join.after) + 1]
+        coming = document.items[ids.index(transition.after) + 1]
         return shots.shot(self._nodes.library.db, coming.shot).name
 
 
 def _named(items: Sequence[Any], id: str, what: str) -> Any:
-    found: ReelSpan | ReelJoin | None = next((item for item in items if item.id == id), None)
+    found: ReelSpan | ReelTransition | None = next((item for item in items if item.id == id), None)
     if found is None:
         raise NotFound(f"This {what} is not in the reel any more.")
     return found
 
 
-def _opened(join: Join, look: Look) -> Node:
-    """A reveal in the frame and at the rate of the side that it is made from, all of whose frames are there: closed before the join, all taken behind it."""
-    assert join.reveal is not None
-    outgoing = join.reveal.of == "outgoing"
-    side, other = (join.a, join.b) if outgoing else (join.b, join.a)
-    from_side, from_other = (join.from_a, join.from_b) if outgoing else (join.from_b, join.from_a)
+def _opened(transition: Transition, look: Look) -> Node:
+    """A reveal in the frame and at the rate of the side that it is made from, with all frames of that: closed before the transition, all taken behind."""
+    assert transition.reveal is not None
+    outgoing = transition.reveal.of == "outgoing"
+    side, other = (transition.a, transition.b) if outgoing else (transition.b, transition.a)
+    from_side, from_other = (transition.from_a, transition.from_b) if outgoing else (transition.from_b, transition.from_a)
     assert isinstance(side, Placed) and isinstance(other, Placed)
     filmed = side.of
     width, height = filmed.size
-    count = max(1, round(join.frames * filmed.rate / side.rate))
+    count = max(1, round(transition.frames * filmed.rate / side.rate))
     begin = min(side.shown(from_side), filmed.length - 1)
     mirrored = {"mirror_across": other.mirror_across != side.mirror_across, "mirror_down": other.mirror_down != side.mirror_down}
     fields = {key: getattr(other, key) for key in Placed.model_fields}
     placed = Placed(**{**fields, "width": width, "height": height, "fps": str(filmed.rate), "first": other.shown(from_other), "own": None, **mirrored})
-    reveal = join.reveal.model_copy(update={"look": look})
+    reveal = transition.reveal.model_copy(update={"look": look})
 
     def part(first: int, frames: int, held: float | None) -> Part:
         pins = {} if held is None else {key: (k.model_copy(update={"value": held}),) for key, k in (("opens", reveal.opens[0]), ("takes", reveal.takes[0]))}
         sides = {"a": filmed, "b": placed, "from_a": first, "from_b": placed.ahead + first - begin}
         if not outgoing:
             sides = {"a": placed, "b": filmed, "from_a": placed.ahead + first - begin, "from_b": first}
-        return Part(of=Join(frames=frames, reveal=reveal.model_copy(update=pins), **sides), first=0, last=frames - 1)
+        return Part(of=Transition(frames=frames, reveal=reveal.model_copy(update=pins), **sides), first=0, last=frames - 1)
 
     parts = [part(0, begin, 0.0)] if begin else []
     parts.append(part(begin, count, None))

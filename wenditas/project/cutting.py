@@ -41,7 +41,7 @@ def cut_of(library: Library, made: Made, name: str) -> Cut:
         if placed.of.rate != made.rate:
             told.append(f"“{row.name}” runs at {float(placed.of.rate):g} frames a second; its frames are counted at {float(made.rate):g}.")
     document = made.document
-    reveals = sum(join.kind == "reveal" for join in document.joins)
+    reveals = sum(transition.kind == "reveal" for transition in document.transitions)
     told += [f"{reveals} reveal{'s become' if reveals > 1 else ' becomes a'} dissolve{'s' if reveals > 1 else ''}."] if reveals else []
     told += [f"{len(document.spans)} spans are left out."] if document.spans else []
     told += ["The looks of the shots, how they lie in the frame, gains and fades are left out."]
@@ -65,7 +65,7 @@ def taken(library: Library, project_id: str, cut: Cut, new_shot: Callable[[str, 
     """
     rows = footage.footage_of(library.db, project_id)
     known = shots.shots_of(library.db, project_id)
-    told, items, joins = list(cut.told), list[dict[str, Any]](), list[dict[str, Any]]()
+    told, items, transitions = list(cut.told), list[dict[str, Any]](), list[dict[str, Any]]()
     missing = 0
     follows = False  # whether the clip before was found, so that it can give way
     for clip in cut.clips:
@@ -89,14 +89,14 @@ def taken(library: Library, project_id: str, cut: Cut, new_shot: Callable[[str, 
         id = new_id()
         if clip.dissolve and follows:
             at = "after" if clip.early == 0 else "before" if clip.early == clip.dissolve else "centred"
-            joins.append({"id": new_id(), "after": items[-1]["id"], "kind": "dissolve", "frames": clip.dissolve, "at": at})
+            transitions.append({"id": new_id(), "after": items[-1]["id"], "kind": "dissolve", "frames": clip.dissolve, "at": at})
         items.append({"id": id, "shot": shot.id, "first": first, "last": last})
         follows = True
     if not items:
         raise BadRequest(f"None of the {missing} clips of this list is in the project: bring their files in first.")
-    document = ReelDocument.model_validate({"items": items, "joins": joins})
+    document = ReelDocument.model_validate({"items": items, "transitions": transitions})
     plain = document.model_dump(mode="json")
-    commands: list[Command] = [Set(target=key, value=plain[key]) for key in ("joins", "spans", "items")]
+    commands: list[Command] = [Set(target=key, value=plain[key]) for key in ("transitions", "spans", "items")]
     fps = str(cut.rate)
     return Taken([*commands, Set(target="fps", value=fps)], len(items), tuple(dict.fromkeys(told)))
 

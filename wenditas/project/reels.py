@@ -10,8 +10,8 @@ from typing import Any, Literal
 from cachetools import LRUCache
 
 from wenditas.core.errors import NotFound
-from wenditas.core.film import Blank, Item, Join, Joint, Laid, Node, Overlap, Reel, Reveal, Shot, SoundTrack
-from wenditas.core.film.document import EARLY, ReelDocument, ReelItem, ReelJoin, ReelSpan
+from wenditas.core.film import Blank, Item, Laid, Node, Overlap, Reel, Reveal, Shot, SoundTrack, Transition, TransitionPlan
+from wenditas.core.film.document import EARLY, ReelDocument, ReelItem, ReelSpan, ReelTransition
 from wenditas.core.look.document import Look, Pass
 from wenditas.core.look.lanes import Keyframe
 from wenditas.project.nodes import Nodes, Stood
@@ -19,7 +19,7 @@ from wenditas.store import reels
 from wenditas.store.reels import StandingRow
 
 Without = Literal["spans", "looks"]
-PLACING = ("fit", "across", "down", "scale", "turn", "mirror_across", "mirror_down", "behind", "heard", "gain", "rise", "fall")
+PLACING = ("fit", "across", "down", "scale", "turn", "mirror_across", "mirror_down", "behind", "heard", "gain", "fade_in", "fade_out")
 EMPTY_SIZE, EMPTY_RATE = (1280, 720), "24"  # of a reel that has no items and says nothing else
 BLACK, WHITE = "#000000", "#ffffff"
 GAP = "#1c1c1c"  # what is seen where a shot is gone
@@ -78,13 +78,13 @@ class Made:
         return self.reel.model_copy(update={"spans": spans, "track": None}).node()
 
     @cached_property
-    def joined(self) -> dict[str, Join]:
-        """The joins as they fit, by the item that they stand after."""
-        return {} if self.reel is None else self.reel.joined()
+    def fitted_transitions(self) -> dict[str, Transition]:
+        """The transitions as they fit, by the item that they stand after."""
+        return {} if self.reel is None else self.reel.fitted_transitions()
 
     @cached_property
     def overlaps(self) -> dict[str, Overlap]:
-        """How the joins fit, by the item that they stand after."""
+        """How the transitions fit, by the item that they stand after."""
         return {} if self.reel is None else {o.after: o for o in self.reel.overlaps()}
 
     def matte(self, name: str) -> Node | None:
@@ -171,11 +171,11 @@ class Reels:
             return Made(document, width, height, fps, None, {})
         items = tuple(self._item(item, nodes.get(item.shot), (width, height), fps) for item in document.items)
         plain = Reel(items=items, width=width, height=height, fps=fps)
-        joins = tuple(_joint(join) for join in document.joins)
+        transitions = tuple(_planned(transition) for transition in document.transitions)
         ends = span_ends(document, plain)
         shown = tuple(self.laid(span, ends[span.id], stood) for span in document.spans if span.id in ends and span.on)
         track = self._track(document)
-        return Made(document, width, height, fps, plain.model_copy(update={"joins": joins, "spans": shown, "track": track}), ends)
+        return Made(document, width, height, fps, plain.model_copy(update={"transitions": transitions, "spans": shown, "track": track}), ends)
 
     def _shot(self, row: StandingRow, longest: int, stood: Stood) -> Node:
         """A shot of all its footage, a still as long as its items are drawn; what lies there where it is gone."""
@@ -197,7 +197,7 @@ class Reels:
         look = span.look
         within = self.nodes.inlaid(look, stood=stood)
         amount = span.amounts or (Keyframe(frame=0, value=span.amount),)
-        more: dict[str, Any] = {"files": self.nodes.digests(look), "laid": within, "rise": span.rise, "fall": span.fall}
+        more: dict[str, Any] = {"files": self.nodes.digests(look), "laid": within, "fade_in": span.fade_in, "fade_out": span.fade_out}
         return Laid(id=span.id, first=ends.first, last=ends.last, look=look, amount=amount, blend=span.blend, **more)
 
     def _track(self, document: ReelDocument) -> SoundTrack | None:
@@ -208,7 +208,7 @@ class Reels:
             of = self.nodes.library.node(track.footage)
         except NotFound:
             return None
-        return SoundTrack(of=of, at=track.at, gain=track.gain, rise=track.rise, fall=track.fall)
+        return SoundTrack(of=of, at=track.at, gain=track.gain, fade_in=track.fade_in, fade_out=track.fade_out)
 
 
 def _lasting(shot: Shot, frames: int) -> Shot:
@@ -216,12 +216,12 @@ def _lasting(shot: Shot, frames: int) -> Shot:
     return shot.model_copy(update={"of": still, "last": frames - 1})
 
 
-def _joint(join: ReelJoin) -> Joint:
+def _planned(transition: ReelTransition) -> TransitionPlan:
     reveal = None
-    if join.kind == "reveal" and join.selection is not None:
-        how: dict[str, Any] = {key: getattr(join, key) for key in ("look", "selection", "of", "opens", "takes", "grows", "edge")}
+    if transition.kind == "reveal" and transition.selection is not None:
+        how: dict[str, Any] = {key: getattr(transition, key) for key in ("look", "selection", "of", "opens", "takes", "grows", "edge")}
         reveal = Reveal(**how)
-    return Joint(after=join.after, frames=join.frames, at=EARLY[join.at], linear=join.linear, reveal=reveal)
+    return TransitionPlan(after=transition.after, frames=transition.frames, at=EARLY[transition.at], linear=transition.linear, reveal=reveal)
 
 
 def span_ends(document: ReelDocument, reel: Reel) -> dict[str, Ends]:

@@ -56,7 +56,7 @@ class Readers:
         self._at: dict[tuple[str, str, int], int] = {}  # the frame that it was asked for then
 
     def reader(self, content: str, purpose: str, number: int | None = None) -> Reader:
-        """An open reader, for a frame: where a purpose goes on in two places of a file in turn, as in a join, the one that is there already."""
+        """An open reader, for a frame: where a purpose goes on in two places of a file in turn, as in a transition, the one that is there already."""
         place = (content, purpose)
         if number is None or purpose not in IN_ORDER:
             return self._reader((*place, 0))

@@ -1153,7 +1153,7 @@ export interface paths {
         put?: never;
         /**
          * Take Cut
-         * @description Put a cut list in place of the reel's items, joins and spans: one step to undo.
+         * @description Put a cut list in place of the reel's items, transitions and spans: one step to undo.
          */
         post: operations["take_cut_api_reels__reel_id__cut_post"];
         delete?: never;
@@ -2765,8 +2765,8 @@ export interface components {
             shape: components["schemas"]["ParamInfo"][];
             /** Reel Item */
             reel_item: components["schemas"]["ParamInfo"][];
-            /** Reel Join */
-            reel_join: components["schemas"]["ParamInfo"][];
+            /** Reel Transition */
+            reel_transition: components["schemas"]["ParamInfo"][];
             /** Reel Span */
             reel_span: components["schemas"]["ParamInfo"][];
             /** Reel Track */
@@ -4311,7 +4311,7 @@ export interface components {
         };
         /**
          * PartView
-         * @description What of a reel is on the Bench. id: of the span or join; begins: at which frame of the reel the first one in use stands.
+         * @description What of a reel is on the Bench. id: of the span or transition; begins: at which frame of the reel the first one in use stands.
          */
         PartView: {
             /**
@@ -4790,10 +4790,10 @@ export interface components {
         ReelDocument: {
             /**
              * Schema Version
-             * @default 1
+             * @default 2
              * @constant
              */
-            schema_version: 1;
+            schema_version: 2;
             /** Width */
             width?: number | null;
             /** Height */
@@ -4806,10 +4806,10 @@ export interface components {
              */
             items: components["schemas"]["ReelItem"][];
             /**
-             * Joins
+             * Transitions
              * @default []
              */
-            joins: components["schemas"]["ReelJoin"][];
+            transitions: components["schemas"]["ReelTransition"][];
             /**
              * Spans
              * @default []
@@ -4934,23 +4934,111 @@ export interface components {
              */
             gain: number;
             /**
-             * Sound fades in
+             * Fade in
              * @description Frames of the reel over which its sound comes.
              * @default 0
              */
-            rise: number;
+            fade_in: number;
             /**
-             * Sound fades out
+             * Fade out
              * @description Frames of the reel over which its sound goes.
              * @default 0
              */
-            fall: number;
+            fade_out: number;
         };
         /**
-         * ReelJoin
-         * @description How an item gives way to the next. opens, takes: keyframes in percent, at thousandths of the join's time; look: holds the selection of a reveal.
+         * ReelSpan
+         * @description A look over a stretch of the reel. amounts: keyframes in percent, at frames of the span, in place of the amount; fade_in, fade_out: fades at its ends.
          */
-        ReelJoin: {
+        ReelSpan: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            start: components["schemas"]["Place"];
+            end: components["schemas"]["Place"];
+            /**
+             * @default {
+             *       "schema_version": 3,
+             *       "selections": [],
+             *       "passes": [],
+             *       "bundles": [],
+             *       "lanes": []
+             *     }
+             */
+            look: components["schemas"]["Look"];
+            /**
+             * Amount
+             * @description How much of the treated picture replaces what was there.
+             * @default 100
+             */
+            amount: number;
+            /**
+             * Amounts
+             * @default []
+             */
+            amounts: components["schemas"]["Keyframe"][];
+            /**
+             * Blend
+             * @default normal
+             * @enum {string}
+             */
+            blend: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "color-dodge" | "color-burn" | "hard-light" | "soft-light" | "difference" | "exclusion" | "hue" | "saturation" | "color" | "luminosity";
+            /**
+             * Fade in
+             * @description Frames over which it comes.
+             * @default 0
+             */
+            fade_in: number;
+            /**
+             * Fade out
+             * @description Frames over which it goes.
+             * @default 0
+             */
+            fade_out: number;
+        };
+        /**
+         * ReelTrack
+         * @description Sound beside the items' own: that of a piece of footage. at: the frame of the reel at which it begins.
+         */
+        ReelTrack: {
+            /** Footage */
+            footage: string;
+            /**
+             * Begins at
+             * @description The frame of the reel at which it begins.
+             * @default 0
+             */
+            at: number;
+            /**
+             * Gain
+             * @description How much louder the track is.
+             * @default 0
+             */
+            gain: number;
+            /**
+             * Fade in
+             * @description Frames over which it comes.
+             * @default 0
+             */
+            fade_in: number;
+            /**
+             * Fade out
+             * @description Frames over which it goes.
+             * @default 0
+             */
+            fade_out: number;
+        };
+        /**
+         * ReelTransition
+         * @description How an item gives way to the next. opens, takes: keyframes in percent, at thousandths of the transition's time; look: holds the selection of a reveal.
+         */
+        ReelTransition: {
             /** Id */
             id: string;
             /** After */
@@ -5049,94 +5137,6 @@ export interface components {
              * @default 10
              */
             edge: number;
-        };
-        /**
-         * ReelSpan
-         * @description A look over a stretch of the reel. amounts: keyframes in percent, at frames of the span, in place of the amount; rise, fall: fades at its ends.
-         */
-        ReelSpan: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /**
-             * On
-             * @default true
-             */
-            on: boolean;
-            start: components["schemas"]["Place"];
-            end: components["schemas"]["Place"];
-            /**
-             * @default {
-             *       "schema_version": 3,
-             *       "selections": [],
-             *       "passes": [],
-             *       "bundles": [],
-             *       "lanes": []
-             *     }
-             */
-            look: components["schemas"]["Look"];
-            /**
-             * Amount
-             * @description How much of the treated picture replaces what was there.
-             * @default 100
-             */
-            amount: number;
-            /**
-             * Amounts
-             * @default []
-             */
-            amounts: components["schemas"]["Keyframe"][];
-            /**
-             * Blend
-             * @default normal
-             * @enum {string}
-             */
-            blend: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "color-dodge" | "color-burn" | "hard-light" | "soft-light" | "difference" | "exclusion" | "hue" | "saturation" | "color" | "luminosity";
-            /**
-             * Fades in
-             * @description Frames over which it comes.
-             * @default 0
-             */
-            rise: number;
-            /**
-             * Fades out
-             * @description Frames over which it goes.
-             * @default 0
-             */
-            fall: number;
-        };
-        /**
-         * ReelTrack
-         * @description Sound beside the items' own: that of a piece of footage. at: the frame of the reel at which it begins.
-         */
-        ReelTrack: {
-            /** Footage */
-            footage: string;
-            /**
-             * Begins at
-             * @description The frame of the reel at which it begins.
-             * @default 0
-             */
-            at: number;
-            /**
-             * Gain
-             * @description How much louder the track is.
-             * @default 0
-             */
-            gain: number;
-            /**
-             * Fades in
-             * @description Frames over which it comes.
-             * @default 0
-             */
-            rise: number;
-            /**
-             * Fades out
-             * @description Frames over which it goes.
-             * @default 0
-             */
-            fall: number;
         };
         /**
          * ReelView

@@ -52,7 +52,7 @@ export function PercentLane({ name, pins, end, told, at, onLive, onCommit }: Pro
   });
   const key = (pin: PercentPin) => (e: KeyboardEvent) => {
     const far = e.shiftKey ? 10 : 1;
-    const step = end > 200 ? 10 : 1; // of a join, a percent of its time
+    const step = end > 200 ? 10 : 1; // of a transition, a percent of its time
     const [by, lift] = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[e.key] ?? [0, 0];
     if (by || lift) {
       const to = movedPin(pins, pin.frame, pin.frame + by! * far * step, pin.value + lift! * far, end);

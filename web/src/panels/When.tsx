@@ -59,7 +59,7 @@ function Transport() {
         <Button title="Set the out at this frame (O)" onClick={() => setEnd(engine, "last", engine.timeline.frame)}>
           Out {document.last}
         </Button></>}
-        {part && <span>{part.kind === "span" ? `from ${part.begins} of the reel` : `joins at ${document.first}`}</span>}
+        {part && <span>{part.kind === "span" ? `from ${part.begins} of the reel` : `begins at ${document.first}`}</span>}
         <span className="ml-auto text-quiet">{document.last - document.first + 1} frames</span>
       </div>
       <div className="flex items-center justify-between gap-2">

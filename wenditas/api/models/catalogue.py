@@ -57,7 +57,7 @@ class Catalogue(BaseModel):
     cleaning: list[ParamInfo]
     shape: list[ParamInfo]
     reel_item: list[ParamInfo]
-    reel_join: list[ParamInfo]
+    reel_transition: list[ParamInfo]
     reel_span: list[ParamInfo]
     reel_track: list[ParamInfo]
     version: str

@@ -20,7 +20,7 @@ class ProjectView(BaseModel):
 
 
 class PartView(BaseModel):
-    """What of a reel is on the Bench. id: of the span or join; begins: at which frame of the reel the first one in use stands."""
+    """What of a reel is on the Bench. id: of the span or transition; begins: at which frame of the reel the first one in use stands."""
 
     kind: Literal["span", "reveal"]
     reel_id: str

@@ -9,7 +9,7 @@ from wenditas import __version__
 from wenditas.api.models.catalogue import Catalogue, KeyInfo, StarterInfo, TreatmentInfo
 from wenditas.api.shared import Shared
 from wenditas.core.colour.blend import BLENDS
-from wenditas.core.film.document import ReelItem, ReelJoin, ReelSpan, ReelTrack
+from wenditas.core.film.document import ReelItem, ReelSpan, ReelTrack, ReelTransition
 from wenditas.core.look.document import Pass
 from wenditas.core.params import describe
 from wenditas.core.select.clean import Cleaning
@@ -68,7 +68,7 @@ def _made() -> Catalogue:
         cleaning=describe(Cleaning),
         shape=describe(Shape),
         reel_item=describe(ReelItem),
-        reel_join=describe(ReelJoin),
+        reel_transition=describe(ReelTransition),
         reel_span=describe(ReelSpan),
         reel_track=describe(ReelTrack),
         version=__version__,

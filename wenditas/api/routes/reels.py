@@ -145,7 +145,7 @@ def cut_file(services: Shared, reel_id: str, kind: Literal["otio", "edl"]) -> Re
 
 @router.post("/api/reels/{reel_id}/cut")
 def take_cut(services: Shared, reel_id: str, request: CutRequest) -> CutTaken:
-    """Put a cut list in place of the reel's items, joins and spans: one step to undo."""
+    """Put a cut list in place of the reel's items, transitions and spans: one step to undo."""
     loaded, row = services.projects.documents.load_reel(reel_id), reels.reel(services.db, reel_id)
     rate = services.projects.reels.made(reel_id, loaded.document).rate if request.rate is None else Fraction(request.rate)
     read = read_otio if request.text.lstrip().startswith("{") else read_edl

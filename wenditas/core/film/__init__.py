@@ -1,8 +1,8 @@
 """Moving pictures made of others: nodes that say what is shown, and `resolve`, which says what is computed for it."""
 
 from wenditas.core.film.heard import Fade, Heard
-from wenditas.core.film.nodes import Accompanied, Blank, Footage, Inlaid, Join, Moving, Node, Part, Placed, Reveal, Sequence, Shot, Span, parse_node
-from wenditas.core.film.reel import Item, Joint, Laid, Overlap, Reel, SoundTrack
+from wenditas.core.film.nodes import Accompanied, Blank, Footage, Inlaid, Moving, Node, Part, Placed, Reveal, Sequence, Shot, Span, Transition, parse_node
+from wenditas.core.film.reel import Item, Laid, Overlap, Reel, SoundTrack, TransitionPlan
 from wenditas.core.film.render import render, resolve, size_of
 from wenditas.core.look.shown import RESULT, Shown
 from wenditas.core.work.memo import Memo
@@ -19,8 +19,6 @@ __all__ = [
     "Heard",
     "Inlaid",
     "Item",
-    "Join",
-    "Joint",
     "Laid",
     "Memo",
     "Moving",
@@ -38,6 +36,8 @@ __all__ = [
     "Sources",
     "Span",
     "TooHeavy",
+    "Transition",
+    "TransitionPlan",
     "parse_node",
     "render",
     "resolve",

@@ -1,4 +1,4 @@
-"""The document of a reel: items in order, joins between them, spans over them, a track of sound. What is in its lists is named by ids."""
+"""The document of a reel: items in order, transitions between them, spans over them, a track of sound. What is in its lists is named by ids."""
 
 from collections import Counter
 from collections.abc import Iterable
@@ -10,18 +10,17 @@ from wenditas.core.bounds import Side
 from wenditas.core.colour.blend import Blend
 from wenditas.core.errors import BadLook
 from wenditas.core.film.nodes import Fit, Frame, Grows, Rate
+from wenditas.core.film.upgrade import REEL_SCHEMA, upgrade_reel
 from wenditas.core.look.document import Look, explain
 from wenditas.core.look.lanes import Keyframe
-from wenditas.core.look.upgrade import upgrade_look
 from wenditas.core.params import Colour, Params, choice, colour, degrees, number, percent, switch
 from wenditas.core.select.tracks import Tracks
 
-REEL_SCHEMA: Literal[1] = 1
-MOST_ITEMS, MOST_SPANS, LONGEST_JOIN, LONGEST_FADE = 5000, 500, 10_000, 100_000
+MOST_ITEMS, MOST_SPANS, LONGEST_TRANSITION, LONGEST_FADE = 5000, 500, 10_000, 100_000
 Id = Field(min_length=1, max_length=40)
 Kind = Literal["dissolve", "reveal"]
 At = Literal["before", "centred", "after"]
-EARLY: dict[At, float] = {"before": 100, "centred": 50, "after": 0}  # percent of a join that lies before the cut
+EARLY: dict[At, float] = {"before": 100, "centred": 50, "after": 0}  # percent of a transition that lies before the cut
 
 
 def _gain(help: str) -> Any:
@@ -49,8 +48,8 @@ class ReelItem(Params):
     mirror_down: bool = switch(False, "Mirror down", "Top and bottom change sides.", animatable=False)
     heard: bool = switch(True, "Sound", "Whether its sound is heard.", animatable=False)
     gain: float = _gain("How much louder its sound is.")
-    rise: int = _frames("Sound fades in", "Frames of the reel over which its sound comes.")
-    fall: int = _frames("Sound fades out", "Frames of the reel over which its sound goes.")
+    fade_in: int = _frames("Fade in", "Frames of the reel over which its sound comes.")
+    fade_out: int = _frames("Fade out", "Frames of the reel over which its sound goes.")
 
     @model_validator(mode="after")
     def _check_order(self) -> Self:
@@ -59,13 +58,13 @@ class ReelItem(Params):
         return self
 
 
-class ReelJoin(Params):
-    """How an item gives way to the next. opens, takes: keyframes in percent, at thousandths of the join's time; look: holds the selection of a reveal."""
+class ReelTransition(Params):
+    """How an item gives way to the next. opens, takes: keyframes in percent, at thousandths of the transition's time; look: holds the selection of a reveal."""
 
     id: str = Id
     after: str = Id
     kind: Kind = choice("dissolve", "Kind", "A dissolve, or a reveal through a selection.")
-    frames: int = _frames("Length", "Frames of the reel that it takes.", low=1, high=LONGEST_JOIN, default=24)
+    frames: int = _frames("Length", "Frames of the reel that it takes.", low=1, high=LONGEST_TRANSITION, default=24)
     at: At = choice("centred", "Where", "Before the cut, centred on it, or after it.")
     linear: bool = switch(False, "In linear light", "Mixes light, as film does, and not coded values.", animatable=False)
     look: Look = Look()
@@ -96,7 +95,7 @@ class Place(Params):
 
 
 class ReelSpan(Params):
-    """A look over a stretch of the reel. amounts: keyframes in percent, at frames of the span, in place of the amount; rise, fall: fades at its ends."""
+    """A look over a stretch of the reel. amounts: keyframes in percent, at frames of the span, in place of the amount; fade_in, fade_out: fades at its ends."""
 
     id: str = Id
     name: str = Field(min_length=1, max_length=80)
@@ -107,8 +106,8 @@ class ReelSpan(Params):
     amount: float = number(100, "Amount", "How much of the treated picture replaces what was there.", low=0, high=100, step=1, unit="%")
     amounts: tuple[Keyframe, ...] = Field((), max_length=1000)
     blend: Blend = "normal"
-    rise: int = _frames("Fades in", "Frames over which it comes.")
-    fall: int = _frames("Fades out", "Frames over which it goes.")
+    fade_in: int = _frames("Fade in", "Frames over which it comes.")
+    fade_out: int = _frames("Fade out", "Frames over which it goes.")
 
     @field_validator("amounts")
     @classmethod
@@ -122,8 +121,8 @@ class ReelTrack(Params):
     footage: str = Id
     at: int = number(0, "Begins at", "The frame of the reel at which it begins.", low=-1_000_000, high=1_000_000, step=1, unit="fr", animatable=False)
     gain: float = _gain("How much louder the track is.")
-    rise: int = _frames("Fades in", "Frames over which it comes.")
-    fall: int = _frames("Fades out", "Frames over which it goes.")
+    fade_in: int = _frames("Fade in", "Frames over which it comes.")
+    fade_out: int = _frames("Fade out", "Frames over which it goes.")
 
 
 def in_order(keyframes: Iterable[Keyframe]) -> tuple[Keyframe, ...]:
@@ -140,12 +139,12 @@ def in_order(keyframes: Iterable[Keyframe]) -> tuple[Keyframe, ...]:
 class ReelDocument(Params):
     """A reel as it is edited. width, height, fps: its frame and rate, those of its first item where None. Spans: the top one last."""
 
-    schema_version: Literal[1] = REEL_SCHEMA
+    schema_version: Literal[2] = REEL_SCHEMA
     width: Side | None = None
     height: Side | None = None
     fps: Rate | None = None
     items: tuple[ReelItem, ...] = Field((), max_length=MOST_ITEMS)
-    joins: tuple[ReelJoin, ...] = Field((), max_length=MOST_ITEMS)
+    transitions: tuple[ReelTransition, ...] = Field((), max_length=MOST_ITEMS)
     spans: tuple[ReelSpan, ...] = Field((), max_length=MOST_SPANS)
     track: ReelTrack | None = None
 
@@ -154,42 +153,27 @@ class ReelDocument(Params):
         if (self.width is None) != (self.height is None):
             raise ValueError("a frame has a width and a height")
         ids = [item.id for item in self.items]
-        for what, names in (("items", ids), ("joins", [j.id for j in self.joins]), ("spans", [s.id for s in self.spans])):
+        for what, names in (("items", ids), ("transitions", [j.id for j in self.transitions]), ("spans", [s.id for s in self.spans])):
             twice = [name for name, n in Counter(names).items() if n > 1]
             if twice:
                 raise ValueError(f"two {what} have the id {twice[0]!r}")
-        after = Counter(join.after for join in self.joins)
+        after = Counter(transition.after for transition in self.transitions)
         if after and max(after.values()) > 1:
-            raise ValueError("two joins stand at the same cut")
-        kept = tuple(join for join in self.joins if join.after in set(ids[:-1]))  # a join goes with its cut
-        if len(kept) < len(self.joins):
-            object.__setattr__(self, "joins", kept)
+            raise ValueError("two transitions stand at the same cut")
+        kept = tuple(transition for transition in self.transitions if transition.after in set(ids[:-1]))  # a transition goes with its cut
+        if len(kept) < len(self.transitions):
+            object.__setattr__(self, "transitions", kept)
         return self
 
     @property
     def looks(self) -> tuple[Look, ...]:
         """The looks that it holds itself."""
-        return (*(span.look for span in self.spans), *(join.look for join in self.joins))
-
-
-def _with_looks(data: Any) -> Any:
-    """The document with the looks of its spans and joins at their newest version. Raises `BadLook`."""
-    if not isinstance(data, dict):
-        raise BadLook(f"A reel is a JSON object, not {type(data).__name__}.")
-    version = data.get("schema_version", REEL_SCHEMA)
-    if isinstance(version, int) and version > REEL_SCHEMA:
-        raise BadLook(f"This reel was written by a newer Wenditas (version {version} of the format; this one reads up to {REEL_SCHEMA}).")
-    changed = dict(data)
-    for key in ("joins", "spans"):
-        held = data.get(key)
-        if isinstance(held, list | tuple):
-            changed[key] = [{**one, "look": upgrade_look(one["look"])} if isinstance(one, dict) and "look" in one else one for one in held]
-    return changed
+        return (*(span.look for span in self.spans), *(transition.look for transition in self.transitions))
 
 
 def parse_reel(data: Any, tracks: Tracks) -> ReelDocument:
     """A reel's document from plain JSON data; tracks: those that its looks may name by their digest. Raises `BadLook`."""
     try:
-        return ReelDocument.model_validate(_with_looks(data), context={"tracks": tracks})
+        return ReelDocument.model_validate(upgrade_reel(data), context={"tracks": tracks})
     except ValidationError as error:
         raise BadLook(f"This edit is not valid: {explain(error)}") from error

@@ -54,11 +54,11 @@ class Heard(Params):
 Pieces = Iterator[Heard]
 
 
-def faded(pieces: Pieces, begin: Fraction, gain: float, rise: tuple[Fraction, Fraction], fall: tuple[Fraction, Fraction]) -> Pieces:
+def faded(pieces: Pieces, begin: Fraction, gain: float, fade_in: tuple[Fraction, Fraction], fade_out: tuple[Fraction, Fraction]) -> Pieces:
     """Pieces louder by a gain, which come and go between two times of the node that count as `begin` does."""
     for piece in pieces:
         since = begin + piece.at
-        fades = [Fade(begin=a - since, end=b - since, out=out) for (a, b), out in ((rise, False), (fall, True)) if b > a]
+        fades = [Fade(begin=a - since, end=b - since, out=out) for (a, b), out in ((fade_in, False), (fade_out, True)) if b > a]
         yield piece.model_copy(update={"level": piece.level + gain, "fades": (*piece.fades, *fades)})
 
 

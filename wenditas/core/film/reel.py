@@ -1,4 +1,4 @@
-"""A reel: items in order, their joins and the spans over them; compiled to nodes."""
+"""A reel: items in order, their transitions and the spans over them; compiled to nodes."""
 
 from collections.abc import Iterator
 from dataclasses import dataclass
@@ -17,7 +17,6 @@ from wenditas.core.film.nodes import (
     Footage,
     Frame,
     Inlaid,
-    Join,
     Node,
     Own,
     Part,
@@ -27,6 +26,7 @@ from wenditas.core.film.nodes import (
     Reveal,
     Sequence,
     Span,
+    Transition,
     frames_at,
 )
 from wenditas.core.look.document import Look
@@ -37,7 +37,7 @@ from wenditas.core.params import Colour, Params
 class Item(Params):
     """Frames `first` to `last` of a node in the reel, counted at the node's own rate; how it lies in the frame, and how it is heard (see `Placed`).
 
-    rise, fall: frames of the reel over which its sound fades in and out.
+    fade_in, fade_out: frames of the reel over which its sound fades in and out.
     """
 
     id: str
@@ -54,11 +54,11 @@ class Item(Params):
     behind: Colour = "#000000"
     heard: bool = True
     gain: float = 0
-    rise: Frame = 0
-    fall: Frame = 0
+    fade_in: Frame = 0
+    fade_out: Frame = 0
 
 
-class Joint(Params):
+class TransitionPlan(Params):
     """How an item gives way to the next, over some frames of the reel. at: how many of them lie before the cut, in percent."""
 
     after: str
@@ -77,8 +77,8 @@ class Laid(Params):
     look: Look = Look()
     amount: Percents = (Keyframe(frame=0, value=100.0),)
     blend: Blend = "normal"
-    rise: Frame = 0
-    fall: Frame = 0
+    fade_in: Frame = 0
+    fade_out: Frame = 0
     files: tuple[str, ...] = ()
     laid: tuple[Inlaid, ...] = ()
 
@@ -89,8 +89,8 @@ class SoundTrack(Params):
     of: Footage
     at: int = 0
     gain: float = 0
-    rise: Frame = 0
-    fall: Frame = 0
+    fade_in: Frame = 0
+    fade_out: Frame = 0
 
 
 @dataclass(frozen=True)
@@ -120,10 +120,10 @@ class Overlap:
 
 
 class Reel(Params):
-    """Items, joins and spans (the top one last) in a frame of a size, at a rate."""
+    """Items, transitions and spans (the top one last) in a frame of a size, at a rate."""
 
     items: tuple[Item, ...] = Field(min_length=1, max_length=5000)
-    joins: tuple[Joint, ...] = ()
+    transitions: tuple[TransitionPlan, ...] = ()
     spans: tuple[Laid, ...] = ()
     width: Side
     height: Side
@@ -135,9 +135,9 @@ class Reel(Params):
         ids = [item.id for item in self.items]
         if len(set(ids)) < len(ids):
             raise ValueError("two items have the same id")
-        for join in self.joins:
-            if join.after not in ids[:-1]:
-                raise ValueError(f"a join stands after {join.after!r}, which is no item, or the last one")
+        for transition in self.transitions:
+            if transition.after not in ids[:-1]:
+                raise ValueError(f"a transition stands after {transition.after!r}, which is no item, or the last one")
         return self
 
     def cuts(self) -> list[int]:
@@ -165,8 +165,11 @@ class Reel(Params):
         return found
 
     def _standing(self, item: Item, first: int, begin: int, end: int) -> Standing:
-        placing: dict[str, Any] = item.model_dump(exclude={"id", "of", "first", "last", "rise", "fall"})
-        fades = {"rise": (begin, begin + item.rise) if item.rise else (0, 0), "fall": (max(end - item.fall, 0), end) if item.fall else (0, 0)}
+        placing: dict[str, Any] = item.model_dump(exclude={"id", "of", "first", "last", "fade_in", "fade_out"})
+        fades = {
+            "fade_in": (begin, begin + item.fade_in) if item.fade_in else (0, 0),
+            "fade_out": (max(end - item.fade_out, 0), end) if item.fade_out else (0, 0),
+        }
         own = Own(begin=begin, end=end, first=item.first, last=item.last)
         placed = Placed(of=item.of, width=self.width, height=self.height, fps=self.fps, first=first, own=own, **placing, **fades)
         return Standing(item, placed, begin, end)
@@ -182,17 +185,17 @@ class Reel(Params):
         return min(max(found + since, 0), standing.count - 1)
 
     def overlaps(self) -> list[Overlap]:
-        """The joins as they fit, in order. Where they are longer than their items they are shortened."""
+        """The transitions as they fit, in order. Where they are longer than their items they are shortened."""
         return self._overlaps(self.standing())
 
     def _overlaps(self, standing: list[Standing]) -> list[Overlap]:
-        joins = {join.after: join for join in self.joins}
-        found, taken = [], 0  # frames at the beginning of the item at hand that the join before it shows
+        transitions = {transition.after: transition for transition in self.transitions}
+        found, taken = [], 0  # frames at the beginning of the item at hand that the transition before it shows
         for here, coming in zip(standing, [*standing[1:], None], strict=True):
-            join, after = joins.get(here.item.id), 0
-            if join is not None and coming is not None:
-                early = floor(join.frames * join.at / 100 + 0.5)
-                before, after = min(early, here.count - taken), min(join.frames - early, coming.count)
+            transition, after = transitions.get(here.item.id), 0
+            if transition is not None and coming is not None:
+                early = floor(transition.frames * transition.at / 100 + 0.5)
+                before, after = min(early, here.count - taken), min(transition.frames - early, coming.count)
                 if before + after:
                     there = here.placed.length - here.end  # frames beyond the cut
                     found.append(Overlap(here.item.id, before, after, max(after - there, 0), max(before - coming.begin, 0)))
@@ -200,11 +203,11 @@ class Reel(Params):
         return found
 
     def node(self) -> Node:
-        """What the reel shows, as nodes. Joins longer than their items are shortened."""
+        """What the reel shows, as nodes. Transitions longer than their items are shortened."""
         found: Node = Sequence(parts=tuple(self._parts()))
         found = next(reversed(self.layers(found).values()), found)
         if self.track is not None:
-            track: dict[str, Any] = {key: getattr(self.track, key) for key in ("at", "gain", "rise", "fall")}
+            track: dict[str, Any] = {key: getattr(self.track, key) for key in ("at", "gain", "fade_in", "fade_out")}
             found = Accompanied(of=found, by=self.track.of, **track)
         return found
 
@@ -213,31 +216,31 @@ class Reel(Params):
         found: dict[str, Span] = {}
         for span in self.spans:
             if span.first < under.length:
-                laid: dict[str, Any] = {key: getattr(span, key) for key in ("first", "look", "amount", "blend", "rise", "fall", "files", "laid")}
+                laid: dict[str, Any] = {key: getattr(span, key) for key in ("first", "look", "amount", "blend", "fade_in", "fade_out", "files", "laid")}
                 under = found[span.id] = Span(of=under, last=min(span.last, under.length - 1), **laid)
         return found
 
-    def joined(self) -> dict[str, Join]:
-        """The joins as they fit, by the item that they stand after."""
+    def fitted_transitions(self) -> dict[str, Transition]:
+        """The transitions as they fit, by the item that they stand after."""
         standing = self.standing()
-        return self._joined(standing, self._overlaps(standing))
+        return self._transitions_that_fit(standing, self._overlaps(standing))
 
-    def _joined(self, standing: list[Standing], overlaps: list[Overlap]) -> dict[str, Join]:
-        joins = {join.after: join for join in self.joins}
+    def _transitions_that_fit(self, standing: list[Standing], overlaps: list[Overlap]) -> dict[str, Transition]:
+        transitions = {transition.after: transition for transition in self.transitions}
         pairs = {a.item.id: (a, b) for a, b in pairwise(standing)}
         found = {}
         for overlap in overlaps:
-            join, (a, b) = joins[overlap.after], pairs[overlap.after]
+            transition, (a, b) = transitions[overlap.after], pairs[overlap.after]
             sides: dict[str, Any] = {"from_a": a.end - overlap.before, "from_b": b.begin - overlap.before}
             frames = overlap.before + overlap.behind
-            found[overlap.after] = Join(a=a.placed, b=b.placed, frames=frames, linear=join.linear, reveal=join.reveal, **sides)
+            found[overlap.after] = Transition(a=a.placed, b=b.placed, frames=frames, linear=transition.linear, reveal=transition.reveal, **sides)
         return found
 
     def _parts(self) -> Iterator[Part]:
-        """Items without what joins take from their ends, and the joins between them."""
+        """Items without what transitions take from their ends, and the transitions between them."""
         standing = self.standing()
         fitted = self._overlaps(standing)
-        overlaps, joined = {o.after: o for o in fitted}, self._joined(standing, fitted)
+        overlaps, fitted_transitions = {o.after: o for o in fitted}, self._transitions_that_fit(standing, fitted)
         taken = 0
         for here in standing:
             overlap = overlaps.get(here.item.id)
@@ -246,7 +249,7 @@ class Reel(Params):
                 yield Part(of=here.placed, first=here.begin + taken, last=stop - 1)
             taken = 0
             if overlap is not None:
-                made, taken = joined[here.item.id], overlap.behind
+                made, taken = fitted_transitions[here.item.id], overlap.behind
                 yield Part(of=made, first=0, last=made.frames - 1)
 
 

@@ -18,8 +18,8 @@ def _items(holder: Any, key: str) -> list[Document]:
     return [item for item in found if isinstance(item, dict)] if isinstance(found, list | tuple) else []
 
 
-def _changed(holder: Document, key: str, change: Callable[[Document], Document]) -> Document:
-    """The holder with every object of one of its lists changed."""
+def changed_items(holder: Document, key: str, change: Callable[[Document], Document]) -> Document:
+    """A document with every object of one of its lists changed; one that has no such list as it is."""
     if not _items(holder, key):
         return holder
     return {**holder, key: [change(item) if isinstance(item, dict) else item for item in holder[key]]}
@@ -28,12 +28,12 @@ def _changed(holder: Document, key: str, change: Callable[[Document], Document])
 def _numbered(holder: Document, key: str, stem: str) -> Document:
     """The holder with ids for the objects of one of its lists."""
     numbers = iter(range(1, 1_000_000))
-    return _changed(holder, key, lambda item: {**item, "id": f"{stem}{next(numbers)}"})
+    return changed_items(holder, key, lambda item: {**item, "id": f"{stem}{next(numbers)}"})
 
 
 def _named_parts(selection: Document) -> Document:
     """Keys and picks get ids, by where they stand."""
-    return _changed(_numbered(selection, "keys", "k"), "keys", lambda key: _numbered(_numbered(key, "picks", "p"), "refused", "n"))
+    return changed_items(_numbered(selection, "keys", "k"), "keys", lambda key: _numbered(_numbered(key, "picks", "p"), "refused", "n"))
 
 
 def _renamed_params(item: Document) -> Document:
@@ -59,9 +59,9 @@ def _moved_lane(lane: Document, renames: dict[str, Renamed]) -> Document:
 def _to_version_2(data: Document) -> Document:
     """Keys and picks have ids and lanes name keys by them; treatments and parameters have the names of today."""
     renames = {str(p.get("id")): in_version_2(p["treatment"]) for p in _items(data, "passes") if isinstance(p.get("treatment"), str)}
-    data = _changed(data, "selections", _named_parts)
-    data = _changed(data, "passes", _renamed_params)
-    return _changed(data, "lanes", lambda lane: _moved_lane(lane, renames))
+    data = changed_items(data, "selections", _named_parts)
+    data = changed_items(data, "passes", _renamed_params)
+    return changed_items(data, "lanes", lambda lane: _moved_lane(lane, renames))
 
 
 def _with_bands(item: Document) -> Document:
@@ -81,9 +81,9 @@ def _banded_lane(lane: Document, banded: dict[str, str]) -> Document:
 def _to_version_3(data: Document) -> Document:
     """Selections are keyed in the picture as it is, as they were before there was calm; the treatments with fixed bands are hue bands."""
     banded = {str(p.get("id")): p["treatment"] for p in _items(data, "passes") if p.get("treatment") in BY_BAND}
-    data = _changed(data, "passes", _with_bands)
-    data = _changed(data, "lanes", lambda lane: _banded_lane(lane, banded))
-    return _changed(data, "selections", lambda s: {**s, "cleaning": {**s["cleaning"], "calm": 0} if isinstance(s.get("cleaning"), dict) else {"calm": 0}})
+    data = changed_items(data, "passes", _with_bands)
+    data = changed_items(data, "lanes", lambda lane: _banded_lane(lane, banded))
+    return changed_items(data, "selections", lambda s: {**s, "cleaning": {**s["cleaning"], "calm": 0} if isinstance(s.get("cleaning"), dict) else {"calm": 0}})
 
 
 # UPGRADES[n] turns a version n document into version n + 1.

@@ -30,10 +30,10 @@ FORMAT = video_format(
 )  # fmt: skip
 
 
-def write_clip(path: Path, pictures: Iterable[Picture], rate: Fraction, coding: tuple[str, str], sound: SoundOf | None = None) -> None:
-    """Write pictures `(3, h, w)`, all of one size, as a clip of a rate factor and a preset of one's own."""
+def write_clip(path: Path, pictures: Iterable[Picture], rate: Fraction, coding: tuple[str, str], sound: SoundOf | None = None, base: Coding = CODING) -> None:
+    """Write pictures `(3, h, w)`, all of one size, as a clip of a rate factor and a preset of one's own. base: another encoder."""
     told = {"crf": coding[0], "preset": coding[1]}
-    own = replace(CODING, options=lambda quality, canvas: {**options(quality, canvas), **told})
+    own = replace(base, options=lambda quality, canvas: {**base.options(quality, canvas), **told})
     writer, canvas, count, whole = None, None, 0, path.with_name(f"{path.name}.segment.mp4")
     try:
         for picture in pictures:

@@ -5,7 +5,7 @@ import type { Command, ReelView } from "../../api/types";
 import { Document, type Answer, type Path, type Server } from "../document";
 import { applyCommands } from "../commands";
 import { around, noOutbox, numbered, silent } from "../testing";
-import { addSpan, conformWords, flash, moveItems, nextJoin, nudgeItem, removeItems, setJoin, spanCommands, split, toCut, trim } from "./edits";
+import { addSpan, conformWords, flash, moveItems, nextTransition, nudgeItem, removeItems, setTransition, spanCommands, split, toCut, trim } from "./edits";
 import { itemAt, shownAt } from "./layout";
 import { ReelEngine } from "./reel";
 
@@ -31,22 +31,22 @@ class Told implements Server<ReelView> {
 
 const opened = (more: object = {}, of = shot) => {
   const said: string[] = [];
-  const server = new Told(viewOf({ items, joins: [], spans: [], ...more }, of));
+  const server = new Told(viewOf({ items, transitions: [], spans: [], ...more }, of));
   const reel = new ReelEngine(new Document<ReelView>(server.view, server, noOutbox, silent, "page", numbered("e")), around({ say: (text) => said.push(text) }));
   return { reel, server, said, ids: () => reel.shown.items!.map((item) => [item.id, item.first, item.last]) };
 };
 
 describe("edits of a reel", () => {
-  it("splits an item where the playhead is; join and span stay at its end", async () => {
+  it("splits an item where the playhead is; transition and span stay at its end", async () => {
     const { reel, ids } = opened({
-      joins: [{ id: "x", after: "i", kind: "dissolve", frames: 4 }],
+      transitions: [{ id: "x", after: "i", kind: "dissolve", frames: 4 }],
       spans: [{ id: "s", name: "S", start: { item: "i", frame: 12 }, end: { item: "i", frame: 25 } }],
     });
     reel.timeline.put(8);
     split(reel);
     await reel.document.idle();
     expect(ids()).toEqual([["i", 10, 17], ["new1", 18, 29], ["j", 10, 29], ["k", 10, 29]]);
-    expect(reel.shown.joins![0]!.after).toBe("new1");
+    expect(reel.shown.transitions![0]!.after).toBe("new1");
     expect(reel.shown.spans![0]).toMatchObject({ start: { item: "i", frame: 12 }, end: { item: "new1", frame: 25 } });
     expect(reel.layout.length).toBe(60);
     expect(reel.now.chosen).toEqual({ kind: "item", ids: ["new1"] });
@@ -108,12 +108,12 @@ describe("edits of a reel", () => {
   it("goes from a cut to a dissolve and back", async () => {
     const { reel } = opened();
     reel.timeline.put(38);
-    nextJoin(reel);
+    nextTransition(reel);
     await reel.document.idle();
-    expect(reel.shown.joins).toMatchObject([{ after: "j", kind: "dissolve", frames: 24 }]);
-    setJoin(reel, "j", "cut");
+    expect(reel.shown.transitions).toMatchObject([{ after: "j", kind: "dissolve", frames: 24 }]);
+    setTransition(reel, "j", "cut");
     await reel.document.idle();
-    expect(reel.shown.joins).toEqual([]);
+    expect(reel.shown.transitions).toEqual([]);
     expect(reel.now.chosen).toBeNull();
   });
 

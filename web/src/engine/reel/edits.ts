@@ -1,10 +1,10 @@
 /** What is done to a reel: each an edit of commands, with words for the history. */
-import type { Command, Look, ReelItem, ReelJoin, ReelSpan, StandingShot } from "../../api/types";
+import type { Command, Look, ReelItem, ReelTransition, ReelSpan, StandingShot } from "../../api/types";
 import { join as target } from "../commands";
 import { itemAt, shownAt, type Laid, type Placed } from "./layout";
 import type { ReelEngine } from "./reel";
 
-const JOIN = 24; // frames of a new join
+const TRANSITION = 24; // frames of a new transition
 const FLASH = 12;
 
 const set = (at: string, value: unknown): Command => ({ do: "set", target: at, value });
@@ -70,7 +70,7 @@ export function trim(engine: ReelEngine, placed: Placed, edge: "first" | "last",
   void engine.edit(trimCommands(placed, edge, by), `${nameOf(engine, placed.item)}: ${edge === "first" ? "begins" : "ends"} ${Math.abs(by)} ${Math.abs(by) === 1 ? "frame" : "frames"} ${by > 0 ? "later" : "earlier"}`);
 }
 
-/** Two items of one, cut before the frame on screen. A join after it stays at its end, and so do spans. */
+/** Two items of one, cut before the frame on screen. A transition after it stays at its end, and so do spans. */
 export function split(engine: ReelEngine) {
   const { layout, timeline } = engine;
   const here = itemAt(layout, timeline.frame);
@@ -78,16 +78,16 @@ export function split(engine: ReelEngine) {
   const cut = shownAt(here, layout.fps, timeline.frame - here.first);
   if (timeline.frame === here.first || cut <= here.item.first || cut > here.item.last) return engine.around.say("There is a cut here already.");
   const id = engine.around.newId();
-  const join = engine.shown.joins?.find((j) => j.after === here.item.id);
+  const transition = engine.shown.transitions?.find((j) => j.after === here.item.id);
   const ends = (engine.shown.spans ?? []).flatMap((span) =>
     (["start", "end"] as const).filter((end) => span[end].item === here.item.id && span[end].frame >= cut).map((end) => set(target("spans", span.id, end, "item"), id)),
   );
   void engine.edit(
     [
-      { do: "add", target: "items", value: { ...here.item, id, first: cut, rise: 0 }, before: nextOf(engine, here.item.id)?.item.id ?? null },
+      { do: "add", target: "items", value: { ...here.item, id, first: cut, fade_in: 0 }, before: nextOf(engine, here.item.id)?.item.id ?? null },
       set(target("items", here.item.id, "last"), cut - 1),
-      ...(here.item.fall ? [set(target("items", here.item.id, "fall"), 0)] : []),
-      ...(join ? [set(target("joins", join.id, "after"), id)] : []),
+      ...(here.item.fade_out ? [set(target("items", here.item.id, "fade_out"), 0)] : []),
+      ...(transition ? [set(target("transitions", transition.id, "after"), id)] : []),
       ...ends,
     ],
     `${nameOf(engine, here.item)} split at frame ${cut}`,
@@ -103,25 +103,25 @@ export function nearestCut(engine: ReelEngine): Placed | null {
 }
 
 /** What stands at a cut after an item: a plain cut, a dissolve, or a reveal through a selection. */
-export function setJoin(engine: ReelEngine, after: string, kind: "cut" | "dissolve" | "reveal", reveal: Partial<ReelJoin> = {}) {
-  const join = engine.shown.joins?.find((j) => j.after === after);
+export function setTransition(engine: ReelEngine, after: string, kind: "cut" | "dissolve" | "reveal", reveal: Partial<ReelTransition> = {}) {
+  const transition = engine.shown.transitions?.find((j) => j.after === after);
   if (kind === "cut") {
-    if (!join) return;
-    void engine.edit([{ do: "remove", target: target("joins", join.id) }], "A plain cut");
-    return engine.around.say(`The ${join.kind ?? "dissolve"} is gone: a plain cut.`, { action: { name: "Undo", run: () => void engine.step("undo") } });
+    if (!transition) return;
+    void engine.edit([{ do: "remove", target: target("transitions", transition.id) }], "A plain cut");
+    return engine.around.say(`The ${transition.kind ?? "dissolve"} is gone: a plain cut.`, { action: { name: "Undo", run: () => void engine.step("undo") } });
   }
   const words = kind === "dissolve" ? "Dissolve" : "Reveal";
-  const id = join?.id ?? engine.around.newId();
-  if (join) void engine.edit([...Object.entries(reveal).map(([key, value]) => set(target("joins", id, key), value)), set(target("joins", id, "kind"), kind)], words);
-  else void engine.edit([{ do: "add", target: "joins", value: { id, after, kind, frames: JOIN, ...reveal } }], words);
-  engine.choose({ kind: "join", ids: [id] });
+  const id = transition?.id ?? engine.around.newId();
+  if (transition) void engine.edit([...Object.entries(reveal).map(([key, value]) => set(target("transitions", id, key), value)), set(target("transitions", id, "kind"), kind)], words);
+  else void engine.edit([{ do: "add", target: "transitions", value: { id, after, kind, frames: TRANSITION, ...reveal } }], words);
+  engine.choose({ kind: "transition", ids: [id] });
 }
 
-/** The next kind of join at the cut that is nearest: a plain cut, a dissolve, and so on. */
-export function nextJoin(engine: ReelEngine) {
+/** The next kind of transition at the cut that is nearest: a plain cut, a dissolve, and so on. */
+export function nextTransition(engine: ReelEngine) {
   const cut = nearestCut(engine);
-  if (!cut) return engine.around.say("There is no cut yet: a join stands between two items.");
-  setJoin(engine, cut.item.id, engine.shown.joins?.some((j) => j.after === cut.item.id) ? "cut" : "dissolve");
+  if (!cut) return engine.around.say("There is no cut yet: a transition stands between two items.");
+  setTransition(engine, cut.item.id, engine.shown.transitions?.some((j) => j.after === cut.item.id) ? "cut" : "dissolve");
 }
 
 /** A span over items: an empty look, to be worked on, or one that there is. */

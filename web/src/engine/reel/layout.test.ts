@@ -13,7 +13,7 @@ describe("where things lie in a reel, as the server has it", () => {
       expect([layout.fps, layout.width, layout.height]).toEqual([wanted.fps, wanted.width, wanted.height]);
       expect([...layout.items.map((p) => p.first), wanted.cuts.at(-1)]).toEqual(layout.items.length ? wanted.cuts : [0]);
       expect(layout.items.length ? layout.length : 0).toBe(wanted.cuts.at(-1));
-      expect(layout.joins.map((j) => [j.join.after, j.before, j.behind, j.heldOut, j.heldIn])).toEqual(wanted.overlaps);
+      expect(layout.transitions.map((j) => [j.transition.after, j.before, j.behind, j.heldOut, j.heldIn])).toEqual(wanted.overlaps);
       expect(Object.fromEntries(layout.spans.map((s) => [s.span.id, [s.first, s.last]]))).toEqual(wanted.spans);
       for (const placed of layout.items) {
         expect(itemAt(layout, placed.first)).toBe(placed);

@@ -1,11 +1,11 @@
 /** Where everything of a reel lies, in frames of the reel: reckoned as the server does, also for what is only being dragged. */
-import type { ReelDocument, ReelItem, ReelJoin, ReelSpan, StandingShot } from "../../api/types";
+import type { ReelDocument, ReelItem, ReelTransition, ReelSpan, StandingShot } from "../../api/types";
 
 /** An item where it stands. anchor: the frame of its shot from which its frames are counted, and the frame of the reel that shows it. */
 export type Placed = { item: ReelItem; shot: StandingShot | null; first: number; frames: number; rate: [number, number]; anchor: { first: number; at: number } };
-export type Overlap = { join: ReelJoin; cut: number; before: number; behind: number; heldOut: number; heldIn: number };
+export type Overlap = { transition: ReelTransition; cut: number; before: number; behind: number; heldOut: number; heldIn: number };
 export type Laid = { span: ReelSpan; first: number; last: number };
-export type ReelLayout = { width: number; height: number; fps: string; rate: number; length: number; items: Placed[]; joins: Overlap[]; spans: Laid[]; lost: ReelSpan[] };
+export type ReelLayout = { width: number; height: number; fps: string; rate: number; length: number; items: Placed[]; transitions: Overlap[]; spans: Laid[]; lost: ReelSpan[] };
 
 const EMPTY = { width: 1280, height: 720, fps: "24" };
 const EARLY = { before: 100, centred: 50, after: 0 };
@@ -72,25 +72,25 @@ export function layoutOf(document: ReelDocument, shots: Record<string, StandingS
     if (first !== undefined && last !== undefined && first <= last) spans.push({ span, first, last });
     else lost.push(span);
   }
-  return { width, height, fps, rate: to[0] / to[1], length: Math.max(at, 1), items: placed, joins: overlaps(document, placed, to), spans, lost };
+  return { width, height, fps, rate: to[0] / to[1], length: Math.max(at, 1), items: placed, transitions: overlaps(document, placed, to), spans, lost };
 }
 
 function overlaps(document: ReelDocument, placed: Placed[], to: [number, number]): Overlap[] {
-  const joins = new Map((document.joins ?? []).map((j) => [j.after, j]));
+  const transitions = new Map((document.transitions ?? []).map((j) => [j.after, j]));
   const found: Overlap[] = [];
   let taken = 0;
   placed.forEach((here, n) => {
-    const join = joins.get(here.item.id);
+    const transition = transitions.get(here.item.id);
     const next = placed[n + 1];
     let behind = 0;
-    if (join && next) {
-      const early = Math.floor(((join.frames ?? 24) * EARLY[join.at ?? "centred"]) / 100 + 0.5);
+    if (transition && next) {
+      const early = Math.floor(((transition.frames ?? 24) * EARLY[transition.at ?? "centred"]) / 100 + 0.5);
       const before = Math.min(early, here.frames - taken);
-      behind = Math.min((join.frames ?? 24) - early, next.frames);
+      behind = Math.min((transition.frames ?? 24) - early, next.frames);
       const ahead = Math.floor((next.anchor.first * next.rate[1] * to[0]) / (next.rate[0] * to[1])) + next.first - next.anchor.at;
       const length = here.shot && !here.shot.still ? here.shot.length : here.item.last + 1;
       const there = Math.max(here.anchor.at + Math.max(1, conformed(length - here.anchor.first, here.rate, to)) - here.first - here.frames, 0);
-      if (before + behind) found.push({ join, cut: next.first, before, behind, heldOut: Math.max(behind - there, 0), heldIn: Math.max(before - ahead, 0) });
+      if (before + behind) found.push({ transition, cut: next.first, before, behind, heldOut: Math.max(behind - there, 0), heldIn: Math.max(before - ahead, 0) });
     }
     taken = behind;
   });

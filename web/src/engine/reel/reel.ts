@@ -12,8 +12,8 @@ import type { Stretch } from "../timespan";
 import { itemAt, layoutOf, type ReelLayout } from "./layout";
 import type { Side } from "./snap";
 
-/** What is chosen: items, or a join, a span; nothing is the reel itself. */
-export type Chosen = { kind: "item" | "join" | "span"; ids: string[] } | null;
+/** What is chosen: items, or a transition, a span; nothing is the reel itself. */
+export type Chosen = { kind: "item" | "transition" | "span"; ids: string[] } | null;
 /** cut: both sides of the cut that is being trimmed. */
 export type ReelChoice = { chosen: Chosen; without: "spans" | "looks" | null; cut: [Side, Side] | null };
 
@@ -48,7 +48,7 @@ export class ReelEngine implements Film {
   private follow() {
     const { chosen } = this.choice.state.getState();
     if (chosen) {
-      const there = new Set((chosen.kind === "item" ? this.shown.items : chosen.kind === "join" ? this.shown.joins : this.shown.spans)?.map((one) => one.id));
+      const there = new Set((chosen.kind === "item" ? this.shown.items : chosen.kind === "transition" ? this.shown.transitions : this.shown.spans)?.map((one) => one.id));
       const ids = chosen.ids.filter((id) => there.has(id));
       if (ids.length < chosen.ids.length) this.choose(ids.length ? { ...chosen, ids } : null);
     }
@@ -121,11 +121,11 @@ export class ReelEngine implements Film {
     if (!equal(chosen, this.choice.state.getState().chosen)) this.choice.state.setState({ chosen });
   }
 
-  /** Choose a span or a join, and go to where it begins. */
-  reveal(list: "spans" | "joins", id: string) {
-    this.choose({ kind: list === "spans" ? "span" : "join", ids: [id] });
-    const [span, join] = [this.layout.spans.find((s) => s.span.id === id), this.layout.joins.find((j) => j.join.id === id)];
-    const at = list === "spans" ? span?.first : join && join.cut - join.before;
+  /** Choose a span or a transition, and go to where it begins. */
+  reveal(list: "spans" | "transitions", id: string) {
+    this.choose({ kind: list === "spans" ? "span" : "transition", ids: [id] });
+    const [span, transition] = [this.layout.spans.find((s) => s.span.id === id), this.layout.transitions.find((j) => j.transition.id === id)];
+    const at = list === "spans" ? span?.first : transition && transition.cut - transition.before;
     if (at !== undefined) this.go(at);
   }
 

@@ -13,11 +13,11 @@ export function RevealWhat({ part }: { part: NonNullable<ShotView["part"]> }) {
       <h2 className="pt-2 text-[18px] font-bold">Reveal</h2>
       <p className="mt-1">Where the selection is, the other shot appears: first the hole opens, then it takes all.</p>
       <p className="mt-2 text-quiet">
-        The join takes frames {first} to {last} of this shot. Before it the hole is closed, after it everything is taken.
+        The transition takes frames {first} to {last} of this shot. Before it the hole is closed, after it everything is taken.
       </p>
       <Heading>How it goes</Heading>
       <p>
-        Its length, its pins and its edge are set <Link className="underline" to={`/projects/${projectId}/reel?at=joins/${part.id}`}>at the cut in the reel</Link>.
+        Its length, its pins and its edge are set <Link className="underline" to={`/projects/${projectId}/reel?at=transitions/${part.id}`}>at the cut in the reel</Link>.
       </p>
     </div>
   );

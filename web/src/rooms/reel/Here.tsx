@@ -10,19 +10,19 @@ export function Here() {
   const here = itemAt(layout, frame);
   if (!here) return <p className="h-[30px] shrink-0 px-3" />;
   const name = (id: string) => reel.view.shots[id]?.name ?? "a shot that is gone";
-  const join = layout.joins.find((j) => frame >= j.cut - j.before && frame < j.cut + j.behind);
-  const at = join && layout.items.findIndex((p) => p.item.id === join.join.after);
+  const transition = layout.transitions.find((j) => frame >= j.cut - j.before && frame < j.cut + j.behind);
+  const at = transition && layout.items.findIndex((p) => p.item.id === transition.transition.after);
   const [from, to] = at === undefined ? [here, null] : [layout.items[at]!, layout.items[at + 1]!];
   const under = layout.spans.filter((s) => s.span.on !== false && frame >= s.first && frame <= s.last);
   return (
     <p aria-live="off" aria-label="What is here" className="h-[30px] shrink-0 truncate px-3 leading-[30px] text-quiet">
       Here: <b className="text-ink">{name(from.item.shot)}</b>
       {from.shot?.gone && " (gone: a gap stands in its place)"}
-      {to && join && (
+      {to && transition && (
         <>
           {" "}
-          giving way to <b className="text-ink">{name(to.item.shot)}</b>, {frame - (join.cut - join.before) + 1} of {join.before + join.behind} frames
-          {(join.heldOut > 0 || join.heldIn > 0) && ", edge frames held"}
+          giving way to <b className="text-ink">{name(to.item.shot)}</b>, {frame - (transition.cut - transition.before) + 1} of {transition.before + transition.behind} frames
+          {(transition.heldOut > 0 || transition.heldIn > 0) && ", edge frames held"}
         </>
       )}
       {!to && `, frame ${shownAt(here, layout.fps, frame - here.first)} of its footage`}

@@ -1,7 +1,7 @@
 import { Link, useParams } from "react-router";
 
 import { useCatalogue } from "../../api/queries";
-import { addSpan, conformWords, removeItems, setJoin, split } from "../../engine/reel/edits";
+import { addSpan, conformWords, removeItems, setTransition, split } from "../../engine/reel/edits";
 import type { Placed } from "../../engine/reel/layout";
 import { Button, Heading } from "../../ui/basics";
 import { useReel, useReelLayout } from "./context";
@@ -9,7 +9,7 @@ import { OwnLook } from "./OwnLook";
 import { named, Row } from "./Row";
 
 const PLACE = ["fit", "across", "down", "scale", "turn", "behind", "mirror_across", "mirror_down"];
-const SOUND = ["heard", "gain", "rise", "fall"];
+const SOUND = ["heard", "gain", "fade_in", "fade_out"];
 
 /** How an item is cut, how it lies in the frame, how it is heard. */
 export function ItemWhat({ items }: { items: Placed[] }) {
@@ -51,8 +51,8 @@ export function ItemWhat({ items }: { items: Placed[] }) {
         <Button title="A look over all that is chosen (U)" onClick={() => addSpan(reel, items, "New span")}>
           Span over it
         </Button>
-        {next && items.length === 1 && !reel.shown.joins?.some((j) => j.after === item.id) && (
-          <Button title="Dissolve into what comes next (J at the cut)" onClick={() => setJoin(reel, item.id, "dissolve")}>
+        {next && items.length === 1 && !reel.shown.transitions?.some((j) => j.after === item.id) && (
+          <Button title="Dissolve into what comes next (X at the cut)" onClick={() => setTransition(reel, item.id, "dissolve")}>
             Dissolve after it
           </Button>
         )}

@@ -47,7 +47,7 @@ function useOpened(view: ReelView | undefined): ReelEngine | null {
     const opened = app.reel(view);
     setReel(opened);
     const [list, part] = (new URLSearchParams(location.search).get("at") ?? "").split("/");
-    if (part && (list === "spans" || list === "joins")) opened.reveal(list, part);
+    if (part && (list === "spans" || list === "transitions")) opened.reveal(list, part);
     return () => app.leaveReel(opened);
     // oxlint-disable-next-line react-hooks/exhaustive-deps -- what is read later is told to the document
   }, [app, id]);

@@ -33,7 +33,7 @@ export function ReelItself() {
         <h2 className="text-[18px] font-bold">Reel</h2>
         <span className="text-quiet">{layout.items.length === 1 ? "1 item" : `${layout.items.length} items`}</span>
       </div>
-      <p className="text-quiet">Choose an item, a join or a span below to change it.</p>
+      <p className="text-quiet">Choose an item, a transition or a span below to change it.</p>
       <Heading>Frame and rate</Heading>
       <label className="flex h-[30px] items-center justify-between gap-2">
         <span className="w-[98px] shrink-0">Size</span>
@@ -69,7 +69,7 @@ export function ReelItself() {
           ))}
         </Choice>
       </label>
-      {track && named(data?.reel_track, ["at", "gain", "rise", "fall"]).map((info) => <Row key={info.key} list="track" ids={[]} info={info} value={(track as unknown as Record<string, unknown>)[info.key]} about="Sound track" />)}
+      {track && named(data?.reel_track, ["at", "gain", "fade_in", "fade_out"]).map((info) => <Row key={info.key} list="track" ids={[]} info={info} value={(track as unknown as Record<string, unknown>)[info.key]} about="Sound track" />)}
     </>
   );
 }

@@ -11,13 +11,13 @@ import { IconButton } from "../../ui/basics";
 import { timecode } from "../../ui/words";
 import { useReel, useReelLayout } from "./context";
 import { Items } from "./Items";
-import { Joins } from "./Joins";
+import { Transitions } from "./Transitions";
 import { SoundRow } from "./SoundRow";
 import { SPAN_ROW, Spans } from "./Spans";
 
 const FEWEST_ROWS = 1;
 
-/** Time: the transport, and under one ruler the spans, the items with their joins, and the sound. */
+/** Time: the transport, and under one ruler the spans, the items with their transitions, and the sound. */
 export function ReelTime() {
   const layout = useReelLayout();
   const box = useRef<HTMLDivElement>(null);
@@ -37,7 +37,7 @@ export function ReelTime() {
           <Spans span={span} rows={rows} height={high} />
           <div className="relative mt-1 h-[86px] shrink-0">
             <Items span={span} />
-            <Joins span={span} />
+            <Transitions span={span} />
           </div>
           <SoundRow span={span} />
           <Playhead span={span} rate={layout.rate} />

@@ -1,10 +1,10 @@
 import { useReel, useReelChoice, useReelLayout } from "./context";
 import { ItemWhat } from "./ItemWhat";
-import { JoinWhat } from "./JoinWhat";
+import { TransitionWhat } from "./TransitionWhat";
 import { ReelItself } from "./ReelItself";
 import { SpanWhat } from "./SpanWhat";
 
-/** What is chosen: an item, a join, a span, or the reel itself. */
+/** What is chosen: an item, a transition, a span, or the reel itself. */
 export function ReelWhat() {
   const reel = useReel();
   const chosen = useReelChoice((s) => s.chosen);
@@ -13,9 +13,9 @@ export function ReelWhat() {
     const items = layout.items.filter((p) => chosen.ids.includes(p.item.id));
     if (items.length) return <ItemWhat key={chosen.ids.join()} items={items} />;
   }
-  if (chosen?.kind === "join") {
-    const join = reel.shown.joins?.find((j) => j.id === chosen.ids[0]);
-    if (join) return <JoinWhat key={join.id} join={join} />;
+  if (chosen?.kind === "transition") {
+    const transition = reel.shown.transitions?.find((j) => j.id === chosen.ids[0]);
+    if (transition) return <TransitionWhat key={transition.id} transition={transition} />;
   }
   if (chosen?.kind === "span") {
     const span = reel.shown.spans?.find((s) => s.id === chosen.ids[0]);

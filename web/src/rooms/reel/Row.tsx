@@ -3,7 +3,7 @@ import type { ParamInfo } from "../../api/types";
 import { ParamRow } from "../../panels/ParamRow";
 import { useReel } from "./context";
 
-type Props = { list: "items" | "joins" | "spans" | "track"; ids: string[]; info: ParamInfo; value: unknown; about: string };
+type Props = { list: "items" | "transitions" | "spans" | "track"; ids: string[]; info: ParamInfo; value: unknown; about: string };
 
 /** One declared value of what is chosen, of several at once where several are. */
 export function Row({ list, ids, info, value, about }: Props) {

@@ -78,7 +78,7 @@ export function SpanWhat({ span }: { span: ReelSpan }) {
         </Button>
       </div>
       <Heading>How much</Heading>
-      {named(data?.reel_span, ["amount", "rise", "fall"]).map((info) => (
+      {named(data?.reel_span, ["amount", "fade_in", "fade_out"]).map((info) => (
         <Row key={info.key} list="spans" ids={[span.id]} info={info} value={(span as unknown as Record<string, unknown>)[info.key]} about={span.name} />
       ))}
       {laid && <Amounts span={span} first={laid.first} last={laid.last} />}

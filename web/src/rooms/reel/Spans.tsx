@@ -20,7 +20,7 @@ export function shareAt({ span, first, last }: Laid, frame: number): number {
     const t = a === b ? 0 : (frame - a.frame) / (b.frame - a.frame);
     amount = (Number(a.value) + (Number(b.value) - Number(a.value)) * (frame < a.frame ? 0 : t)) / 100;
   }
-  return amount * Math.min((frame + 1) / ((span.rise ?? 0) + 1), (last - first - frame + 1) / ((span.fall ?? 0) + 1), 1);
+  return amount * Math.min((frame + 1) / ((span.fade_in ?? 0) + 1), (last - first - frame + 1) / ((span.fade_out ?? 0) + 1), 1);
 }
 
 /** The looks laid over stretches, as brackets with their amount drawn in them. */

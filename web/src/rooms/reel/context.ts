@@ -24,7 +24,7 @@ export function useReelLayout(): ReelLayout {
 }
 
 /** Where a span, or a reveal, is on the Bench. */
-export const benchOf = (reel: ReelEngine, list: "spans" | "joins", id: string) => `/projects/${reel.view.project_id}/shots/${reel.view.reel_id}.${list}.${id}`;
+export const benchOf = (reel: ReelEngine, list: "spans" | "transitions", id: string) => `/projects/${reel.view.project_id}/shots/${reel.view.reel_id}.${list}.${id}`;
 
 /** The reel's own track of sound. */
 export const useTrack = () => useStore(useReel().document.state, (s) => s.shown.track ?? null);

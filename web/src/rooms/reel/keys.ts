@@ -1,7 +1,7 @@
 /** The keys of the reel's room. */
 import { useNavigate } from "react-router";
 
-import { addSpan, nextJoin, nudgeItem, removeItems, split, toCut, trim } from "../../engine/reel/edits";
+import { addSpan, nextTransition, nudgeItem, removeItems, split, toCut, trim } from "../../engine/reel/edits";
 import { newReelTake } from "../../engine/reel/takes";
 import type { ReelEngine } from "../../engine/reel/reel";
 import { join as target } from "../../engine/commands";
@@ -24,15 +24,15 @@ const edge = (which: "first" | "last"): Run => (reel, e) => {
 const remove: Run = (reel) => {
   const { chosen } = reel.now;
   if (!chosen || chosen.kind === "item") return removeItems(reel, reel.items);
-  const list = chosen.kind === "join" ? "joins" : "spans";
-  void reel.edit(chosen.ids.map((id) => ({ do: "remove", target: target(list, id) })), chosen.kind === "join" ? "A plain cut" : "Span removed");
+  const list = chosen.kind === "transition" ? "transitions" : "spans";
+  void reel.edit(chosen.ids.map((id) => ({ do: "remove", target: target(list, id) })), chosen.kind === "transition" ? "A plain cut" : "Span removed");
 };
 
 /** What is chosen, on the Bench. */
 const onBench: Run = (reel, _, go) => {
   const { chosen } = reel.now;
   if (chosen?.kind === "span") return go(benchOf(reel, "spans", chosen.ids[0]!));
-  if (chosen?.kind === "join") return reel.shown.joins?.find((j) => j.id === chosen.ids[0])?.kind === "reveal" ? go(benchOf(reel, "joins", chosen.ids[0]!)) : reel.around.say("A dissolve has no look of its own: only shots, spans and reveals open on the Bench.");
+  if (chosen?.kind === "transition") return reel.shown.transitions?.find((j) => j.id === chosen.ids[0])?.kind === "reveal" ? go(benchOf(reel, "transitions", chosen.ids[0]!)) : reel.around.say("A dissolve has no look of its own: only shots, spans and reveals open on the Bench.");
   const [placed] = reel.items;
   if (placed?.shot && !placed.shot.gone) go(`/projects/${reel.view.project_id}/shots/${placed.item.shot}`);
 };
@@ -48,7 +48,7 @@ export const ACTIONS: readonly Action<ReelEngine, Go>[] = [
   action("first", CUTTING, "the chosen item begins a frame later; with Shift earlier", [",", "<", ";"], edge("first"), ","),
   action("last", CUTTING, "the chosen item ends a frame later; with Shift earlier", [".", ">", ":"], edge("last"), "."),
   action("place", CUTTING, "the chosen item one place later; with Shift earlier", ["n"], (reel, e) => nudgeItem(reel, e.shiftKey ? -1 : 1)),
-  action("dissolve", CUTTING, "a dissolve at the nearest cut, or a plain cut again", ["x"], nextJoin),
+  action("dissolve", CUTTING, "a dissolve at the nearest cut, or a plain cut again", ["x"], nextTransition),
   action("span", CUTTING, "a span over what is chosen", ["u"], (reel) => addSpan(reel, reel.items, "New span")),
   action("bench", CUTTING, "what is chosen, on the Bench", ["o"], onBench),
   action("remove", CUTTING, "take out what is chosen", ["delete", "backspace"], remove),

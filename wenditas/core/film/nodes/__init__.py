@@ -10,12 +10,12 @@ from wenditas.core.film.nodes.moving import Frame, Moving, Percents, Rate, Wrapp
 from wenditas.core.film.nodes.placed import Own, Placed
 from wenditas.core.film.nodes.sequence import Accompanied, Part, Sequence
 from wenditas.core.film.nodes.shot import Dressed, Inlaid, Shot, Span
-from wenditas.core.film.nodes.transition import Join, Reveal
+from wenditas.core.film.nodes.transition import Reveal, Transition
 from wenditas.core.film.placing import Fit
 from wenditas.core.film.transitions import Grows
 
-Node = Annotated[Footage | Blank | Shot | Placed | Join | Span | Sequence | Accompanied, Field(discriminator="type")]
-for _model in (Wrapper, Dressed, Inlaid, Shot, Placed, Join, Span, Part, Sequence, Accompanied):
+Node = Annotated[Footage | Blank | Shot | Placed | Transition | Span | Sequence | Accompanied, Field(discriminator="type")]
+for _model in (Wrapper, Dressed, Inlaid, Shot, Placed, Transition, Span, Part, Sequence, Accompanied):
     _model.model_rebuild(_types_namespace={"Node": Node, "Shot": Shot})
 _NODE: TypeAdapter[Any] = TypeAdapter(Node)
 
@@ -38,7 +38,6 @@ __all__ = [
     "Frame",
     "Grows",
     "Inlaid",
-    "Join",
     "Moving",
     "Node",
     "Own",
@@ -50,6 +49,7 @@ __all__ = [
     "Sequence",
     "Shot",
     "Span",
+    "Transition",
     "frames_at",
     "parse_node",
 ]

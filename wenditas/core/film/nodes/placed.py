@@ -32,7 +32,7 @@ class Placed(Framed, Wrapper):
     nearest in time; where they are an item's own, the nearest of these. fit: all of it (with bars), the frame filled (cropped), or its own
     size. across, down: where it lies in the room that is left, or which part is shown, in percent. Then scaled (percent) and turned
     (degrees, clockwise) about its middle; mirrored before all that. behind: what is seen where it is not. heard, gain: whether its sound
-    is, and by how many dB louder. rise, fall: the frames between which its sound fades in and out.
+    is, and by how many dB louder. fade_in, fade_out: the frames between which its sound fades in and out.
     """
 
     type: Literal["placed"] = "placed"
@@ -48,8 +48,8 @@ class Placed(Framed, Wrapper):
     behind: Colour = "#000000"
     heard: bool = True
     gain: float = Field(0, ge=-120, le=24)
-    rise: tuple[Frame, Frame] = (0, 0)
-    fall: tuple[Frame, Frame] = (0, 0)
+    fade_in: tuple[Frame, Frame] = (0, 0)
+    fade_out: tuple[Frame, Frame] = (0, 0)
 
     @cached_property
     def ahead(self) -> int:
@@ -90,5 +90,5 @@ class Placed(Framed, Wrapper):
             return
         apart = self.first / self.of.rate - self.ahead / self.rate  # what the frames of both are apart in time
         pieces = later(self.of.heard_between(begin + apart, end + apart), max(-begin - apart, Fraction(0)))
-        rise, fall = ((a / self.rate, b / self.rate) for a, b in (self.rise, self.fall))
-        yield from faded(pieces, begin, self.gain, rise, fall)
+        fade_in, fade_out = ((a / self.rate, b / self.rate) for a, b in (self.fade_in, self.fade_out))
+        yield from faded(pieces, begin, self.gain, fade_in, fade_out)

@@ -98,15 +98,15 @@ class Sequence(Moving):
 class Accompanied(Wrapper):
     """Another node with the sound of footage beside its own.
 
-    at: the frame of the node at which the footage begins, before its first where negative. gain: dB. rise, fall: frames of fading.
+    at: the frame of the node at which the footage begins, before its first where negative. gain: dB. fade_in, fade_out: frames of fading.
     """
 
     type: Literal["accompanied"] = "accompanied"
     by: Footage
     at: int = Field(0, ge=-MOST_FRAMES, le=MOST_FRAMES)
     gain: float = Field(0, ge=-120, le=24)
-    rise: Frame = 0
-    fall: Frame = 0
+    fade_in: Frame = 0
+    fade_out: Frame = 0
 
     @property
     def children(self) -> tuple["Node", ...]:
@@ -120,4 +120,4 @@ class Accompanied(Wrapper):
         beside = later(self.by.heard_between(begin + apart, end + apart), max(-begin - apart, Fraction(0)))
         over = min(self.by.length / self.by.rate - apart, self.length / self.rate)  # when the footage ends, or the node
         since = max(-apart, Fraction(0))
-        yield from faded(beside, begin, self.gain, (since, since + self.rise / self.rate), (over - self.fall / self.rate, over))
+        yield from faded(beside, begin, self.gain, (since, since + self.fade_in / self.rate), (over - self.fade_out / self.rate, over))

@@ -113,14 +113,14 @@ class Span(Dressed):
     """A look over frames `first` to `last` of another node, which count from 0 for its lanes.
 
     amount: keyframes in percent, at frames of the span; blend: how the treated picture is laid over what is there.
-    rise, fall: over how many frames it comes at its beginning, and goes at its end.
+    fade_in, fade_out: over how many frames it comes at its beginning, and goes at its end.
     """
 
     type: Literal["span"] = "span"
     amount: Percents = (Keyframe(frame=0, value=100.0),)
     blend: Blend = "normal"
-    rise: Frame = 0
-    fall: Frame = 0
+    fade_in: Frame = 0
+    fade_out: Frame = 0
 
     @property
     def apart(self) -> int:
@@ -130,7 +130,7 @@ class Span(Dressed):
     def faded(self, number: int) -> float:
         """How far it has come, 0-1, at one of its frames: even steps, of which the first and the last are more than nothing (as a dissolve's are)."""
         left = self.last - self.first - number
-        return min((number + 1) / (self.rise + 1), (left + 1) / (self.fall + 1), 1.0)
+        return min((number + 1) / (self.fade_in + 1), (left + 1) / (self.fade_out + 1), 1.0)
 
     def resolve(self, frame: int, size: Size, shown: Shown, to: Resolving) -> Op:
         """Its look laid over the other. What a part of the look makes is seen as it is, not laid over."""

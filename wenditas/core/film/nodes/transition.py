@@ -28,7 +28,7 @@ if TYPE_CHECKING:
 class Reveal(Params):
     """How one node becomes another through a selection on one of them: the hole opens, then it takes all.
 
-    look: holds the selection. of: whose picture it is made from. opens, takes: keyframes in percent, at thousandths of the join's time.
+    look: holds the selection. of: whose picture it is made from. opens, takes: keyframes in percent, at thousandths of the transition's time.
     grows: in what order the rest goes. edge: how soft that is, in percent of the way.
     """
 
@@ -41,14 +41,14 @@ class Reveal(Params):
     edge: float = Field(10, ge=0.5, le=100)
 
 
-class Join(Moving):
+class Transition(Moving):
     """How one node becomes another, of the same size and rate, over some frames: the overlap alone.
 
     from_a, from_b: the frames of the two with which it begins; beyond their ends the edge frames are held.
     linear: whether a dissolve mixes in linear light. reveal: else a dissolve.
     """
 
-    type: Literal["join"] = "join"
+    type: Literal["transition"] = "transition"
     a: "Node"
     b: "Node"
     frames: int = Field(ge=1, le=MOST_FRAMES)
@@ -60,7 +60,7 @@ class Join(Moving):
     @model_validator(mode="after")
     def _check(self) -> Self:
         if (self.a.size, self.a.rate) != (self.b.size, self.b.rate):
-            raise ValueError("a join needs two of the same size and rate")
+            raise ValueError("a transition needs two of the same size and rate")
         return self
 
     @property
@@ -84,11 +84,11 @@ class Join(Moving):
         return self.a, self.b
 
     def sides(self, frame: int) -> tuple[int, int]:
-        """The frames of the outgoing and the incoming node at a frame of the join."""
+        """The frames of the outgoing and the incoming node at a frame of the transition."""
         return self.a.held(self.from_a + frame), self.b.held(self.from_b + frame)
 
     def side(self, frame: int) -> int:
-        """The frame of the side that a reveal is made from, at a frame of the join."""
+        """The frame of the side that a reveal is made from, at a frame of the transition."""
         return self.sides(frame)[0 if self.reveal is not None and self.reveal.of == "outgoing" else 1]
 
     @cached_property

@@ -7,29 +7,29 @@ import { perFrame, xOf, type Span } from "../../engine/timespan";
 import { useDrag } from "../../ui/drag";
 import { useReel, useReelChoice, useReelLayout } from "./context";
 
-/** The joins, hatched over the frames that they take; where the footage has none beyond the cut, hatched the other way. */
-export function Joins({ span }: { span: Span }) {
-  const { joins } = useReelLayout();
-  return joins.map((join) => <Join key={join.join.id} overlap={join} span={span} />);
+/** The transitions, hatched over the frames that they take; where the footage has none beyond the cut, hatched the other way. */
+export function Transitions({ span }: { span: Span }) {
+  const { transitions } = useReelLayout();
+  return transitions.map((transition) => <Transition key={transition.transition.id} overlap={transition} span={span} />);
 }
 
-function Join({ overlap, span }: { overlap: Overlap; span: Span }) {
+function Transition({ overlap, span }: { overlap: Overlap; span: Span }) {
   const reel = useReel();
-  const { join, cut, before, behind, heldOut, heldIn } = overlap;
-  const on = useReelChoice((s) => s.chosen?.kind === "join" && s.chosen.ids.includes(join.id));
+  const { transition, cut, before, behind, heldOut, heldIn } = overlap;
+  const on = useReelChoice((s) => s.chosen?.kind === "transition" && s.chosen.ids.includes(transition.id));
   const left = xOf(span, cut - before - 0.5);
   const width = (before + behind) * perFrame(span);
   const held = useRef(1);
-  const at = join.at ?? "centred";
-  // An edge that is dragged moves the other too where the join is centred.
-  const length = (pixels: number) => Math.max(1, Math.round((join.frames ?? 24) + (pixels / perFrame(span)) * (at === "centred" ? 2 : 1)));
+  const at = transition.at ?? "centred";
+  // An edge that is dragged moves the other too where the transition is centred.
+  const length = (pixels: number) => Math.max(1, Math.round((transition.frames ?? 24) + (pixels / perFrame(span)) * (at === "centred" ? 2 : 1)));
   const { begin, handlers } = useDrag<{ x: number; frames: number }>({
     move: (from, e) => {
       const frames = length((e.clientX - from.x) * held.current);
-      reel.document.show([{ do: "set", target: target("joins", join.id, "frames"), value: frames }]);
+      reel.document.show([{ do: "set", target: target("transitions", transition.id, "frames"), value: frames }]);
       return { ...from, frames };
     },
-    end: ({ frames }) => void reel.edit([{ do: "set", target: target("joins", join.id, "frames"), value: frames }], `Join ${frames} frames long`),
+    end: ({ frames }) => void reel.edit([{ do: "set", target: target("transitions", transition.id, "frames"), value: frames }], `Transition ${frames} frames long`),
     giveUp: () => reel.document.drop(),
   });
   const edge = (side: -1 | 1) => (
@@ -39,8 +39,8 @@ function Join({ overlap, span }: { overlap: Overlap; span: Span }) {
         if (e.button !== 0) return;
         e.stopPropagation();
         held.current = side;
-        reel.choose({ kind: "join", ids: [join.id] });
-        begin(e, { x: e.clientX, frames: join.frames ?? 24 });
+        reel.choose({ kind: "transition", ids: [transition.id] });
+        begin(e, { x: e.clientX, frames: transition.frames ?? 24 });
       }}
       {...handlers}
     />
@@ -50,22 +50,22 @@ function Join({ overlap, span }: { overlap: Overlap; span: Span }) {
       role="button"
       tabIndex={0}
       aria-pressed={on}
-      aria-label={`${join.kind ?? "dissolve"} of ${before + behind} frames at frame ${cut}`}
+      aria-label={`${transition.kind ?? "dissolve"} of ${before + behind} frames at frame ${cut}`}
       title={heldOut || heldIn ? `The footage ends: ${[heldOut && `${heldOut} frames of what goes`, heldIn && `${heldIn} frames of what comes`].filter(Boolean).join(", ")} are held` : undefined}
       className={clsx("absolute top-0 bottom-0 z-20 touch-none", on ? "border-2 border-ink" : "border-x border-strong")}
       style={{ left, width: Math.max(width, 6) }}
-      onKeyDown={(e) => e.key === "Enter" && (e.preventDefault(), reel.choose({ kind: "join", ids: [join.id] }))}
+      onKeyDown={(e) => e.key === "Enter" && (e.preventDefault(), reel.choose({ kind: "transition", ids: [transition.id] }))}
       onPointerDown={(e) => {
         if (e.button !== 0) return;
         e.stopPropagation();
-        reel.choose({ kind: "join", ids: [join.id] });
+        reel.choose({ kind: "transition", ids: [transition.id] });
         reel.go(cut);
       }}
     >
       <span className="hatched-wide pointer-events-none absolute inset-0" />
       {heldIn > 0 && <span className="hatched-back pointer-events-none absolute inset-y-0 left-0" style={{ width: heldIn * perFrame(span) }} />}
       {heldOut > 0 && <span className="hatched-back pointer-events-none absolute inset-y-0 right-0" style={{ width: heldOut * perFrame(span) }} />}
-      <span className="pointer-events-none absolute top-[24px] left-1/2 -translate-x-1/2 bg-white px-1 text-[11px] leading-[15px] font-bold text-black">{join.kind ?? "dissolve"}</span>
+      <span className="pointer-events-none absolute top-[24px] left-1/2 -translate-x-1/2 bg-white px-1 text-[11px] leading-[15px] font-bold text-black">{transition.kind ?? "dissolve"}</span>
       {edge(-1)}
       {edge(1)}
     </div>

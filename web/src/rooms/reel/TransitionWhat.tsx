@@ -4,9 +4,9 @@ import { Link } from "react-router";
 
 import { ask, client } from "../../api/client";
 import { useCatalogue } from "../../api/queries";
-import type { Command, ReelJoin, Selection } from "../../api/types";
+import type { Command, ReelTransition, Selection } from "../../api/types";
 import { join as target } from "../../engine/commands";
-import { setJoin } from "../../engine/reel/edits";
+import { setTransition } from "../../engine/reel/edits";
 import type { Placed } from "../../engine/reel/layout";
 import { Button, Heading, Segments } from "../../ui/basics";
 import { Choice } from "../../ui/choice";
@@ -17,8 +17,8 @@ import { PercentLane } from "../../panels/PercentLane";
 import { benchOf, useReel, useReelLayout } from "./context";
 import { named, Row } from "./Row";
 
-const WHOLE = 1000; // the time of a join, as its keyframes count it
-/** How a reveal goes: the frames of the join, and when, in percent of it, the hole is open and it begins to take all. */
+const WHOLE = 1000; // the time of a transition, as its keyframes count it
+/** How a reveal goes: the frames of the transition, and when, in percent of it, the hole is open and it begins to take all. */
 const GOINGS = [
   { name: "Quick bite", frames: 8, opens: [0, 40], takes: [40, 100] },
   { name: "Slow burn", frames: 36, opens: [0, 60], takes: [30, 100] },
@@ -26,25 +26,25 @@ const GOINGS = [
 ];
 
 /** How one item becomes the next. */
-export function JoinWhat({ join }: { join: ReelJoin }) {
+export function TransitionWhat({ transition }: { transition: ReelTransition }) {
   const reel = useReel();
   const layout = useReelLayout();
   const { data } = useCatalogue();
-  const at = layout.items.findIndex((p) => p.item.id === join.after);
+  const at = layout.items.findIndex((p) => p.item.id === transition.after);
   const [from, to] = [layout.items[at], layout.items[at + 1]];
-  const fitted = layout.joins.find((j) => j.join.id === join.id);
+  const fitted = layout.transitions.find((j) => j.transition.id === transition.id);
   const selections = useSelections(from, to);
   if (!from || !to) return null;
-  const kind = join.kind ?? "dissolve";
-  const reveal = (found: Found) => setJoin(reel, join.after, "reveal", { look: { ...join.look, selections: [found.selection], passes: [], bundles: [], lanes: [] }, selection: found.selection.id, of: found.of } as Partial<ReelJoin>);
+  const kind = transition.kind ?? "dissolve";
+  const reveal = (found: Found) => setTransition(reel, transition.after, "reveal", { look: { ...transition.look, selections: [found.selection], passes: [], bundles: [], lanes: [] }, selection: found.selection.id, of: found.of } as Partial<ReelTransition>);
   const choose = (next: "cut" | "dissolve" | "reveal") => {
-    if (next !== "reveal") return setJoin(reel, join.after, next);
-    if (join.selection) return setJoin(reel, join.after, "reveal");
+    if (next !== "reveal") return setTransition(reel, transition.after, next);
+    if (transition.selection) return setTransition(reel, transition.after, "reveal");
     if (selections[0]) return reveal(selections[0]);
     return reveal(newHole(reel.around.newId()));
   };
-  const value = (key: string) => (join as unknown as Record<string, unknown>)[key];
-  const words = fitted && [fitted.before + fitted.behind < (join.frames ?? 24) && `shortened to ${fitted.before + fitted.behind} frames: its items are no longer`, fitted.heldOut && `${fitted.heldOut} frames at the end are held: the footage of what goes is over`, fitted.heldIn && `${fitted.heldIn} frames at the beginning are held: the footage of what comes has not begun`].filter(Boolean);
+  const value = (key: string) => (transition as unknown as Record<string, unknown>)[key];
+  const words = fitted && [fitted.before + fitted.behind < (transition.frames ?? 24) && `shortened to ${fitted.before + fitted.behind} frames: its items are no longer`, fitted.heldOut && `${fitted.heldOut} frames at the end are held: the footage of what goes is over`, fitted.heldIn && `${fitted.heldIn} frames at the beginning are held: the footage of what comes has not begun`].filter(Boolean);
   const play = () => {
     reel.go(Math.max(0, (fitted?.cut ?? 0) - (fitted?.before ?? 0) - 12));
     togglePlay(reel);
@@ -52,7 +52,7 @@ export function JoinWhat({ join }: { join: ReelJoin }) {
   return (
     <>
       <div className="flex items-baseline justify-between pt-2">
-        <h2 className="text-[18px] font-bold">Join</h2>
+        <h2 className="text-[18px] font-bold">Transition</h2>
         <span className="text-quiet">chosen</span>
       </div>
       <div className="mt-1 grid grid-cols-2 gap-2">
@@ -62,7 +62,7 @@ export function JoinWhat({ join }: { join: ReelJoin }) {
       <Heading>How one becomes the other</Heading>
       <Segments
         boxed
-        label="Kind of join"
+        label="Kind of transition"
         value={kind as "cut" | "dissolve" | "reveal"}
         onChange={choose}
         options={[
@@ -73,11 +73,11 @@ export function JoinWhat({ join }: { join: ReelJoin }) {
       />
       <div className="mt-1.5 flex flex-wrap gap-1.5">
         {kind === "reveal" && (
-          <Link className="inline-flex h-[26px] items-center border border-strong px-2.5 font-medium hover:border-ink" title="Its selection, on the frames of the shot (O)" to={benchOf(reel, "joins", join.id)}>
+          <Link className="inline-flex h-[26px] items-center border border-strong px-2.5 font-medium hover:border-ink" title="Its selection, on the frames of the shot (O)" to={benchOf(reel, "transitions", transition.id)}>
             Open on the Bench
           </Link>
         )}
-        <Button onClick={play}>Play the join</Button>
+        <Button onClick={play}>Play the transition</Button>
       </div>
       {words?.map((w) => (
         <p key={String(w)} className="mt-1 text-quiet">
@@ -85,11 +85,11 @@ export function JoinWhat({ join }: { join: ReelJoin }) {
         </p>
       ))}
       <div className="mt-1">
-        {named(data?.reel_join, kind === "reveal" ? ["frames", "at"] : ["frames", "at", "linear"]).map((info) => (
-          <Row key={info.key} list="joins" ids={[join.id]} info={info} value={value(info.key)} about="Join" />
+        {named(data?.reel_transition, kind === "reveal" ? ["frames", "at"] : ["frames", "at", "linear"]).map((info) => (
+          <Row key={info.key} list="transitions" ids={[transition.id]} info={info} value={value(info.key)} about="Transition" />
         ))}
       </div>
-      {kind === "reveal" && <Revealing join={join} selections={selections} onSelection={reveal} />}
+      {kind === "reveal" && <Revealing transition={transition} selections={selections} onSelection={reveal} />}
     </>
   );
 }
@@ -106,7 +106,7 @@ function Side({ placed, end }: { placed: Placed; end: "first" | "last" }) {
 
 const NEW = "new";
 
-/** A selection of the join alone: with no key it is nothing yet, which is what the Bench is for. */
+/** A selection of the transition alone: with no key it is nothing yet, which is what the Bench is for. */
 const newHole = (id: string): Found => ({ selection: { id, name: "Hole" } as Selection, of: "outgoing", shot: "" });
 
 type Found = { selection: Selection; of: "outgoing" | "incoming"; shot: string };
@@ -124,12 +124,12 @@ function useSelections(from: Placed | undefined, to: Placed | undefined): Found[
   return [...found(out, "outgoing"), ...found(coming, "incoming")];
 }
 
-function Revealing({ join, selections, onSelection }: { join: ReelJoin; selections: Found[]; onSelection: (found: Found) => void }) {
+function Revealing({ transition, selections, onSelection }: { transition: ReelTransition; selections: Found[]; onSelection: (found: Found) => void }) {
   const reel = useReel();
   const { data } = useCatalogue();
-  const opens = join.opens ?? [];
-  const takes = join.takes ?? [];
-  const set = (key: "opens" | "takes", value: unknown): Command => ({ do: "set", target: target("joins", join.id, key), value });
+  const opens = transition.opens ?? [];
+  const takes = transition.takes ?? [];
+  const set = (key: "opens" | "takes", value: unknown): Command => ({ do: "set", target: target("transitions", transition.id, key), value });
   const how = (opens[0]?.how ?? "smooth") === "linear" ? "linear" : "smooth";
   const keys = (from: number, to: number, goes: "linear" | "smooth" = how) => [
     { frame: Math.round((from / 100) * WHOLE), value: 0, how: goes },
@@ -137,20 +137,20 @@ function Revealing({ join, selections, onSelection }: { join: ReelJoin; selectio
   ];
   const eased = (goes: "linear" | "smooth") =>
     void reel.edit([opens, takes].map((pins, n) => set(n ? "takes" : "opens", pins.map((k) => ({ ...k, how: goes })))), goes === "smooth" ? "Reveal eased" : "Reveal even");
-  const half = () => void reel.edit([{ do: "set", target: target("joins", join.id, "frames"), value: Math.max(1, Math.round((join.frames ?? 24) / 2)) }], "Reveal in half the time");
+  const half = () => void reel.edit([{ do: "set", target: target("transitions", transition.id, "frames"), value: Math.max(1, Math.round((transition.frames ?? 24) / 2)) }], "Reveal in half the time");
   const frame = useTime((s) => s.frame);
-  const fitted = useReelLayout().joins.find((j) => j.join.id === join.id);
+  const fitted = useReelLayout().transitions.find((j) => j.transition.id === transition.id);
   const begin = fitted ? fitted.cut - fitted.before : 0;
   const count = fitted ? fitted.before + fitted.behind : 0;
   const at = fitted && frame >= begin && frame < begin + count ? ((frame - begin) / Math.max(count - 1, 1)) * WHOLE : null;
-  const here = selections.find((s) => s.selection.id === join.selection);
+  const here = selections.find((s) => s.selection.id === transition.selection);
   return (
     <>
       <Heading>The hole</Heading>
       <label className="flex h-[30px] items-center justify-between gap-2">
         <span className="w-[98px] shrink-0">Opens where</span>
-        <Choice aria-label="Opens where" value={here ? join.selection! : ""} className="flex-1" onChange={(e) => onSelection(selections.find((s) => s.selection.id === e.currentTarget.value) ?? newHole(reel.around.newId()))}>
-          {!here && <option value="">{(join.look as { selections?: Selection[] } | undefined)?.selections?.[0]?.name ?? "a selection"} (of this join alone)</option>}
+        <Choice aria-label="Opens where" value={here ? transition.selection! : ""} className="flex-1" onChange={(e) => onSelection(selections.find((s) => s.selection.id === e.currentTarget.value) ?? newHole(reel.around.newId()))}>
+          {!here && <option value="">{(transition.look as { selections?: Selection[] } | undefined)?.selections?.[0]?.name ?? "a selection"} (of this transition alone)</option>}
           <option value={NEW}>a new selection, of what goes</option>
           {selections.map((s) => (
             <option key={s.selection.id} value={s.selection.id}>
@@ -159,8 +159,8 @@ function Revealing({ join, selections, onSelection }: { join: ReelJoin; selectio
           ))}
         </Choice>
       </label>
-      {named(data?.reel_join, ["grows", "edge"]).map((info) => (
-        <Row key={info.key} list="joins" ids={[join.id]} info={info} value={(join as unknown as Record<string, unknown>)[info.key]} about="Reveal" />
+      {named(data?.reel_transition, ["grows", "edge"]).map((info) => (
+        <Row key={info.key} list="transitions" ids={[transition.id]} info={info} value={(transition as unknown as Record<string, unknown>)[info.key]} about="Reveal" />
       ))}
       <Heading>How it goes</Heading>
       {(["opens", "takes"] as const).map((key) => (
@@ -169,7 +169,7 @@ function Revealing({ join, selections, onSelection }: { join: ReelJoin; selectio
           name={key === "opens" ? "The hole opens" : "It takes all"}
           pins={(key === "opens" ? opens : takes) as PercentPin[]}
           end={WHOLE}
-          told={(n) => `${n / 10} % of the join`}
+          told={(n) => `${n / 10} % of the transition`}
           at={at}
           onLive={(to) => (to ? reel.document.show([set(key, to)]) : reel.document.drop())}
           onCommit={(to, words) => void reel.edit([set(key, to)], `Reveal: ${words}`)}
@@ -193,7 +193,7 @@ function Revealing({ join, selections, onSelection }: { join: ReelJoin; selectio
       </div>
       <div className="flex flex-wrap gap-1.5">
         {GOINGS.map((g) => (
-          <Button key={g.name} title={`${g.frames} frames`} onClick={() => void reel.edit([set("opens", keys(g.opens[0]!, g.opens[1]!)), set("takes", keys(g.takes[0]!, g.takes[1]!)), { do: "set", target: target("joins", join.id, "frames"), value: g.frames }], `Reveal: ${g.name.toLowerCase()}`)}>
+          <Button key={g.name} title={`${g.frames} frames`} onClick={() => void reel.edit([set("opens", keys(g.opens[0]!, g.opens[1]!)), set("takes", keys(g.takes[0]!, g.takes[1]!)), { do: "set", target: target("transitions", transition.id, "frames"), value: g.frames }], `Reveal: ${g.name.toLowerCase()}`)}>
             {g.name}
           </Button>
         ))}
