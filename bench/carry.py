@@ -19,7 +19,7 @@ from bench.coded import encoded
 from bench.keys import THINGS, drawn, picks
 from bench.timing import at_most
 from wenditas.core.kernel import Floats, Matte, Picture, as_picture
-from wenditas.core.select.calm import Noise, calmed
+from wenditas.core.select.denoise import Noise, denoised
 from wenditas.core.select.fit import fit_to_picks
 from wenditas.core.select.keys import HueKey
 from wenditas.core.select.matte import Moment, selection_matte
@@ -88,7 +88,7 @@ def overlap(key: HueKey, picture: Picture, noise: Noise, truth: Matte, below: in
 def by_hand(picture: Picture, truth: Matte, noise: Noise) -> HueKey:
     """A key as a user would make it there: three picks, fitted."""
     share = noise.times(0.5)
-    return fit_to_picks(HueKey(picks=picks(picture, truth)), lambda frame: calmed(picture, share)).key
+    return fit_to_picks(HueKey(picks=picks(picture, truth)), lambda frame: denoised(picture, share)).key
 
 
 def carry(key: HueKey, picture: Picture) -> tuple[HueKey, Carried]:
@@ -111,7 +111,7 @@ def main(say: Callable[[str], None] = print) -> None:
             key = by_hand(plain[0], mattes[0], noise)
             for light in LIGHTS[: at_most(len(LIGHTS), 2)]:
                 lit, noise = encoded([light.on(f, n) for n, f in enumerate(frames)], Path(folder), CRF)
-                there, found = carry(key, calmed(lit[0], noise.times(0.5)))
+                there, found = carry(key, denoised(lit[0], noise.times(0.5)))
                 values = [overlap(k, lit[0], noise, mattes[0], thing.below) for k in (key, there, by_hand(lit[0], mattes[0], noise))]
                 table.add_row(thing.name, light.name, *(f"{v:.3f}" for v in values), f"{found.how} {found.words}")
                 if found.how == "fitted again" or found.how == "as it was":

@@ -1,5 +1,6 @@
 """Frames as people have them: with the noise of a sensor, and of compression."""
 
+from dataclasses import replace
 from fractions import Fraction
 from pathlib import Path
 
@@ -8,10 +9,11 @@ import numpy as np
 
 from wenditas.core.kernel import Picture, as_picture
 from wenditas.core.measure.noise import noise_of
-from wenditas.core.select.calm import Noise
+from wenditas.core.select.denoise import Noise
 from wenditas.media.probe import inspect
 from wenditas.media.reader import Reader
-from wenditas.media.writing.h264 import write_clip
+from wenditas.media.writing.h264 import CODING, write_clip
+from wenditas.media.writing.video import Coding
 
 CRF, GRAIN, FRAMES = "28", 0.02, 5  # as a phone or a small camera hands over: 8 bits, 4:2:0
 
@@ -21,10 +23,14 @@ def sized(picture: Picture, height: int, width: int) -> Picture:
     return np.stack([cv2.resize(plane, (width, height), interpolation=cv2.INTER_AREA) for plane in picture])
 
 
-def encoded(frames: list[Picture], folder: Path, crf: str) -> tuple[list[Picture], Noise]:
-    """Frames after H.264 of 8 bits and 4:2:0, as the application reads them, and the noise that it measures."""
+HEVC = Coding("libx265", "mp4", "yuv420p", lambda quality, canvas: {"g": str(round(canvas.rate)), "x265-params": "log-level=none"}, reorders=True)
+TEN_BIT = replace(CODING, pixels="yuv422p10le")  # H.264, 4:2:2
+
+
+def encoded(frames: list[Picture], folder: Path, crf: str, base: Coding = CODING) -> tuple[list[Picture], Noise]:
+    """Frames after H.264 of 8 bits and 4:2:0, or another encoder, as the application reads them, and the noise that it measures."""
     path = folder / "clip.mp4"
-    write_clip(path, frames, Fraction(24), (crf, "medium"))
+    write_clip(path, frames, Fraction(24), (crf, "medium"), base=base)
     reader = Reader(path, *inspect(path))
     read = [reader.picture(n) for n in range(len(frames))]
     reader.close()

@@ -23,7 +23,7 @@ from bench import coded
 from bench.timing import at_most
 from wenditas.core.colour.ycbcr import luma
 from wenditas.core.kernel import Matte, Picture, as_picture
-from wenditas.core.select.calm import NO_NOISE, Noise, calmed
+from wenditas.core.select.denoise import NO_NOISE, Noise, denoised
 from wenditas.core.select.fit import fit_to_picks
 from wenditas.core.select.keys import HueKey
 from wenditas.core.select.matte import Moment, selection_matte
@@ -121,11 +121,11 @@ def picks(frame: Picture, matte: Matte) -> tuple[Pick, ...]:
     return tuple(found)
 
 
-def keyed(frames: list[Picture], chosen: tuple[Pick, ...], noise: Noise, calm: float) -> list[Matte]:
+def keyed(frames: list[Picture], chosen: tuple[Pick, ...], noise: Noise, denoise: float) -> list[Matte]:
     """The mattes of a key by hue that was fitted to its picks."""
-    share = noise.times(calm / 100)
-    key = fit_to_picks(HueKey(picks=chosen), lambda frame: calmed(frames[0], share)).key
-    selection = Selection.model_validate({"id": "s", "name": "S", "keys": [key], "cleaning": {"calm": calm}})
+    share = noise.times(denoise / 100)
+    key = fit_to_picks(HueKey(picks=chosen), lambda frame: denoised(frames[0], share)).key
+    selection = Selection.model_validate({"id": "s", "name": "S", "keys": [key], "cleaning": {"denoise_chroma": denoise, "follow": 0}})
     return [selection_matte(selection, frame, Moment(noise=noise)) for frame in frames]
 
 

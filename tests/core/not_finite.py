@@ -25,7 +25,7 @@ from wenditas.core.measure.noise import noise_of
 from wenditas.core.measure.pixel import pixel_report
 from wenditas.core.measure.scopes import SCOPES, scope_picture
 from wenditas.core.measure.standing import standing
-from wenditas.core.select.calm import Noise, calmed
+from wenditas.core.select.denoise import Noise, denoised
 from wenditas.core.select.fit import fit_to_picks
 from wenditas.core.select.islands import islands
 from wenditas.core.select.keys import HueKey
@@ -81,7 +81,7 @@ def things(picture: np.ndarray) -> Iterator[tuple[str, Callable[[], Any]]]:
             yield f"matte {key} {n}", lambda chosen=chosen: selection_matte(chosen, picture, moment)
             for view in MATTE_VIEWS:
                 yield f"view {view} {key} {n}", lambda look=look, view=view: apply_look(look, picture, moment, shown=Shown(view=view, selection="s"))
-    yield "calmed", lambda: apply_look(parse_look({}), calmed(picture, Noise(0.02, SHAPE[1])), moment)
+    yield "denoised", lambda: apply_look(parse_look({}), denoised(picture, Noise(0.02, SHAPE[1])), moment)
     yield from measured(picture)
 
 

@@ -115,7 +115,7 @@ def test_edge_and_hatching_are_drawn_over_the_picture(look: Look) -> None:
     ("data", "says"),
     [
         ([], "JSON object"),
-        ({"schema_version": 4}, "newer Wenditas"),
+        ({"schema_version": 5}, "newer Wenditas"),
         ({"schema_version": "1"}, "whole number"),
         ({"passes": [{"id": "a", "name": "a", "treatment": "monochrome", "selection": "x", "side": "inside"}]}, "'x'"),
         ({"passes": [{"id": "a", "name": "a", "treatment": "monochrome", "side": "inside"}]}, "names no selection"),

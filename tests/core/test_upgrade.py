@@ -36,8 +36,17 @@ OLD = {
 def test_old_selections_are_keyed_as_they_were() -> None:
     for version in (1, 2):
         look = parse_look({"schema_version": version, "selections": [{"id": "a", "name": "a"}, {"id": "b", "name": "b", "cleaning": {"choke": 2}}]})
-        assert [s.cleaning.calm for s in look.selections] == [0, 0] and look.selections[1].cleaning.choke == 2
-    assert parse_look({"selections": [{"id": "a", "name": "a"}]}).selections[0].cleaning.calm == 100
+        assert [s.cleaning.denoise_chroma for s in look.selections] == [0, 0] and look.selections[1].cleaning.choke == 2
+        assert [s.cleaning.follow for s in look.selections] == [0, 0]
+    third = {
+        "schema_version": 3,
+        "selections": [{"id": "a", "name": "a"}, {"id": "b", "name": "b", "cleaning": {"calm": 40, "choke": 2}}],
+        "lanes": [{"target": "selections/b/cleaning/calm", "keyframes": [{"frame": 0, "value": 5}]}],
+    }
+    look = parse_look(third)
+    assert [(s.cleaning.denoise_chroma, s.cleaning.follow) for s in look.selections] == [(100, 0), (40, 0)] and look.lanes[0].target.endswith("denoise_chroma")
+    new = parse_look({"selections": [{"id": "a", "name": "a"}]}).selections[0].cleaning
+    assert (new.denoise_chroma, new.follow) == (0, 100)
 
 
 def test_keys_and_picks_get_ids_and_lanes_follow_them() -> None:

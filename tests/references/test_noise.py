@@ -10,7 +10,7 @@ from skimage.restoration import estimate_sigma
 
 from wenditas.core.film import Footage
 from wenditas.core.measure.noise import block_steps, noise_of, robust_sigma, sigma_of
-from wenditas.core.select.calm import NEARNESS, Noise, calmed
+from wenditas.core.select.denoise import NEARNESS, Noise, denoised
 
 
 def smooth_picture(size: tuple[int, int] = (256, 320)) -> np.ndarray:
@@ -55,7 +55,7 @@ def test_calming_flat_noise_is_a_weighted_mean() -> None:
     cb, cr = 0.001 * rng.standard_normal((2, 60, 80))
     red, blue = 1.5748 * cr, 1.8556 * cb
     picture = (0.5 + np.stack([red, -(0.2126 * red + 0.0722 * blue) / 0.7152, blue])).astype(np.float32)
-    after = calmed(picture, Noise(0.2, 60))
+    after = denoised(picture, Noise(0.2, 60))
     half = picture.reshape(3, 30, 2, 40, 2).mean(axis=(2, 4))
     luma = np.tensordot((0.2126, 0.7152, 0.0722), half, 1)
     expected = correlate((half[2] - luma) / 1.8556, np.outer(NEARNESS, NEARNESS) / NEARNESS.sum() ** 2, mode="nearest")

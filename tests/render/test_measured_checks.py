@@ -180,7 +180,7 @@ def test_noisy_key() -> None:
     marks = noisy_key.measure(three(TEXTURE, wavering))
     assert len(marks) == 1 and marks[0].value > 8 and "wavers by" in marks[0].words
     calm = replace(KEYED, selections=()) if False else KEYED
-    assert fixed(marks[0], calm).selections[0].cleaning.soften == 2 or fixed(marks[0], calm).selections[0].cleaning.calm == 100
+    assert fixed(marks[0], calm).selections[0].cleaning.soften == 2 or fixed(marks[0], calm).selections[0].cleaning.denoise_chroma == 100
     assert noisy_key.measure(three(TEXTURE, [DISC] * 3)) == []
     slight = [np.clip(DISC + rng.normal(0, 0.01, DISC.shape), 0, 1) for _ in range(3)]
     assert noisy_key.measure(three(TEXTURE, slight)) == []

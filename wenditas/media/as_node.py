@@ -1,7 +1,7 @@
 """Footage as a node, from what is known of its file."""
 
 from wenditas.core.film import Footage
-from wenditas.core.select.calm import MOST_NOISE
+from wenditas.core.select.denoise import MOST_NOISE
 from wenditas.media.facts import Facts
 
 

@@ -14,7 +14,7 @@ from wenditas.core.kernel import Picture
 from wenditas.core.look.document import Look, tracks_of
 from wenditas.core.measure.checks.bright_sky import bright_sky
 from wenditas.core.measure.standing import standing
-from wenditas.core.select.calm import calmed
+from wenditas.core.select.denoise import denoised
 from wenditas.core.select.selection import Selection
 from wenditas.core.shelf import PICK, dress
 from wenditas.core.shelf.carry import HOWS, Carried, How, carried, picked_colours, without_shapes
@@ -123,7 +123,7 @@ class Carrying:
         told: list[Carried] = []
         for selection in look.selections:
             noise = selection.noise(footage.footage_noise)
-            there, found = carried(selection, [(n, calmed(p, noise)) for n, p in pictures], lambda: next(ids), sure)
+            there, found = carried(selection, [(n, denoised(p, noise)) for n, p in pictures], lambda: next(ids), sure)
             selections.append(there)
             told.append(found)
         fitted = edits.follow_picks(look.model_copy(update={"selections": tuple(selections)}))

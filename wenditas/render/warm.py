@@ -14,8 +14,8 @@ from wenditas.core.look.document import parse_look
 from wenditas.core.look.shown import MATTE_VIEWS, Shown
 from wenditas.core.measure.census import census
 from wenditas.core.measure.scopes import SCOPES, scope_picture
-from wenditas.core.select.calm import Noise, calmed
 from wenditas.core.select.clean import Cleaning, clean
+from wenditas.core.select.denoise import Noise, denoised
 from wenditas.core.select.matte import Moment
 from wenditas.core.tone.lut import Lut, cube_tile, line_tile, prepare_lut
 from wenditas.core.treat import TREATMENTS
@@ -67,7 +67,7 @@ def warm_up(tell: Tell = lambda done, total: None) -> int:
     flat, low, scale = prepare_lut(Lut("warm", corner[0, 0]))
     line_tile(picture, flat, low, scale, picture.copy())
     for height in (16, 64):
-        calmed(np.full((3, 16, 32), 0.5, np.float32), Noise(0.01, height))
+        denoised(np.full((3, 16, 32), 0.5, np.float32), Noise(0.01, height))
     matte = np.zeros((48, 48), np.float32)
     matte[4:20, 4:20] = matte[30, 30] = 1  # a piece that stays, and one that goes
     clean(matte, Cleaning(despeckle=4, fill_holes=4, choke=1.5, soften=1, black=10, white=90), 1.0)

@@ -21,7 +21,7 @@ from wenditas.core.look.animate import look_at
 from wenditas.core.look.commands import Command, Set
 from wenditas.core.measure.coverage import weak_frames
 from wenditas.core.measure.cuts import cuts
-from wenditas.core.select.calm import calmed
+from wenditas.core.select.denoise import denoised
 from wenditas.core.select.fit import fit_to_picks, startles
 from wenditas.core.select.islands import Island, islands
 from wenditas.core.select.keys import HueKey
@@ -51,7 +51,7 @@ def fit(services: Shared, shot_id: str, request: FitRequest) -> FitAnswer:
     if not isinstance(key, HueKey) or not key.picks:
         raise BadLook("Fit to picks needs a key by hue with at least one pick.")
     noise = selection.noise(benched.under.footage_noise)
-    found = fit_to_picks(key, lambda frame: calmed(_source(services, benched, frame, FIT_WIDTH), noise))
+    found = fit_to_picks(key, lambda frame: denoised(_source(services, benched, frame, FIT_WIDTH), noise))
     value = found.key.model_dump(mode="json")
     of_key = edits.selection_target(selection.id, "keys", key.id)
     commands: list[Command] = [Set(target=f"{of_key}/{field}", value=value[field]) for field in FITTED]

@@ -6,7 +6,7 @@ from wenditas.core.kernel import Picture
 from wenditas.core.look.document import Look
 from wenditas.core.look.resolve import Worn
 from wenditas.core.look.shown import RESULT, Shown
-from wenditas.core.select.calm import Noise
+from wenditas.core.select.denoise import Noise
 from wenditas.core.select.matte import Given, Moment
 from wenditas.core.treat.record import Inset
 from wenditas.core.work.operation import Op, Size

@@ -75,7 +75,7 @@ def loss(lut: Lut, source: Picture, result: Picture) -> Loss:
 
 
 def _plain(selection: Selection) -> Selection:
-    return selection.model_copy(update={"cleaning": Cleaning(despeckle=0, calm=0)})
+    return selection.model_copy(update={"cleaning": Cleaning(despeckle=0, denoise_chroma=0)})
 
 
 def _chosen(look: Look, item: Pass) -> set[str]:

@@ -101,7 +101,7 @@ class Bundle(Params):
 class Look(Params):
     """An ordered list of passes, the selections they use, and the lanes of what is animated."""
 
-    schema_version: Literal[3] = SCHEMA
+    schema_version: Literal[4] = SCHEMA
     selections: tuple[Selection, ...] = Field((), max_length=64)
     passes: tuple[Pass, ...] = Field((), max_length=64)
     bundles: tuple[Bundle, ...] = Field((), max_length=32)

@@ -6,7 +6,7 @@ from typing import Protocol
 from wenditas.core.look.animate import look_at
 from wenditas.core.look.document import Bundle, Look, Pass
 from wenditas.core.look.shown import Shown
-from wenditas.core.select.calm import Noise
+from wenditas.core.select.denoise import Noise
 from wenditas.core.select.operations import resolve_once, resolve_selection
 from wenditas.core.treat.record import Inset
 from wenditas.core.work.mixing import EDGE, GREY, HATCHED, OUTLINED, SELECTED, blended, bounded, even

@@ -9,7 +9,7 @@ from typing import Any, Literal
 from wenditas.core.errors import BadLook
 from wenditas.core.look.names import BY_BAND, EIGHT_HUES, Renamed, in_version_2, with_bands
 
-SCHEMA: Literal[3] = 3
+SCHEMA: Literal[4] = 4
 Document = dict[str, Any]
 
 
@@ -86,8 +86,27 @@ def _to_version_3(data: Document) -> Document:
     return changed_items(data, "selections", lambda s: {**s, "cleaning": {**s["cleaning"], "calm": 0} if isinstance(s.get("cleaning"), dict) else {"calm": 0}})
 
 
+def _as_it_was_keyed(selection: Document) -> Document:
+    cleaning = selection.get("cleaning", {})
+    if not isinstance(cleaning, dict):
+        return selection
+    renamed = {"denoise_chroma" if key == "calm" else key: value for key, value in cleaning.items()}
+    return {**selection, "cleaning": {"denoise_chroma": 100, "follow": 0, **renamed}}
+
+
+def _lane_of_chroma(lane: Document) -> Document:
+    words = str(lane.get("target", "")).split("/")
+    return {**lane, "target": "/".join([*words[:3], "denoise_chroma"])} if words[0] == "selections" and words[2:] == ["cleaning", "calm"] else lane
+
+
+def _to_version_4(data: Document) -> Document:
+    """Selections denoise chroma as they did, under its new name, and their edges do not follow the picture's, as they did not."""
+    data = changed_items(data, "selections", _as_it_was_keyed)
+    return changed_items(data, "lanes", _lane_of_chroma)
+
+
 # UPGRADES[n] turns a version n document into version n + 1.
-UPGRADES: dict[int, Callable[[Document], Document]] = {1: _to_version_2, 2: _to_version_3}
+UPGRADES: dict[int, Callable[[Document], Document]] = {1: _to_version_2, 2: _to_version_3, 3: _to_version_4}
 
 
 def upgrade_look(data: Any) -> Document:

@@ -13,7 +13,7 @@ import numpy as np
 
 from wenditas.core.colour.ycbcr import differences
 from wenditas.core.kernel import Floats, Picture, as_picture, finite
-from wenditas.core.select.calm import MOST_NOISE, Noise
+from wenditas.core.select.denoise import MOST_NOISE, Noise
 
 ROBUST = 0.6745  # the median of the absolute values of a standard normal distribution
 BLOCK, MIDDLE = 4, 1  # samples of a block; the step within it that is furthest from its edges

@@ -19,11 +19,15 @@ FAINT = 0.1  # an island reaches down to here, a hole up to 1 - FAINT
 
 
 class Cleaning(Params):
-    """How the picture is calmed before it is keyed, and how the matte is cleaned, in this order."""
+    """How chroma is denoised before it is keyed, and how the matte is cleaned, in this order."""
 
-    calm: float = number(
-        100, "Calm", "Smooths chroma before it is keyed and widens soft edges, as far as the footage's noise needs: 100 % is as measured.",
+    denoise_chroma: float = number(
+        0, "Denoise chroma", "Smooths chroma before it is keyed and widens soft edges, as far as the footage's noise needs: 100 % is as measured.",
         low=0, high=400, step=5, unit="%",
+    )  # fmt: skip
+    follow: float = number(
+        100, "Follow edges", "Around the edge each pixel goes with those nearby that look like it, which mends what compression frays. Soft ramps stay.",
+        low=0, high=100, step=5, unit="%",
     )  # fmt: skip
     despeckle: float = number(0, "Despeckle", "Islands smaller than a square of this side are removed.", low=0, high=200, step=1, unit="px")
     fill_holes: float = number(0, "Fill holes", "Holes smaller than a square of this side are filled.", low=0, high=200, step=1, unit="px")
@@ -37,10 +41,10 @@ class Cleaning(Params):
     @property
     def idle(self) -> bool:
         """Whether nothing is cleaned."""
-        return self.model_copy(update={"calm": 0}) == UNTOUCHED
+        return self.model_copy(update={"denoise_chroma": 0, "follow": 0}) == UNTOUCHED
 
 
-UNTOUCHED = Cleaning(calm=0)
+UNTOUCHED = Cleaning(denoise_chroma=0, follow=0)
 
 
 def remove_islands(matte: Matte, area: float) -> Matte:

@@ -1,9 +1,11 @@
-"""Fit to picks: tolerance and least chroma of a key by hue, from measurements around its picks.
+"""Fit to picks: the limits of a key by hue, from measurements around its picks and of the rest of the frame.
 
 Around every pick and not-this pick the pixels that belong to the same thing are taken: connected to the pick and near it in
-Oklab, as near as its own chroma allows, for where chroma is small all things lie near each other. Tolerance reaches as far as
-the picked things do; least chroma lies below the greyest of what was picked, and above what was refused for being greyer.
-Softness is the user's own. Source: our own; percentiles by definition, held to the demo's true mattes by `bench/keys.py`.
+Oklab, as near as its own chroma allows, for where chroma is small all things lie near each other. They say how far the thing reaches in hue,
+how weak its colour and how dark it is. Each limit is then laid where the frame has the fewest colours, between what the thing needs and what it
+may still be, for a limit that lies in a gap cuts through nothing: the emptiest place of a smoothed histogram, as in the choice of thresholds
+at the valley between two modes (Prewitt and Mendelsohn 1966). Softness is the user's own. The figures are our own, chosen on one half of
+`bench/keys.py`'s clips and reported on the other.
 """
 
 from collections.abc import Callable, Sequence
@@ -11,21 +13,33 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
+import numpy.typing as npt
 
 from wenditas.core.colour.oklab import hue_distance, lch_from_lab, oklab_from_rgb
-from wenditas.core.kernel import Floats, Picture
-from wenditas.core.select.keys.hue import HueKey, hue_key, hues
+from wenditas.core.kernel import Floats, Picture, finite
+from wenditas.core.select.denoise import NO_NOISE, Noise
+from wenditas.core.select.keys.hue import HueKey, hue_key, hues, saturation
+from wenditas.core.select.keys.noisy import chroma_error
 from wenditas.core.select.picks import Pick
 
 REACH = 0.09  # half the side of the neighbourhood, as a share of the frame's height
 LIKE, LEAST_LIKE, MOST_LIKE = 0.5, 0.02, 0.07  # a neighbour is the same thing up to this share of the pick's chroma, within these ends, in Oklab's a-b plane
 DARKER = 0.33  # and up to this difference in lightness
-PART, MARGIN, WIDEST = 97, 1.0, 45.0  # percentile of the picked hues that tolerance covers, degrees on top, and its most
-FLOOR = 3  # percentile of the picked chroma that counts as the least
-GATE = 0.5  # where the gate begins, and how wide it is, as a share of that
+PART, LEAST_PART = 95, 10  # percentile of the thing's hues that is reached; of its saturation and lightness that counts as its least
+STRAY = 0.55  # a thing is not weaker or darker than this share of its pick, whatever lies beside it
+WIDEST_THING, ROOM = 10.0, (1.0, 12.0)  # degrees that a thing reaches at most from its picks; where tolerance may lie beyond what it reaches
+SATURATIONS, LIGHTNESSES = (0.5, 0.85, 0.6), (0.45, 0.8, 0.55)  # where limits may lie, as shares of the thing's least, and where they lie with no gap
+EVEN_ROOM = 3.0  # degrees beyond the thing at which tolerance lies with no gap
+PLACES, SAMPLES, SEED = 24, 200_000, 3  # limits that are tried, pixels of the frame that are looked at
+EVEN, CENTRED, KEEP_OUT = 0.02, 2.0, 20.0  # how far a gap outweighs the usual place; how much refused pixels weigh
+SOFTER = 0.08, 6.0  # edges of the gates: of saturation as a share of the thing's least, of lightness in percent of it
+WEAKEST = 0.01  # chroma of what has no hue at all
 ENOUGH = 0.75  # share of each group that must fall on its own side for colour to tell them apart
 NOTHING = 0.05  # percent of the frame that is nothing
 JUMP, LEAST_JUMP = 2.0, 5.0  # a fit that takes more than so many times the area, and so much more in percent of the frame, is asked about
+
+FITTED = ("tolerance", "least_chroma", "gate_softness", "least_saturation", "saturation_edge", "least_lightness", "lightness_edge", "hue_offset")
+Mask = npt.NDArray[np.bool_]
 
 
 @dataclass(frozen=True)
@@ -45,7 +59,7 @@ class Fit:
     def words(self) -> str:
         """What was set, and how well the two groups are told apart."""
         key = self.key
-        found = f"Fitted: tolerance {key.tolerance:g}°, least chroma {key.least_chroma:g}."
+        found = f"Fitted: tolerance {key.tolerance:g}°, least saturation {key.least_saturation:g} %, least lightness {key.least_lightness:g} %."
         if not key.refused:
             return found
         shares = f"{100 * self.inside:.0f} % of what was picked is in, {100 * self.outside:.0f} % of what was refused is out."
@@ -74,28 +88,118 @@ def same_thing(picture: Picture, pick: Pick) -> tuple[Picture, Floats]:
     return part[:, belongs], lch_from_lab(lab[:, belongs])
 
 
-def fit_to_picks(key: HueKey, picture_at: Callable[[int], Picture]) -> Fit:
-    """Fit a key by hue to its picks. `picture_at` gives the picture that is keyed at a frame. Needs at least one pick."""
-    picked = [same_thing(picture_at(p.frame), p) for p in key.picks]
-    refused = [same_thing(picture_at(p.frame), p) for p in key.refused]
+@dataclass(frozen=True)
+class _Colours:
+    """Colours as a key by hue looks at them: degrees from the nearest pick, saturation, lightness; each `(n,)`."""
+
+    apart: Floats
+    saturation: Floats
+    lightness: Floats
+
+    @classmethod
+    def of(cls, lch: Floats, centres: Sequence[float]) -> "_Colours":
+        return cls(np.asarray(np.min([hue_distance(lch[2], c) for c in centres], axis=0)), saturation(lch[0], lch[1]), lch[0])
+
+    def within(self, tolerance: float, weakest: float, darkest: float) -> Mask:
+        return np.asarray((self.apart < tolerance) & (self.saturation > weakest) & (self.lightness > darkest))
+
+
+@dataclass(frozen=True)
+class _Thing:
+    """What was picked: how far it reaches in hue, its least saturation and lightness."""
+
+    reach: float
+    weakest: float
+    darkest: float
+
+    @classmethod
+    def of(cls, groups: Sequence[_Colours], picks: _Colours) -> "_Thing":
+        def least(values: Sequence[Floats], picked: Floats) -> float:
+            each = (max(float(np.percentile(v, LEAST_PART)), STRAY * float(p)) for v, p in zip(values, picked, strict=True))
+            return min(*each, float(picked.min()), 1.0)
+
+        weakest = least([g.saturation for g in groups], picks.saturation)
+        own = [g.apart[g.saturation >= 0.8 * weakest] for g in groups]
+        reach = max((float(np.percentile(apart, PART)) for apart in own if apart.size), default=WIDEST_THING / 2)
+        return cls(min(reach, WIDEST_THING), weakest, least([g.lightness for g in groups], picks.lightness))
+
+
+def _in_a_gap(values: Floats, refused: Floats, ends: tuple[float, float], usual: float, width: float, below: bool) -> float:
+    """The limit between two ends near which the fewest values lie. refused: values that are to lie beyond it; below: whether beyond is below."""
+    low, high = ends
+    limits = np.linspace(low, high, PLACES)
+    width = max(width, (high - low) / PLACES, 1e-6)
+    counts, edges = np.histogram(values, 512, (low - 4 * width, high + 4 * width))
+    middles = (edges[1:] + edges[:-1]) / 2
+    near = np.exp(-(((middles[None] - limits[:, None]) / width) ** 2) / 2) @ counts
+    cost = (near + EVEN * max(len(values), 1) * width / max(high - low, 1e-6)) * (1 + CENTRED * ((limits - usual) / max(high - low, 1e-6)) ** 2)
+    if refused.size:
+        taken = (refused[None] > limits[:, None]) if below else (refused[None] < limits[:, None])
+        cost = cost * (1 + KEEP_OUT * taken.mean(axis=1))
+    return float(limits[np.argmin(cost)])
+
+
+def fit_to_picks(key: HueKey, picture_at: Callable[[int], Picture], noise: Noise = NO_NOISE) -> Fit:
+    """Fit a key by hue to its picks. Needs at least one.
+
+    picture_at: the picture that is keyed at a frame. noise: of that picture; limits are laid no finer than it.
+    """
+    pictures = {frame: finite(picture_at(frame)) for frame in {p.frame for p in (*key.picks, *key.refused)}}
+    picked = [same_thing(pictures[p.frame], p) for p in key.picks]
+    refused = [same_thing(pictures[p.frame], p) for p in key.refused]
     centres = hues(key.picks, 0)
-    floor = min(float(np.percentile(lch[1], FLOOR)) for _, lch in picked)
-    reach = max(float(np.percentile(_nearest(lch[2], centres), PART)) for _, lch in picked)
-    least, gate = GATE * floor, GATE * floor
-    alike = [lch for _, lch in refused if np.median(_nearest(lch[2], centres)) <= reach + key.softness]
-    greyer = [float(np.percentile(lch[1], 100 - FLOOR)) for lch in alike if np.median(lch[1]) < floor]
-    if greyer and max(greyer) > least:  # what was refused is of the same kind but greyer: the gate stands between
-        least = min(max(greyer), floor)
-        gate = max(floor - least, 0.25 * floor)
+    at_picks = lch_from_lab(np.stack([oklab_from_rgb(np.clip(p.colour, 0, 1.25)) for p in key.picks], axis=1))
+    thing = _Thing.of([_Colours.of(lch, centres) for _, lch in picked], _Colours.of(at_picks, centres))
+    not_this = [_Colours.of(lch, centres) for _, lch in refused]
+    frame = _Colours.of(_sampled([pictures[p.frame] for p in key.picks]), centres)
+    wavers = float(np.median([chroma_error(p, noise.sigma) for p in key.picks]))
+    degrees = min(float(np.degrees(wavers / max(float(np.median(at_picks[1])), WEAKEST))), WIDEST_THING)
+    limits = _limits(thing, frame, not_this, degrees, wavers)
+    tolerance, weakest, darkest = limits
+    softness = (SOFTER[0] * 100 * thing.weakest, SOFTER[1] * thing.darkest)
     fitted = key.model_copy(
         update={
-            "tolerance": round(min(reach + MARGIN, WIDEST), 1),
-            "least_chroma": round(float(np.clip(least, 0.005, 0.3)), 3),
-            "gate_softness": round(float(np.clip(gate, 0.005, 0.2)), 3),
+            "tolerance": round(float(np.clip(tolerance - key.softness / 2, 0.5, 90)), 1),
+            "least_chroma": 0.0,
+            "gate_softness": WEAKEST,
+            "least_saturation": round(float(np.clip(100 * weakest - softness[0] / 2, 0.1, 100)), 1),
+            "saturation_edge": round(float(np.clip(max(softness[0], 100 * wavers / max(thing.darkest, 0.05)), 0.1, 50)), 1),
+            "least_lightness": round(float(np.clip(100 * darkest - softness[1] / 2, 0.1, 100)), 1),
+            "lightness_edge": round(float(np.clip(softness[1], 0.1, 50)), 1),
             "hue_offset": 0.0,
         }
     )
     return Fit(fitted, _selected(picked, fitted), 1 - _selected(refused, fitted))
+
+
+def _sampled(pictures: Sequence[Picture]) -> Floats:
+    """Lightness, chroma, hue of some pixels of pictures: `(3, n)`."""
+    each = max(1, SAMPLES // len(pictures))
+    dice = np.random.default_rng(SEED)
+    flat = [picture.reshape(3, -1) for picture in pictures]
+    some = [p if p.shape[1] <= each else p[:, dice.choice(p.shape[1], each, replace=False)] for p in flat]
+    return lch_from_lab(oklab_from_rgb(np.clip(np.concatenate(some, axis=1), 0, 1.25)))
+
+
+def _limits(thing: _Thing, frame: _Colours, refused: Sequence[_Colours], degrees: float, wavers: float) -> tuple[float, float, float]:
+    """Tolerance in degrees, least saturation, least lightness: each in a gap of what the other two leave in, twice round."""
+    nothing = np.zeros(0)
+    near = [r for r in refused if np.median(r.apart) <= thing.reach + ROOM[1]]
+    tolerance, weakest, darkest = thing.reach + EVEN_ROOM + degrees, SATURATIONS[2] * thing.weakest, LIGHTNESSES[2] * thing.darkest
+    for _ in range(2):
+        others = frame.within(1e9, weakest, darkest)
+        wrong = np.concatenate([nothing, *(r.apart for r in near)])
+        ends = thing.reach + ROOM[0], thing.reach + ROOM[1] + degrees
+        tolerance = _in_a_gap(frame.apart[others], wrong, ends, thing.reach + EVEN_ROOM + degrees, max(1.0, degrees), below=False)
+        others = frame.within(tolerance, 0, darkest)
+        wrong = np.concatenate([nothing, *(r.saturation for r in near)])
+        low, high, usual = (share * thing.weakest for share in SATURATIONS)
+        weakest = _in_a_gap(frame.saturation[others], wrong, (low, high), usual, max(0.01, wavers / max(thing.darkest, 0.05)), below=True)
+        others = frame.within(tolerance, weakest, 0)
+        wrong = np.concatenate([nothing, *(r.lightness for r in near)])
+        low, high, usual = (share * thing.darkest for share in LIGHTNESSES)
+        darkest = _in_a_gap(frame.lightness[others], wrong, (low, high), usual, 0.02, below=True)
+    return tolerance, weakest, darkest
 
 
 def _selected(groups: Sequence[tuple[Picture, Floats]], key: HueKey) -> float:
@@ -103,7 +207,3 @@ def _selected(groups: Sequence[tuple[Picture, Floats]], key: HueKey) -> float:
     if not groups:
         return 0.0
     return float(np.mean([(hue_key(colours[:, None], key) > 0.5).mean() for colours, _ in groups]))
-
-
-def _nearest(hue: Floats, centres: list[float]) -> Floats:
-    return np.asarray(np.min([hue_distance(hue, c) for c in centres], axis=0))

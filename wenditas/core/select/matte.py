@@ -7,8 +7,9 @@ import numpy as np
 
 from wenditas.core.files import NO_FILES, Files
 from wenditas.core.kernel import Matte, Picture
-from wenditas.core.select.calm import NO_NOISE, Noise
 from wenditas.core.select.clean import clean
+from wenditas.core.select.denoise import NO_NOISE, Noise
+from wenditas.core.select.following import followed_reference
 from wenditas.core.select.keys import KEYS
 from wenditas.core.select.operations import ALPHA, ground_of, resolve_keys, resolve_once, resolve_selection
 from wenditas.core.select.selection import Selection
@@ -81,10 +82,12 @@ def keyed(selection: Selection, picture: Picture) -> Matte:
     return run(resolve_keys(selection.keys, ground_of(selection), given.source(0), None), sources=given)
 
 
-def selection_matte_reference(selection: Selection, picture: Picture, frame: int = 0) -> Matte:
-    """The matte of one frame with the plain references of the keys."""
+def selection_matte_reference(selection: Selection, picture: Picture, frame: int = 0, noise: Noise = NO_NOISE) -> Matte:
+    """The matte of one frame with the plain references of the keys and of what follows edges."""
     matte = np.full(picture.shape[1:], ground_of(selection), np.float32)
     for key in selection.keys:
         if key.on:
             combine(matte, KEYS[key.type].reference(picture, key), key.combine)
+    if selection.follows:
+        matte = followed_reference(matte, picture, noise, selection.follows)
     return clean(fence(matte, selection.shapes, frame), selection.cleaning, picture.shape[1] / 1080)

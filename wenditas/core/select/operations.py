@@ -7,8 +7,9 @@ from typing import Any
 import numpy as np
 
 from wenditas.core.kernel import bound
-from wenditas.core.select.calm import Noise, calmed
 from wenditas.core.select.clean import Cleaning, clean
+from wenditas.core.select.denoise import Noise, denoised
+from wenditas.core.select.following import followed
 from wenditas.core.select.keys import KEYS, AlphaKey, Key
 from wenditas.core.select.keys.noisy import widened
 from wenditas.core.select.selection import Selection
@@ -33,7 +34,12 @@ def _keyed(key: Key) -> Rows:
 
 def _without_noise(params: tuple[float, int]) -> Whole:
     noise = Noise(*params)
-    return lambda inputs, place: calmed(inputs[0], noise)
+    return lambda inputs, place: denoised(inputs[0], noise)
+
+
+def _followed(params: tuple[float, float, int]) -> Whole:
+    share, noise = params[0], Noise(*params[1:])
+    return lambda inputs, place: followed(inputs[0], inputs[1], noise, share)
 
 
 def _fenced(outlines: tuple[Outline, ...]) -> Whole:
@@ -57,12 +63,13 @@ def _transparent(params: None) -> Rows:
 
 
 KEY = Kind("key", "matte", rows=_keyed, prepares=True, cost=11)
-CALM = Kind("calm", whole=_without_noise, cost=18)
+DENOISE = Kind("denoise chroma", whole=_without_noise, cost=18)
+FOLLOW = Kind("follow edges", "matte", whole=_followed, cost=20)
 FENCE = Kind("fence", "matte", whole=_fenced, over=True, cost=4)
 CLEAN = Kind("clean", "matte", whole=_cleaned, cost=56)
 ALPHA = Kind("alpha", "matte", load=_alpha)
 TRANSPARENT = Kind("transparent", "matte", rows=_transparent)
-KINDS = (KEY, CALM, FENCE, CLEAN, ALPHA, TRANSPARENT)
+KINDS = (KEY, DENOISE, FOLLOW, FENCE, CLEAN, ALPHA, TRANSPARENT)
 
 
 @lru_cache(1024)
@@ -104,11 +111,13 @@ def resolve_keys(keys: Sequence[Key], ground: float, picture: Op, alpha: Op | No
 
 def resolve_once(selection: Selection, frame: int, picture: Op, alpha: Callable[[], Op | None], noise: Noise) -> Op:
     """The matte of a selection on one picture, whatever its neighbours are. frame: where its shapes lie; noise: of the footage under the look."""
-    noise, cleaned, keys = selection.noise(noise), selection.cleaned, selection.keys
-    if not noise.calm:
-        picture = Op(CALM, (noise.sigma, noise.lines), (picture,), picture.size)
-        keys = tuple(widened(key, noise) for key in keys)
-    matte = resolve_keys(keys, ground_of(selection), picture, alpha() if selection.needs_alpha else None)
+    share, cleaned, keys, keyed = selection.noise(noise), selection.cleaned, selection.keys, picture
+    if not share.negligible:
+        keyed = Op(DENOISE, (share.sigma, share.lines), (picture,), picture.size)
+        keys = tuple(widened(key, share) for key in keys)
+    matte = resolve_keys(keys, ground_of(selection), keyed, alpha() if selection.needs_alpha else None)
+    if selection.follows and not noise.negligible:
+        matte = Op(FOLLOW, (selection.follows, noise.sigma, noise.lines), (matte, picture), matte.size)
     outlines = tuple(outlined(shape, frame) for shape in selection.shapes if shape.on)
     if outlines:
         matte = Op(FENCE, outlines, (matte,), matte.size, " ".join(o.named for o in outlines))

@@ -6,8 +6,8 @@ from pydantic import Field, field_validator
 
 from wenditas.core.named import named
 from wenditas.core.params import Params
-from wenditas.core.select.calm import NO_NOISE, Noise
 from wenditas.core.select.clean import UNTOUCHED, Cleaning
+from wenditas.core.select.denoise import NO_NOISE, Noise
 from wenditas.core.select.keys import AlphaKey, ColourKey, HueKey, Key
 from wenditas.core.select.shapes import Shape
 
@@ -37,14 +37,20 @@ class Selection(Params):
         return named(shapes, "s", "shapes")
 
     def noise(self, footage: Noise) -> Noise:
-        """What is calmed of the footage's noise before the keys; only the source has it."""
-        return NO_NOISE if self.reads is not None or not self.keys else footage.times(self.cleaning.calm / 100)
+        """What is denoised of the footage's noise before the keys; only the source has it."""
+        return NO_NOISE if self.reads is not None or not self.keys else footage.times(self.cleaning.denoise_chroma / 100)
 
     @cached_property
     def cleaned(self) -> Cleaning | None:
         """What is done to its matte, apart from what is done before it is keyed and over time; None for nothing."""
-        found = self.cleaning.model_copy(update={"calm": 0.0, "steady": 0.0})
+        found = self.cleaning.model_copy(update={"denoise_chroma": 0.0, "follow": 0.0, "steady": 0.0})
         return None if found == UNTOUCHED else found
+
+    @property
+    def follows(self) -> float:
+        """How far its edge follows the picture's, 0-1. An alpha channel has its own edge, and so have shapes."""
+        by_colour = any(key.on and not isinstance(key, AlphaKey) for key in self.keys)
+        return self.cleaning.follow / 100 if by_colour else 0.0
 
     @property
     def needs_alpha(self) -> bool:

@@ -12,7 +12,7 @@ from wenditas.core.film.nodes.moving import Framed
 from wenditas.core.film.resolving import Resolving
 from wenditas.core.look.shown import Shown
 from wenditas.core.params import Colour
-from wenditas.core.select.calm import MOST_NOISE, Noise
+from wenditas.core.select.denoise import MOST_NOISE, Noise
 from wenditas.core.select.operations import ALPHA
 from wenditas.core.work.mixing import COLOUR, SOURCE
 from wenditas.core.work.operation import Op, Size, plain

@@ -18,7 +18,7 @@ from wenditas.core.film.resolving import Resolving
 from wenditas.core.look.lanes import Keyframe
 from wenditas.core.look.shown import Shown
 from wenditas.core.params import Params
-from wenditas.core.select.calm import NO_NOISE, Noise
+from wenditas.core.select.denoise import NO_NOISE, Noise
 from wenditas.core.work.operation import Op, Size
 
 if TYPE_CHECKING:

@@ -15,7 +15,7 @@ from wenditas.core.look.document import Look
 from wenditas.core.look.lanes import Keyframe
 from wenditas.core.look.shown import Shown
 from wenditas.core.params import Params
-from wenditas.core.select.calm import NO_NOISE, Noise
+from wenditas.core.select.denoise import NO_NOISE, Noise
 from wenditas.core.treat.record import Inset
 from wenditas.core.work.mixing import blended, plane_of
 from wenditas.core.work.operation import Op, Size

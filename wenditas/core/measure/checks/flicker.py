@@ -48,8 +48,8 @@ def _mend(seen: Seen, id: str) -> Fix | None:
         return None
     if selection.cleaning.steady < 2:
         return cleaned("Steady the matte over its neighbouring frames", id, "steady", 2)
-    if selection.cleaning.calm < 100:
-        return cleaned("Calm the key's noise", id, "calm", 100)
+    if selection.cleaning.denoise_chroma < 100:
+        return cleaned("Denoise its chroma", id, "denoise_chroma", 100)
     return None
 
 
@@ -60,7 +60,7 @@ CHECK = Check(
     unit="% of the matte",
     threshold=4.0,
     source="common practice",
-    fixes="steady, then calm",
+    fixes="steady, then denoise chroma",
     over="neighbours",
     measure=measure,
 )

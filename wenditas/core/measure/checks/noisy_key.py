@@ -40,8 +40,8 @@ def _mend(selection: Selection | None, id: str) -> Fix | None:
     if selection is None:
         return None
     cleaning = selection.cleaning
-    if cleaning.calm < 100:
-        return cleaned("Calm the key", id, "calm", 100)
+    if cleaning.denoise_chroma < 100:
+        return cleaned("Denoise its chroma", id, "denoise_chroma", 100)
     if cleaning.soften < 2:
         return cleaned("Soften the matte a little", id, "soften", 2)
     return None
@@ -54,7 +54,7 @@ CHECK = Check(
     unit="%",
     threshold=6.0,
     source="common practice; the median estimator of Donoho and Johnstone 1994 for the footage",
-    fixes="calm, then soften",
+    fixes="denoise chroma, then soften",
     over="neighbours",
     measure=measure,
 )

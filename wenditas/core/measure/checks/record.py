@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 from typing import Any, Literal, Protocol
 
 from wenditas.core.kernel import Matte, Picture
-from wenditas.core.select.calm import NO_NOISE, Noise
+from wenditas.core.select.denoise import NO_NOISE, Noise
 from wenditas.core.select.selection import Selection
 
 Over = Literal["frame", "neighbours", "shot"]

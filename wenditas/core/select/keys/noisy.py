@@ -12,7 +12,7 @@ import numpy as np
 from wenditas.core.colour.oklab import oklab_from_rgb
 from wenditas.core.colour.ycbcr import differences, rgb_from_differences
 from wenditas.core.kernel import Floats
-from wenditas.core.select.calm import Noise
+from wenditas.core.select.denoise import Noise
 from wenditas.core.select.keys.colour import ColourKey
 from wenditas.core.select.keys.hue import HueKey
 from wenditas.core.select.picks import Pick
@@ -47,7 +47,7 @@ def _chroma(colour: tuple[float, float, float]) -> float:
 @lru_cache(1024)
 def widened(key: K, noise: Noise) -> K:
     """The key with soft edges that are wider by the noise at its picks; keys without picks, and clean footage, leave it as it is."""
-    if not isinstance(key, HueKey | ColourKey) or noise.calm or not key.picks:
+    if not isinstance(key, HueKey | ColourKey) or noise.negligible or not key.picks:
         return key
     error = float(np.median([chroma_error(p, noise.sigma) for p in key.picks]))
     if isinstance(key, ColourKey):

@@ -20,7 +20,7 @@ RADIUS, SMALL_RADIUS = 3, 2  # in samples of chroma at half size; of pictures th
 CHROMA_REACH, LUMA_REACH = 10.0, 16.0  # differences that count as nothing to do with each other, in standard deviations of the noise
 LIFT_REACH, LIFT_LEAST = 0.12, 1e-3  # difference in luma at which a sample no longer speaks for a pixel; the least that it does all the same
 MOST_NOISE = 1.0  # a standard deviation as large as white: there is nothing to be told from noise
-LEAST_NOISE = 1e-3  # a quarter of a code value of 8 bits: nothing to calm
+LEAST_NOISE = 1e-3  # a quarter of a code value of 8 bits: nothing to smooth
 NATIVE = 0.75  # of the footage's lines from which a picture of it still has chroma at half size
 KR, KG, KB = (np.float32(k) for k in LUMA_709)
 BLUE, RED = (np.float32(v) for v in spans())
@@ -41,8 +41,8 @@ class Noise:
         return Noise(self.sigma * share, self.lines)
 
     @property
-    def calm(self) -> bool:
-        """Whether there is nothing to calm."""
+    def negligible(self) -> bool:
+        """Whether it is too little to be told from none."""
         return self.sigma < LEAST_NOISE
 
 
@@ -62,9 +62,9 @@ def _halves(noise: Noise, height: int, width: int) -> bool:
     return height >= NATIVE * noise.lines and min(height, width) > 1
 
 
-def calmed_reference(picture: Picture, noise: Noise) -> Picture:
-    """`calmed` in plain NumPy, float64."""
-    if noise.calm:
+def denoised_reference(picture: Picture, noise: Noise) -> Picture:
+    """`denoised` in plain NumPy, float64."""
+    if noise.negligible:
         return picture
     planes = differences(picture)
     y = planes[0]
@@ -253,12 +253,12 @@ def _lift(luma, ys, bs, rs, share, per_lift, total, blue, red):  # type: ignore[
         red[x] += weight * rs[x]
 
 
-def calmed(picture: Picture, noise: Noise) -> Picture:
+def denoised(picture: Picture, noise: Noise) -> Picture:
     """The picture with calmer chroma and its own luma; the same object where there is nothing to calm.
 
     picture: `(3, h, w)`, gamma-coded R'G'B'. Returns the same shape, not limited. Source: see above; the reaches are our own, chosen by `bench/keys.py`.
     """
-    if noise.calm:
+    if noise.negligible:
         return picture
     _, height, width = picture.shape
     halves = _halves(noise, height, width)

@@ -1,4 +1,4 @@
-"""Chroma is calmed as far as the measured noise needs; edges stay; clean footage stays as it is."""
+"""Chroma is denoised as far as the measured noise needs; edges stay; clean footage stays as it is."""
 
 import cv2
 import numpy as np
@@ -10,7 +10,7 @@ from wenditas.core.film import Shot, resolve, run
 from wenditas.core.look.document import parse_look
 from wenditas.core.look.shown import Shown
 from wenditas.core.measure.noise import noise_of, sigma_of
-from wenditas.core.select.calm import NO_NOISE, Noise, calmed, calmed_reference
+from wenditas.core.select.denoise import NO_NOISE, Noise, denoised, denoised_reference
 from wenditas.core.select.keys import ColourKey, HueKey, LightnessKey
 from wenditas.core.select.keys.noisy import widened
 from wenditas.core.select.picks import Pick
@@ -36,23 +36,23 @@ def scene(sigma: float, size: tuple[int, int] = (120, 160)) -> tuple[np.ndarray,
 def test_fast_is_the_reference(size: tuple[int, int], lines: int) -> None:
     picture = np.random.default_rng(1).random((3, *size)).astype(np.float32)
     for sigma in (0.004, 0.06):
-        assert calmed(picture, Noise(sigma, lines)) == pytest.approx(calmed_reference(picture, Noise(sigma, lines)), abs=1e-5)
+        assert denoised(picture, Noise(sigma, lines)) == pytest.approx(denoised_reference(picture, Noise(sigma, lines)), abs=1e-5)
 
 
 def test_luma_and_clean_footage_stay() -> None:
     picture, _ = scene(0.01)
-    assert calmed(picture, NO_NOISE) is picture and calmed(picture, Noise(5e-4, 120)) is picture
-    after = calmed(picture, Noise(0.01, 120))
+    assert denoised(picture, NO_NOISE) is picture and denoised(picture, Noise(5e-4, 120)) is picture
+    after = denoised(picture, Noise(0.01, 120))
     assert np.tensordot(LUMA_709, after, 1) == pytest.approx(np.tensordot(LUMA_709, picture, 1), abs=1e-5)
     flat = np.full((3, 20, 30), 0.4, np.float32)
-    assert calmed(flat, Noise(0.02, 20)) == pytest.approx(flat, abs=1e-6)
+    assert denoised(flat, Noise(0.02, 20)) == pytest.approx(flat, abs=1e-6)
 
 
 @pytest.mark.parametrize("lines", [120, 400])
 def test_noise_goes_and_edges_stay(lines: int) -> None:
     clean, disc = scene(0)
     noisy, _ = scene(0.01)
-    after = calmed(noisy, Noise(0.01, lines))
+    after = denoised(noisy, Noise(0.01, lines))
     inner = cv2.erode(disc.astype(np.uint8), np.ones((15, 15))) > 0
     error = lambda p, where: float(np.sqrt(((p - clean)[:, where] ** 2).mean()))  # noqa: E731
     assert error(after, inner) < 0.5 * error(noisy, inner) and error(after, ~disc) < 0.6 * error(noisy, ~disc)
@@ -72,13 +72,13 @@ def test_gates_widen_by_the_noise() -> None:
 
 
 def test_render_calms_the_source_alone() -> None:
-    """A selection on noisy footage is calmed as far as it says; one that reads a pass is not; and the key tells them apart."""
+    """A selection on noisy footage is denoised as far as it says; one that reads a pass is not; and the key tells them apart."""
 
     def draw(piece: object, frame: int) -> np.ndarray:
         return scene(0.02)[0]
 
-    def matte(calm: float, noise: float, **more: object) -> tuple[np.ndarray, str]:
-        selection = {"id": "s", "name": "S", "keys": [{"type": "hue", "picks": [PICK.model_dump()]}], "cleaning": {"calm": calm}, **more}
+    def matte(denoise: float, noise: float, **more: object) -> tuple[np.ndarray, str]:
+        selection = {"id": "s", "name": "S", "keys": [{"type": "hue", "picks": [PICK.model_dump()]}], "cleaning": {"denoise_chroma": denoise, "follow": 0}, **more}
         look = parse_look({"selections": [selection], "passes": [{"id": "p", "name": "p", "treatment": "exposure"}]})
         node = Shot(of=footage(width=160, height=120).model_copy(update={"noise": noise}), first=0, last=9, look=look)
         op = resolve(node, 0, shown=Shown(view="matte", selection="s"))
@@ -104,8 +104,9 @@ def test_several_selections_share_one_calm_picture(monkeypatch: pytest.MonkeyPat
     from wenditas.core.select.matte import Moment
 
     count: list[int] = []
-    monkeypatch.setattr(module, "calmed", lambda picture, noise: (count.append(1), calmed(picture, noise))[1])
-    picks = [{"id": id, "name": id, "keys": [{"type": "hue", "picks": [PICK.model_dump()]}]} for id in "ab"]
+    monkeypatch.setattr(module, "denoised", lambda picture, noise: (count.append(1), denoised(picture, noise))[1])
+    denoise = {"denoise_chroma": 100}
+    picks = [{"id": id, "name": id, "keys": [{"type": "hue", "picks": [PICK.model_dump()]}], "cleaning": denoise} for id in "ab"]
     passes = [{"id": id, "name": id, "treatment": "monochrome", "selection": id, "side": "outside"} for id in "ab"]
     apply_look(parse_look({"selections": picks, "passes": passes}), scene(0.01)[0], Moment(noise=Noise(0.01, 120)))
     assert len(count) == 1
