@@ -15,8 +15,9 @@ import numpy as np
 from rich.console import Console
 from rich.table import Table
 
+from bench.clips.demo import CLIPS
 from bench.coded import encoded
-from bench.keys import THINGS, drawn, picks
+from bench.keys import picks
 from bench.timing import at_most
 from wenditas.core.kernel import Floats, Matte, Picture, as_picture
 from wenditas.core.select.denoise import Noise, denoised
@@ -73,7 +74,7 @@ LIGHTS = (
 )
 
 
-CRF = "20"  # of the clips that keys are carried over to
+COUNT, CRF = 6, "20"  # frames of each, of the clips that keys are carried over to
 
 
 def overlap(key: HueKey, picture: Picture, noise: Noise, truth: Matte, below: int | None) -> float:
@@ -87,8 +88,7 @@ def overlap(key: HueKey, picture: Picture, noise: Noise, truth: Matte, below: in
 
 def by_hand(picture: Picture, truth: Matte, noise: Noise) -> HueKey:
     """A key as a user would make it there: three picks, fitted."""
-    share = noise.times(0.5)
-    return fit_to_picks(HueKey(picks=picks(picture, truth)), lambda frame: denoised(picture, share)).key
+    return fit_to_picks(HueKey(picks=picks(picture, truth)), lambda frame: denoised(picture, noise), noise).key
 
 
 def carry(key: HueKey, picture: Picture) -> tuple[HueKey, Carried]:
@@ -105,8 +105,8 @@ def main(say: Callable[[str], None] = print) -> None:
     table = Table("thing", "light", "as it was", "fitted again", "by hand", "said")
     held, reached, worse = 0, 0, 0
     with tempfile.TemporaryDirectory() as folder:
-        for thing in THINGS[: at_most(len(THINGS), 1)]:
-            frames, mattes = drawn(thing)
+        for thing in CLIPS[: at_most(len(CLIPS), 1)]:
+            frames, mattes = thing.draw(at_most(COUNT, 3), 540)
             plain, noise = encoded([Light("").on(f, n) for n, f in enumerate(frames)], Path(folder), CRF)
             key = by_hand(plain[0], mattes[0], noise)
             for light in LIGHTS[: at_most(len(LIGHTS), 2)]:

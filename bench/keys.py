@@ -1,26 +1,27 @@
-"""Key quality: mattes on encoded footage against the true mattes of the demo's generator. `make bench-keys`.
+"""Key quality: mattes on encoded footage against true ones. `make bench-keys`, or `python -m bench.keys "worked on"` for the other half.
 
-Objects are drawn twice, in two colours; where the pictures differ, the object is. The clips are encoded at several qualities and
-keyed as a user would: three picks (where the object is rather dark, middling and rather light), then fit. Told of each, in percent:
-mean absolute error around the object, error within 8 px of its edge, and flicker (change of the matte where the true one stands
-still). Beside it stand the same key without calm, and the straightforward one: OpenCV's HSV, its ranges taken from the same picks.
+Clips of `bench.clips` are encoded in several ways and keyed as a user would: three picks (where the thing is rather dark, middling and rather light),
+then fit. Told of each, in percent: mean absolute error around the thing, error within 8 px of its edge, and flicker (change of the
+matte where the true one stands still); and as ratios to the straightforward key, OpenCV's HSV, its ranges taken from the same picks and cut hard.
+Beside it stand plain distance in Oklab, and the key as it was before. Then where the error is: at the edge, holes within, leaks outside.
 """
 
+import sys
 import tempfile
-from collections.abc import Callable
+from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
-from types import ModuleType
-from typing import Any
-from unittest.mock import patch
 
 import cv2
 import numpy as np
 from rich.console import Console
 from rich.table import Table
 
-from bench import coded
+from bench import coded, older
+from bench.clips import CLIPS, REPORTED
+from bench.clips.clip import Drawn
 from bench.timing import at_most
+from wenditas.core.colour.oklab import oklab_from_rgb
 from wenditas.core.colour.ycbcr import luma
 from wenditas.core.kernel import Matte, Picture, as_picture
 from wenditas.core.select.denoise import NO_NOISE, Noise, denoised
@@ -29,88 +30,54 @@ from wenditas.core.select.keys import HueKey
 from wenditas.core.select.matte import Moment, selection_matte
 from wenditas.core.select.picks import Pick, sample
 from wenditas.core.select.selection import Selection
-from wenditas.demo.draw import awnings, film, tram, umbrella
+from wenditas.demo.draw import film
+from wenditas.media.writing.h264 import CODING
+from wenditas.media.writing.video import Coding
 
-COUNT, FIRST = 6, 60  # frames of each clip, one after another
-EDGE, AROUND = 8, 60  # pixels around the edge, and around the object, that count
-PLACES = (25, 50, 80)  # percentiles of the object's luma that are picked
-
-
-@dataclass(frozen=True)
-class Thing:
-    """Something to key: the name of its colour in its scene, and another colour for it. below: rows that count, where a reflection lies under them."""
-
-    name: str
-    shot: Callable[[], film.Shot]
-    scene: ModuleType
-    attribute: str
-    other: Any
-    below: int | None = None
-
-
-def _awning(index: int, colour: tuple[float, float, float]) -> tuple[tuple[float, float, float], ...]:
-    return tuple(colour if n == index else c for n, c in enumerate(awnings.HUES))
-
-
-THINGS = (
-    Thing("red tram", tram.TramShot, tram, "RED", (0.1, 0.3, 0.8)),
-    Thing("yellow umbrella", umbrella.UmbrellaShot, umbrella, "YELLOW", (0.1, 0.3, 0.93), 600),
-    Thing("blue awning", awnings.AwningsShot, awnings, "HUES", _awning(4, (0.8, 0.3, 0.1))),
-    Thing("violet awning", awnings.AwningsShot, awnings, "HUES", _awning(5, (0.2, 0.7, 0.2))),
-)
+COUNT = 6  # frames of each clip, one after another
+EDGE, AROUND = 8, 60  # pixels around the edge, and around the thing, that count
+PLACES = (25, 50, 80)  # percentiles of the thing's luma that are picked
+DISPLAY = 2.4  # gamma of the display, by which light becomes coded values
 
 
 @dataclass(frozen=True)
-class Coding:
-    """How a clip is encoded: CRF (None: not at all), exposure in stops, strength of the film noise."""
+class Way:
+    """How a clip is encoded: rate factor (None: not at all), share of the light, strength of the film noise, lines, encoder."""
 
     name: str
     crf: int | None
-    stops: float = 0
+    light: float = 1
     grain: float = film.NOISE
+    height: int = 540
+    base: Coding = CODING
 
 
-CODINGS = (
-    Coding("as drawn", None, grain=0),
-    Coding("fine, CRF 16", 16),
-    Coding("middling, CRF 26", 26),
-    Coding("hard, CRF 34", 34),
-    Coding("dark, CRF 28", 28, -3, 0.02),
-    Coding("dark and hard, CRF 34", 34, -3, 0.03),
+WAYS = (
+    Way("as drawn", None, grain=0),
+    Way("CRF 18", 18),
+    Way("CRF 26", 26),
+    Way("CRF 34", 34),
+    Way("H.265, CRF 28", 28, base=coded.HEVC),
+    Way("10 bit 4:2:2, CRF 26", 26, base=coded.TEN_BIT),
+    Way("1080 lines, CRF 30", 30, height=1080),
+    Way("half the light, CRF 28", 28, 0.5, 0.02),
+    Way("a fifth, CRF 28", 28, 0.2, 0.02),
+    Way("a fifth, CRF 34", 34, 0.2, 0.03),
 )
 
 
-def drawn(thing: Thing) -> tuple[list[Picture], list[Matte]]:
-    """The frames, and where the thing is in them, 0-1: how much its two colours differ, measured against the most that they do nearby."""
-    size = thing.scene.WIDTH, thing.scene.HEIGHT
-    numbers = range(FIRST, FIRST + at_most(COUNT, 3))
-    shot = thing.shot()
-    frames = [film.picture_of(shot, n, *size) for n in numbers]
-    with patch.object(thing.scene, thing.attribute, thing.other):
-        shot = thing.shot()
-        others = [film.picture_of(shot, n, *size) for n in numbers]
-    mattes = []
-    for frame, other in zip(frames, others, strict=True):
-        difference = np.abs(frame - other).max(axis=0)
-        most = cv2.dilate(difference, np.ones((7, 7), np.uint8))
-        matte = np.where(most > 0.06, difference / np.maximum(most, 0.06), 0).astype(np.float32)
-        matte[thing.below :] = 0 if thing.below else matte[thing.below :]
-        mattes.append(matte)
-    return frames, mattes
-
-
-def encoded(frames: list[Picture], coding: Coding, folder: Path) -> tuple[list[Picture], Noise]:
-    """The frames exposed, with film noise, after H.264 of 8 bits and 4:2:0, as the application reads them; and the noise that it measures."""
-    exposed = [np.clip(film.noise(f * np.float32(2 ** (coding.stops / 2.4)), FIRST + n, coding.grain), 0, 1) for n, f in enumerate(frames)]
-    if coding.crf is None:
-        return [as_picture(f) for f in exposed], NO_NOISE
-    return coded.encoded([as_picture(f) for f in exposed], folder, str(coding.crf))
+def encoded(frames: list[Picture], way: Way, folder: Path) -> tuple[list[Picture], Noise]:
+    """The frames exposed, with film noise, encoded, as the application reads them; and the noise that it measures."""
+    share = np.float32(way.light ** (1 / DISPLAY))
+    exposed = [as_picture(np.clip(film.noise(np.clip(f, 0, 1) * share, n, way.grain), 0, 1)) for n, f in enumerate(frames)]
+    return (exposed, NO_NOISE) if way.crf is None else coded.encoded(exposed, folder, str(way.crf), way.base)
 
 
 def picks(frame: Picture, matte: Matte) -> tuple[Pick, ...]:
-    """Three picks well inside the thing."""
+    """Three picks well inside the thing; where it is too thin, on it."""
     _, height, width = frame.shape
-    places = np.argwhere(cv2.erode((matte > 0.9).astype(np.uint8), np.ones((9, 9), np.uint8)) > 0)
+    inner = cv2.erode((matte > 0.9).astype(np.uint8), np.ones((9, 9), np.uint8)) > 0
+    places = np.argwhere(inner if inner.any() else matte > 0.9)
     soft = cv2.GaussianBlur(luma(frame), (0, 0), 2)
     order = np.argsort(soft[tuple(places.T)])
     found = []
@@ -121,15 +88,14 @@ def picks(frame: Picture, matte: Matte) -> tuple[Pick, ...]:
     return tuple(found)
 
 
-def keyed(frames: list[Picture], chosen: tuple[Pick, ...], noise: Noise, denoise: float) -> list[Matte]:
-    """The mattes of a key by hue that was fitted to its picks."""
-    share = noise.times(denoise / 100)
-    key = fit_to_picks(HueKey(picks=chosen), lambda frame: denoised(frames[0], share)).key
-    selection = Selection.model_validate({"id": "s", "name": "S", "keys": [key], "cleaning": {"denoise_chroma": denoise, "follow": 0}})
+def keyed(frames: Sequence[Picture], chosen: tuple[Pick, ...], noise: Noise) -> list[Matte]:
+    """The mattes of a new selection: a key by hue that was fitted to its picks."""
+    key = fit_to_picks(HueKey(picks=chosen), lambda frame: denoised(frames[0], noise), noise).key
+    selection = Selection(id="s", name="S", keys=(key,))
     return [selection_matte(selection, frame, Moment(noise=noise)) for frame in frames]
 
 
-def straightforward(frames: list[Picture], chosen: tuple[Pick, ...]) -> list[Matte]:
+def straightforward(frames: Sequence[Picture], chosen: tuple[Pick, ...], noise: Noise = NO_NOISE) -> list[Matte]:
     """Ranges of hue, saturation and value around the picks, cut hard, by OpenCV."""
     colours = np.clip(np.array([p.colour for p in chosen], np.float32), 0, 1)
     hue, saturation, value = cv2.cvtColor(colours[None], cv2.COLOR_RGB2HSV)[0].T
@@ -143,42 +109,98 @@ def straightforward(frames: list[Picture], chosen: tuple[Pick, ...]) -> list[Mat
     return found
 
 
-def errors(mattes: list[Matte], truth: list[Matte]) -> tuple[float, float, float]:
+def by_distance(frames: Sequence[Picture], chosen: tuple[Pick, ...], noise: Noise = NO_NOISE) -> list[Matte]:
+    """Plain distance in Oklab to the nearest pick, lightness counting half, cut hard."""
+    places = [oklab_from_rgb(p.colour) for p in chosen]
+    found = []
+    for frame in frames:
+        lightness, a, b = oklab_from_rgb(np.clip(frame, 0, 1.25))
+        apart = np.min([(0.5 * (lightness - p[0])) ** 2 + (a - p[1]) ** 2 + (b - p[2]) ** 2 for p in places], axis=0)
+        found.append((np.sqrt(apart) < 0.06).astype(np.float32))
+    return found
+
+
+WAYS_TO_KEY = {"as it is keyed": keyed, "as it was": older.keyed, "Oklab": by_distance, "plain HSV": straightforward}
+
+
+def _around(matte: Matte, reach: int) -> Matte:
+    return np.asarray(cv2.dilate((matte > 0.5).astype(np.uint8), np.ones((2 * reach + 1,) * 2, np.uint8)) > 0)
+
+
+def _near_edge(true: Matte) -> Matte:
+    cut = cv2.morphologyEx((true > 0.5).astype(np.uint8), cv2.MORPH_GRADIENT, np.ones((3, 3), np.uint8))
+    return np.asarray(cv2.dilate(cut, np.ones((2 * EDGE - 1,) * 2, np.uint8)) > 0)
+
+
+def errors(mattes: Sequence[Matte], truth: Sequence[Matte]) -> tuple[float, float, float]:
     """Error, error at the edge, and flicker, in percent."""
-    counted = np.any([cv2.dilate((t > 0.5).astype(np.uint8), np.ones((2 * AROUND + 1,) * 2, np.uint8)) > 0 for t in truth], axis=0)
+    counted = np.any([_around(t, AROUND) for t in truth], axis=0)
     whole, edge, flicker = [], [], []
     for n, (matte, true) in enumerate(zip(mattes, truth, strict=True)):
-        cut = cv2.morphologyEx((true > 0.5).astype(np.uint8), cv2.MORPH_GRADIENT, np.ones((3, 3), np.uint8))
-        at_edge = cv2.dilate(cut, np.ones((2 * EDGE - 1,) * 2, np.uint8)) > 0
         error = np.abs(matte - true)
         whole.append(error[counted].mean())
-        edge.append(error[at_edge].mean())
+        edge.append(error[_near_edge(true)].mean())
         if n:
             still = counted & (np.abs(true - truth[n - 1]) < 0.02)
             flicker.append(np.abs(matte - mattes[n - 1])[still].mean())
     return 100 * float(np.mean(whole)), 100 * float(np.mean(edge)), 100 * float(np.mean(flicker))
 
 
-def main() -> None:
-    """Measure everything and print one table."""
-    table = Table("Footage", "Noise", "As it is keyed", "Without calm", "Plain HSV", title="Error / at the edge / flicker, in % (means of four objects)")
-    scenes = [drawn(thing) for thing in THINGS[: at_most(len(THINGS), 1)]]
+def causes(matte: Matte, true: Matte) -> tuple[float, float, float]:
+    """Where the error is, in percent of the thing's area: at its edge, in holes within it, in leaks outside."""
+    error, edge = np.abs(matte - true), _near_edge(true)
+    area = max(float(true.sum()), 1)
+    return (
+        100 * float(error[edge].sum()) / area,
+        100 * float(error[~edge & (true > 0.5)].sum()) / area,
+        100 * float(error[~edge & (true <= 0.5)].sum()) / area,
+    )
+
+
+def _rows(half: str) -> tuple[list[tuple[Way, dict[str, np.ndarray]]], dict[str, dict[str, np.ndarray]]]:
+    """For each way of encoding the errors of each way to key, `(clips, 3)`; and the causes at the middle one, by clip."""
+    clips = [clip for clip in CLIPS if clip.half == half][: at_most(99, 1)]
+    drawn: dict[tuple[str, int], Drawn] = {}
+    found, why = [], dict[str, dict[str, np.ndarray]]()
     with tempfile.TemporaryDirectory() as folder:
-        first = None
-        for coding in CODINGS[:: at_most(1, 5)]:
-            rows: list[tuple[tuple[float, float, float], ...]] = []
-            sigmas = []
-            for frames, truth in scenes:
-                read, noise = encoded(frames, coding, Path(folder))
+        for way in WAYS[:: at_most(1, 9)]:
+            rows: dict[str, list[tuple[float, float, float]]] = {name: [] for name in WAYS_TO_KEY}
+            for clip in (c for c in clips if way.height in c.heights):
+                if (clip.name, way.height) not in drawn:
+                    drawn[clip.name, way.height] = clip.draw(at_most(COUNT, 2), way.height)
+                frames, truth = drawn[clip.name, way.height]
+                read, noise = encoded(frames, way, Path(folder))
                 chosen = picks(read[0], truth[0])
-                mattes = (keyed(read, chosen, noise, 100), keyed(read, chosen, noise, 0), straightforward(read, chosen))
-                rows.append(tuple(errors(m, truth) for m in mattes))
-                sigmas.append(noise.sigma)
-            means = np.mean(rows, axis=0)
-            first = means[0][0] if first is None else first
-            told = [" / ".join(f"{v:.2f}" for v in part) for part in means]
-            table.add_row(coding.name, f"{1000 * float(np.mean(sigmas)):.1f} ‰", f"{told[0]} ({100 * means[0][0] / first - 100:+.0f} %)", *told[1:])
-    Console(width=130).print(table)
+                for name, method in WAYS_TO_KEY.items():
+                    mattes = method(read, chosen, noise)
+                    rows[name].append(errors(mattes, truth))
+                    if way.name == "CRF 26":
+                        why.setdefault(clip.name, {})[name] = np.array(causes(mattes[0], truth[0]))
+            found.append((way, {name: np.array(values) for name, values in rows.items()}))
+    return found, why
+
+
+def _told(values: np.ndarray) -> str:
+    return " / ".join(f"{v:.2f}" for v in values)
+
+
+def main() -> None:
+    """Measure everything and print the tables."""
+    half = sys.argv[1] if len(sys.argv) > 1 else REPORTED
+    found, why = _rows(half)
+    table = Table(
+        "Footage", *(f"{name}, ratio" for name in list(WAYS_TO_KEY)[:-1]), "plain HSV, %", title=f"Error / at the edge / flicker (means of the clips {half})"
+    )
+    for way, rows in found:
+        plain = rows["plain HSV"].mean(axis=0)
+        ratios = [_told(rows[name].mean(axis=0) / np.maximum(plain, 1e-3)) for name in list(WAYS_TO_KEY)[:-1]]
+        table.add_row(way.name, *ratios, _told(plain))
+    causes_table = Table("Clip at CRF 26", *WAYS_TO_KEY, title="Where the error is: edge / holes / leaks, in % of the thing's area")
+    for clip, by_name in why.items():
+        causes_table.add_row(clip, *(" / ".join(f"{v:.1f}" for v in by_name[name]) for name in WAYS_TO_KEY))
+    console = Console(width=130)
+    console.print(table)
+    console.print(causes_table)
 
 
 if __name__ == "__main__":

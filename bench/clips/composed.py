@@ -5,7 +5,7 @@ ground in linear light by a coverage that is drawn at twice the size, several ti
 """
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import lru_cache
 
 import cv2
@@ -109,5 +109,5 @@ _REPORTED = {
 }
 CLIPS = (
     *(Clip(name, WORKED_ON, laid.draw) for name, laid in _WORKED_ON.items()),
-    *(Clip(name, REPORTED, replace(laid).draw) for name, laid in _REPORTED.items()),
+    *(Clip(name, REPORTED, laid.draw) for name, laid in _REPORTED.items()),
 )

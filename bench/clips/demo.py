@@ -50,7 +50,7 @@ def _awning(index: int, colour: tuple[float, float, float]) -> tuple[tuple[float
 
 CLIPS = (
     Clip("red tram", WORKED_ON, drawing(tram.TramShot, tram, "RED", (0.1, 0.3, 0.8)), (540,)),
-    Clip("yellow umbrella", WORKED_ON, drawing(umbrella.UmbrellaShot, umbrella, "YELLOW", (0.1, 0.3, 0.93), 600), (540,)),
+    Clip("yellow umbrella", WORKED_ON, drawing(umbrella.UmbrellaShot, umbrella, "YELLOW", (0.1, 0.3, 0.93), 600), (540,), 600),
     Clip("blue awning", REPORTED, drawing(awnings.AwningsShot, awnings, "HUES", _awning(4, (0.8, 0.3, 0.1))), (540,)),
     Clip("violet awning", REPORTED, drawing(awnings.AwningsShot, awnings, "HUES", _awning(5, (0.2, 0.7, 0.2))), (540,)),
 )

@@ -54,7 +54,7 @@ def test_fit_to_picks(client: TestClient, red: tuple[dict, str]) -> None:
     url, body = f"/api/shots/{view['shot']['id']}/fit", {"selection": selection, "key": picked_key["id"], "frame": 60}
     answer = client.post(url, json={"base": view["revision"], **body}).json()
     key = answer["view"]["document"]["look"]["selections"][0]["keys"][0]
-    assert answer["apart"] and not answer["asks"] and answer["words"].startswith("Fitted") and 1 < key["tolerance"] < 15 and key["least_chroma"] > 0.02
+    assert answer["apart"] and not answer["asks"] and answer["words"].startswith("Fitted") and 1 < key["tolerance"] < 15 and key["least_saturation"] > 5
     assert key["softness"] == picked_key["softness"] and f"{answer['before']:.1f} % before" in answer["words"]
     nothing = client.post(url, json={"base": answer["view"]["revision"], **body, "key": "nope"})
     assert nothing.status_code == 422
@@ -145,3 +145,22 @@ def test_tracking_an_unknown_shape(client: TestClient, red: tuple[dict, str]) ->
     view, selection = red
     answer = client.post(f"/api/shots/{view['shot']['id']}/tracks", json={"base": view["revision"], "selection": selection, "shape": "nope", "frame": 1})
     assert answer.status_code == 422 and "nope" in answer.json()["message"]
+
+
+def test_an_older_selection_is_keyed_the_newer_way_in_one_step(client: TestClient, red: tuple[dict, str]) -> None:
+    """It keeps its picture until it is asked for; then its keys are fitted and its edge follows, and one undo takes all of it back."""
+    view, selection = red
+    old = view["document"]["look"]
+    (key,) = old["selections"][0]["keys"]
+    as_written = {**old, "schema_version": 3, "selections": [{**old["selections"][0], "cleaning": {"calm": 100}}]}
+    as_written["selections"][0]["keys"] = [{k: v for k, v in key.items() if not k.startswith(("least_s", "least_l", "saturation", "lightness"))}]
+    text = json.dumps({"format": "wenditas-look", "name": "Old", "look": as_written})
+    loaded = client.put(f"/api/shots/{view['shot']['id']}/look", json={"base": view["revision"], "text": text}).json()
+    (before,) = loaded["document"]["look"]["selections"]
+    assert (before["cleaning"]["denoise_chroma"], before["cleaning"]["follow"], before["keys"][0]["least_saturation"]) == (100, 0, 0)
+    url = f"/api/shots/{view['shot']['id']}"
+    made = client.post(f"{url}/renewed", json={"base": loaded["revision"], "selection": selection}).json()
+    (after,) = made["document"]["look"]["selections"]
+    assert (after["cleaning"]["denoise_chroma"], after["cleaning"]["follow"]) == (0, 100) and after["keys"][0]["least_saturation"] > 5
+    undone = client.post(f"{url}/undo", json={"base": made["revision"]}).json()
+    assert undone["document"]["look"]["selections"] == [before]

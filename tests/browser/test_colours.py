@@ -38,7 +38,7 @@ def test_a_grey_is_keyed_by_lightness_and_says_so(bench: BenchPage, problems: li
 def test_a_fit_that_explodes_is_shown_and_asked_about(bench: BenchPage) -> None:
     page = bench.page
     pick_the_tram(bench)
-    bench.set("Least chroma", 0.29)
+    bench.set("Least saturation in %", 60)
     narrow = bench.look()
     page.get_by_role("button", name="Fit to picks").click()
     asks = page.get_by_role("alertdialog", name="Fit to picks")

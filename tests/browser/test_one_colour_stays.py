@@ -138,6 +138,7 @@ def test_census_band_and_edges(bench: BenchPage) -> None:
     page.mouse.down()
     page.mouse.move(band["x"] + band["width"] / 2 + 20, band["y"] + 20, steps=6)
     page.mouse.up()
+    page.get_by_role("button", name="More ▾").click()
     wait_for(lambda: float(bench.field("Hue offset in °").input_value()) == pytest.approx(20 * degrees, abs=0.06))
 
 

@@ -78,7 +78,13 @@ def test_render_calms_the_source_alone() -> None:
         return scene(0.02)[0]
 
     def matte(denoise: float, noise: float, **more: object) -> tuple[np.ndarray, str]:
-        selection = {"id": "s", "name": "S", "keys": [{"type": "hue", "picks": [PICK.model_dump()]}], "cleaning": {"denoise_chroma": denoise, "follow": 0}, **more}
+        selection = {
+            "id": "s",
+            "name": "S",
+            "keys": [{"type": "hue", "picks": [PICK.model_dump()]}],
+            "cleaning": {"denoise_chroma": denoise, "follow": 0},
+            **more,
+        }
         look = parse_look({"selections": [selection], "passes": [{"id": "p", "name": "p", "treatment": "exposure"}]})
         node = Shot(of=footage(width=160, height=120).model_copy(update={"noise": noise}), first=0, last=9, look=look)
         op = resolve(node, 0, shown=Shown(view="matte", selection="s"))

@@ -7,10 +7,12 @@ import pytest
 
 from tests.core.treatments import odd_values
 from tests.project.conftest import OneShot
+from wenditas.core.colour.transfer import srgb_decode, srgb_encode
 from wenditas.core.errors import BadEdit, BadLook, StaleRevision, TargetGone
 from wenditas.core.look.commands import apply_commands
 from wenditas.core.look.document import Look, parse_look
 from wenditas.core.params import describe
+from wenditas.core.select.fit import fit_to_picks
 from wenditas.core.select.islands import Island
 from wenditas.core.select.keys import ColourKey, HueKey, LightnessKey
 from wenditas.core.select.matte import selection_matte
@@ -18,6 +20,7 @@ from wenditas.core.select.picks import Pick
 from wenditas.core.select.selection import Selection
 from wenditas.core.treat import TREATMENTS
 from wenditas.project import edits
+from wenditas.project.picking import Around, light_of, of_what_was_picked, picked
 from wenditas.store import history
 
 PICK = Pick(id="here", colour=(0.8, 0.1, 0.1), x=0.5, y=0.5, frame=3)
@@ -72,16 +75,16 @@ def test_picks_go_to_the_key_that_takes_them() -> None:
     other = PICK.model_copy(update={"id": "other"})
     for key, refuse, target in ((None, False, "c/picks"), ("h", True, "h/refused"), ("l", False, "l/high")):
         low = look(made.selections[0].model_copy(update={"keys": (LightnessKey(id="l", low=0, high=20), *made.selections[0].keys[1:])}))
-        assert edits.picked(low, other, "s", refuse, key).commands[0].target == f"look/selections/s/keys/{target}"
+        assert picked(low, other, "s", refuse, key).commands[0].target == f"look/selections/s/keys/{target}"
     alone = look(Selection(id="s", name="S"))
-    assert after(alone, edits.picked(alone, PICK, "s", False).commands).selections[0].keys[0].type == "hue"
+    assert after(alone, picked(alone, PICK, "s", False).commands).selections[0].keys[0].type == "hue"
     with pytest.raises(BadLook, match="nope"):
-        edits.picked(made, PICK, "nope", False)
+        picked(made, PICK, "nope", False)
 
 
 def test_names_of_selections_are_free() -> None:
     taken = look(Selection(id="a", name="Red"), Selection(id="b", name="Red 2"))
-    assert edits.picked(taken, PICK, None, False).words == "Selection Red 3"
+    assert picked(taken, PICK, None, False).words == "Selection Red 3"
 
 
 def grey(value: float) -> Pick:
@@ -91,7 +94,7 @@ def grey(value: float) -> Pick:
 @pytest.mark.parametrize("value,kind", [(0.05, "lightness"), (0.5, "colour"), (0.95, "lightness")])
 def test_a_grey_is_keyed_by_what_it_has(value: float, kind: str) -> None:
     """A hue key from a grey selects nothing, for its hue is noise; it was made all the same."""
-    found = edits.picked(look(), grey(value), None, False)
+    found = picked(look(), grey(value), None, False)
     made = after(look(), found.commands)
     assert made.selections[0].keys[0].type == kind and "keyed by" in found.note
     picture = np.full((3, 4, 4), value, np.float32)
@@ -102,10 +105,10 @@ def test_a_grey_is_keyed_by_what_it_has(value: float, kind: str) -> None:
 
 def test_greys_and_keys_by_hue() -> None:
     red = look(Selection(id="s", name="S", keys=(HueKey(id="h", picks=(PICK,)),)))
-    more = edits.picked(red, grey(0.5), "s", False)
+    more = picked(red, grey(0.5), "s", False)
     assert after(red, more.commands).selections[0].keys[1].type == "colour" and "grey" in more.note
     tinted = PICK.model_copy(update={"id": "t", "colour": (0.55, 0.5, 0.5)})
-    less = edits.picked(red, tinted, "s", True)
+    less = picked(red, tinted, "s", True)
     key = after(red, less.commands).selections[0].keys[0]
     assert isinstance(key, HueKey) and key.refused == () and key.least_chroma == 0.04 and "least chroma" in less.note
 
@@ -122,9 +125,9 @@ def test_colours_that_follow_picks_follow_them_where_their_pass_begins() -> None
 
 def test_picks_stretch_a_key_by_lightness() -> None:
     dark = look(Selection(id="s", name="S", keys=(LightnessKey(id="l", low=0, high=20, soft_low=0, soft_high=5),)))
-    wider = after(dark, edits.picked(dark, grey(0.2), "s", False).commands).selections[0].keys[0]
+    wider = after(dark, picked(dark, grey(0.2), "s", False).commands).selections[0].keys[0]
     assert isinstance(wider, LightnessKey) and 35 < wider.high < 45 and wider.low == 0
-    narrower = after(dark, edits.picked(dark, grey(0.02), "s", True).commands).selections[0].keys[0]
+    narrower = after(dark, picked(dark, grey(0.02), "s", True).commands).selections[0].keys[0]
     assert isinstance(narrower, LightnessKey) and narrower.high < 20
 
 
@@ -165,3 +168,40 @@ def test_every_treatment_is_added_changed_removed_and_undone(shot: OneShot, trea
     for state in states[1:]:
         history.step(shot.db, shot.id, shot.load().revision, forward=True)
         assert shot.load() == state
+
+
+def dimmed(light: float, *colours: tuple[float, float, float]) -> np.ndarray:
+    """Columns of colours on a wall, at a share of their linear light."""
+    picture = np.full((3, 60, 120), 0.75, np.float32)
+    for n, colour in enumerate(colours):
+        picture[:, 15:45, 10 + 40 * n : 35 + 40 * n] = np.array(colour)[:, None, None]
+    return np.asarray(srgb_encode(srgb_decode(picture) * light), np.float32)
+
+
+THINGS = {"Orange": (0.95, 0.55, 0.15), "Red": (0.8, 0.1, 0.1), "Blue": (0.15, 0.25, 0.85), "Grey": (0.5, 0.5, 0.5)}
+
+
+@pytest.mark.parametrize("light", [1.0, 0.5, 0.2, 0.1])
+@pytest.mark.parametrize("name", THINGS)
+def test_a_pick_in_the_dark_is_called_and_keyed_as_in_the_light(name: str, light: float) -> None:
+    """An orange at a fifth of its light was called Black, and selected the frame. Linear light scales: von Kries."""
+    picture = dimmed(light, THINGS[name])
+    pick = Pick(id="p", colour=tuple(float(v) for v in picture[:, 30, 20]), x=20.5 / 120, y=0.5, frame=0)
+    around = Around(light_of(picture), fit=lambda key: fit_to_picks(key, lambda frame: picture).key)
+    assert around.name(pick) == name and around.hueless(pick) == (name == "Grey")
+    made = after(look(), picked(look(), pick, None, False, around=around).commands).selections[0]
+    matte = selection_matte(made, picture)
+    assert matte[18:42, 13:32].mean() > 0.95 and matte.mean() < 0.2
+
+
+def test_a_further_pick_opens_the_limits_that_kept_it_out() -> None:
+    red = look(Selection(id="s", name="S", keys=(HueKey(id="h", picks=(PICK,), least_saturation=30, least_lightness=50, least_chroma=0.12),)))
+    dark = PICK.model_copy(update={"id": "d", "colour": (0.3, 0.12, 0.12)})
+    key = after(red, picked(red, dark, "s", False).commands).selections[0].keys[0]
+    assert isinstance(key, HueKey) and len(key.picks) == 2
+    matte = selection_matte(Selection(id="s", name="S", keys=(key,)), np.full((3, 2, 2), 0.12, np.float32) + np.array([0.18, 0, 0], np.float32)[:, None, None])
+    assert matte.min() > 0.95
+
+
+def test_what_is_said_of_what_was_picked() -> None:
+    assert of_what_was_picked(0.95, 20) == "" and "Only 60 %" in of_what_was_picked(0.6, 20) and "41 % of the frame" in of_what_was_picked(1, 41)

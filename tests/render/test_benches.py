@@ -35,7 +35,9 @@ def test_it_runs(part: str, tmp_path: Path, demo_data: Path, monkeypatch: pytest
     assert rows and all(what and any(c.isdigit() for c in measured) for what, measured in rows)
 
 
-@pytest.mark.parametrize(("name", "told"), [("keys", "as drawn"), ("carry", "Fitted again reaches"), ("against", "9 passes"), ("soak", "keyframes")])
+@pytest.mark.parametrize(
+    ("name", "told"), [("keys", "as drawn"), ("picks", "right name"), ("carry", "Fitted again reaches"), ("against", "9 passes"), ("soak", "keyframes")]
+)
 def test_it_runs_by_itself(name: str, told: str) -> None:
     """Those with a command of their own, which stand on no other test's process."""
     done = subprocess.run([sys.executable, "-m", f"bench.{name}"], env={**os.environ, ONCE: "1"}, capture_output=True, text=True)

@@ -82,12 +82,13 @@ def number(
     animatable: bool = True,
     at: float | None = None,
     period: float | None = None,
+    fine: bool = False,
 ) -> Any:
     """A number from `low` to `high`, in `unit`, stepped by `step`.
 
-    at: where it belongs on an axis that it is drawn on. period: after how much it comes round to the same again; 360 for angles.
+    at: where it belongs on an axis that it is drawn on. period: after how much it comes round to the same again; 360 for angles. fine: seldom changed.
     """
-    extra = {"unit": unit, "step": step, "minimum": low, "maximum": high, "at": at, "period": 360 if unit == "°" else period}
+    extra = {"unit": unit, "step": step, "minimum": low, "maximum": high, "at": at, "period": 360 if unit == "°" else period, "fine": fine}
     return _field(default, name, help, "number", animatable=animatable, limits={"ge": low, "le": high}, **extra)
 
 
@@ -182,6 +183,7 @@ class ParamInfo(BaseModel):
     accepts: str | None = None
     at: float | None = None
     period: float | None = None
+    fine: bool | None = None
     fields: list["ParamInfo"] = []
 
 
@@ -209,6 +211,7 @@ def describe(model: type[BaseModel]) -> list[ParamInfo]:
                 accepts=schema.get("accepts"),
                 at=schema.get("at"),
                 period=schema.get("period"),
+                fine=schema.get("fine") or None,
                 fields=schema.get("fields", []),
             )
         )

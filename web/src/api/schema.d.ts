@@ -754,26 +754,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/shots/{shot_id}/picks": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Pick
-         * @description Sample the source around a place: a new selection, or a pick or not-this pick of one.
-         */
-        post: operations["pick_api_shots__shot_id__picks_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/shots/{shot_id}/look": {
         parameters: {
             query?: never;
@@ -1406,6 +1386,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/picks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Pick
+         * @description Sample the source around a place: a new selection, or a pick or not-this pick of one. It says so where not what was picked is selected.
+         */
+        post: operations["pick_api_shots__shot_id__picks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/fit": {
         parameters: {
             query?: never;
@@ -1420,6 +1420,26 @@ export interface paths {
          * @description Fit a key by hue to its picks, from measurements of the frames they were taken on. It asks first where it would select much more than before.
          */
         post: operations["fit_api_shots__shot_id__fit_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/renewed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Renew
+         * @description Key an older selection as new ones are: its keys by hue fitted anew, its edge following the picture's. One step to undo.
+         */
+        post: operations["renew_api_shots__shot_id__renewed_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2883,15 +2903,21 @@ export interface components {
         };
         /**
          * Cleaning
-         * @description How the picture is calmed before it is keyed, and how the matte is cleaned, in this order.
+         * @description How chroma is denoised before it is keyed, and how the matte is cleaned, in this order.
          */
         Cleaning: {
             /**
-             * Calm
+             * Denoise chroma
              * @description Smooths chroma before it is keyed and widens soft edges, as far as the footage's noise needs: 100 % is as measured.
+             * @default 0
+             */
+            denoise_chroma: number;
+            /**
+             * Follow edges
+             * @description Around the edge each pixel goes with those nearby that look like it, which mends what compression frays. Soft ramps stay.
              * @default 100
              */
-            calm: number;
+            follow: number;
             /**
              * Despeckle
              * @description Islands smaller than a square of this side are removed.
@@ -3873,6 +3899,30 @@ export interface components {
              */
             gate_softness: number;
             /**
+             * Least saturation
+             * @description Colours with less chroma for their lightness stay out, in sun and shade alike.
+             * @default 0
+             */
+            least_saturation: number;
+            /**
+             * Saturation edge
+             * @description How gradually colours come in above the least saturation.
+             * @default 2
+             */
+            saturation_edge: number;
+            /**
+             * Least lightness
+             * @description Darker colours stay out: their hue is noise.
+             * @default 0
+             */
+            least_lightness: number;
+            /**
+             * Lightness edge
+             * @description How gradually colours come in above the least lightness.
+             * @default 3
+             */
+            lightness_edge: number;
+            /**
              * Hue offset
              * @description Turns the whole key round the hue circle.
              * @default 0
@@ -4082,10 +4132,10 @@ export interface components {
         Look: {
             /**
              * Schema Version
-             * @default 3
+             * @default 4
              * @constant
              */
-            schema_version: 3;
+            schema_version: 4;
             /**
              * Selections
              * @default []
@@ -4303,6 +4353,8 @@ export interface components {
             at?: number | null;
             /** Period */
             period?: number | null;
+            /** Fine */
+            fine?: boolean | null;
             /**
              * Fields
              * @default []
@@ -4964,7 +5016,7 @@ export interface components {
             end: components["schemas"]["Place"];
             /**
              * @default {
-             *       "schema_version": 3,
+             *       "schema_version": 4,
              *       "selections": [],
              *       "passes": [],
              *       "bundles": [],
@@ -5071,7 +5123,7 @@ export interface components {
             linear: boolean;
             /**
              * @default {
-             *       "schema_version": 3,
+             *       "schema_version": 4,
              *       "selections": [],
              *       "passes": [],
              *       "bundles": [],
@@ -5192,6 +5244,23 @@ export interface components {
             target: string;
         };
         /**
+         * RenewRequest
+         * @description Which selection, keyed as older versions did, is to be keyed as new ones are.
+         */
+        RenewRequest: {
+            /** Base */
+            base: number;
+            /** Id */
+            id?: string | null;
+            /**
+             * Author
+             * @default
+             */
+            author: string;
+            /** Selection */
+            selection: string;
+        };
+        /**
          * ReplaceRequest
          * @description Other footage to stand in the place of one, under all its shots, or under some.
          */
@@ -5227,7 +5296,8 @@ export interface components {
             shapes: components["schemas"]["Shape"][];
             /**
              * @default {
-             *       "calm": 100,
+             *       "denoise_chroma": 0,
+             *       "follow": 100,
              *       "despeckle": 0,
              *       "fill_holes": 0,
              *       "choke": 0,
@@ -5418,7 +5488,7 @@ export interface components {
             last: number;
             /**
              * @default {
-             *       "schema_version": 3,
+             *       "schema_version": 4,
              *       "selections": [],
              *       "passes": [],
              *       "bundles": [],
@@ -7030,41 +7100,6 @@ export interface operations {
             };
         };
     };
-    pick_api_shots__shot_id__picks_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                shot_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["PickRequest"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PickAnswer"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
     load_look_api_shots__shot_id__look_put: {
         parameters: {
             query?: never;
@@ -8216,6 +8251,41 @@ export interface operations {
             };
         };
     };
+    pick_api_shots__shot_id__picks_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PickRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PickAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     fit_api_shots__shot_id__fit_post: {
         parameters: {
             query?: never;
@@ -8238,6 +8308,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FitAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    renew_api_shots__shot_id__renewed_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RenewRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Edited"];
                 };
             };
             /** @description Validation Error */

@@ -106,6 +106,18 @@ export async function fit(engine: Engine, selection: Selection, key: Key, sure =
   engine.around.say(words, { action: { name: "Draw a shape", run: () => engine.put({ drawing: "ellipse", shapeId: null }) }, bad: true, seen: true });
 }
 
+/** Whether a selection is keyed by colour as older versions did: its edge does not follow the picture's. */
+export const keyedTheOlderWay = (selection: Selection) => selection.cleaning?.follow === 0 && !!selection.keys?.some((k) => k.on !== false && k.type !== "alpha");
+
+/** Key a selection as new ones are, and show both: as it was on the left, as it is on the right. */
+export async function renew(engine: Engine, selection: Selection) {
+  const before = engine.view.revision;
+  const answer = await engine.ask("renewed", { selection: selection.id }, "That did not work.");
+  if (!answer) return;
+  engine.put({ against: { revision: before, name: "as it was" }, compare: "wipe", show: "result" });
+  engine.done(`${selection.name} is keyed the newer way: as it was on the left, as it is on the right.`, answer.made);
+}
+
 /** Leave a fit that was asked about. */
 export function leaveFit(engine: Engine) {
   if (!engine.now.fitting) return;

@@ -1,5 +1,5 @@
 import clsx from "clsx";
-import { useEffect, useRef } from "react";
+import { useEffect, useRef, useState } from "react";
 
 import { useCatalogue } from "../api/queries";
 import type { Key, KeyInfo, Pick, Selection } from "../api/types";
@@ -76,6 +76,8 @@ function Editor({ selection, item, info, first, alone }: EditorProps) {
   const values = item as unknown as Record<string, number | boolean>;
   const params = alone ? info.params : [SWITCH, ...info.params];
   const name = info.name.toLowerCase();
+  const [more, setMore] = useState(false);
+  const row = (p: (typeof params)[number]) => <AnimatedRow key={p.key} target={`selections/${selection.id}/keys/${item.id}/${p.key}`} info={p} plain={values[p.key] ?? p.default} />;
   return (
     <>
       {alone && <p className="text-[12px] text-quiet">{info.name}: {info.summary.charAt(0).toLowerCase() + info.summary.slice(1)}</p>}
@@ -86,9 +88,13 @@ function Editor({ selection, item, info, first, alone }: EditorProps) {
       )}
       {"picks" in item && <Picks item={item} selection={selection} />}
       <FitAsks selection={selection} item={item} />
-      {params.map((p) => (
-        <AnimatedRow key={p.key} target={`selections/${selection.id}/keys/${item.id}/${p.key}`} info={p} plain={values[p.key] ?? p.default} />
-      ))}
+      {params.filter((p) => !p.fine).map(row)}
+      {params.some((p) => p.fine) && (
+        <button type="button" aria-expanded={more} className="mt-1 text-[12px] text-quiet hover:text-ink" onClick={() => setMore(!more)}>
+          {more ? "Less ▴" : "More ▾"}
+        </button>
+      )}
+      {more && params.filter((p) => p.fine).map(row)}
     </>
   );
 }

@@ -13,7 +13,7 @@ import { Islands } from "./Islands";
 import { Keys } from "./Keys";
 import { Shapes } from "./Shapes";
 import { type Tool } from "../engine/choice";
-import { duplicateSelection, pick, removeSelection, renameSelection, setReads, usersOf } from "../engine/selections";
+import { duplicateSelection, keyedTheOlderWay, pick, removeSelection, renameSelection, renew, setReads, usersOf } from "../engine/selections";
 import { useChoice, useEngine, useSelection, useSettledFrame, useShown, useStage, useView } from "./engine";
 import { useAskName } from "../ui/prompt";
 import { passesOf, selectionsOf } from "../engine/scene";
@@ -175,6 +175,14 @@ function CleaningPanel({ selection }: { selection: Selection }) {
   const choose = (id: string | null, name: string) => setReads(engine, selection, id, name);
   return (
     <>
+      {keyedTheOlderWay(selection) && (
+        <p className="mt-2 flex items-baseline justify-between gap-2 text-[12px] text-quiet">
+          Keyed the older way.
+          <button type="button" className="shrink-0 underline hover:text-ink" title="Fits its keys anew and lets its edge follow the picture; both are shown, and one undo takes it back" onClick={() => void renew(engine, selection)}>
+            Key it the newer way
+          </button>
+        </p>
+      )}
       <Heading aside={<span className="truncate">{changed.join(", ")}</span>}>
         <button type="button" aria-expanded={open} onClick={() => setOpen(!open)}>
           Cleaning {open ? "▴" : "▾"}

@@ -35,6 +35,12 @@ class FitAnswer(BaseModel):
     after: float
 
 
+class RenewRequest(Based):
+    """Which selection, keyed as older versions did, is to be keyed as new ones are."""
+
+    selection: str
+
+
 class MainColourView(BaseModel):
     """One of a frame's main colours; x, y are 0-1, coverage in percent."""
 

@@ -8,7 +8,7 @@ from fastapi.responses import Response
 
 from wenditas.api.answers import IfNoneMatch, attachment, by_content
 from wenditas.api.models.asked import Based, EditRequest, HeadRequest, NameRequest
-from wenditas.api.models.shots import Edited, HistogramView, LookRequest, PickAnswer, PickRequest, ShotView
+from wenditas.api.models.shots import Edited, HistogramView, LookRequest, ShotView
 from wenditas.api.shared import Shared
 from wenditas.api.views import shot_view
 from wenditas.app.services import Services
@@ -16,7 +16,6 @@ from wenditas.core.errors import Overtaken
 from wenditas.core.look.commands import Command
 from wenditas.core.look.document import alone, tracks_of
 from wenditas.core.measure.census import Up
-from wenditas.core.select.picks import Pick
 from wenditas.core.select.tracks import Track
 from wenditas.formats.look_json import Carried, read_files, read_look, write_look
 from wenditas.project import edits
@@ -25,7 +24,6 @@ from wenditas.render.giving_up import checking
 from wenditas.render.request import FULL, Request, ScreenView, seen_as
 from wenditas.render.scopes import CENSUS_WIDTH
 from wenditas.store import footage, history, shots
-from wenditas.store.database import new_id
 from wenditas.store.shots import ShotRow
 
 router = APIRouter(tags=["shots"])
@@ -80,20 +78,6 @@ def redo(services: Shared, shot_id: str, request: HeadRequest) -> ShotView:
     """Step forward again."""
     history.step(services.db, services.projects.bench.document_of(shot_id), request.base, forward=True)
     return moved(services, shot_id)
-
-
-@router.post("/api/shots/{shot_id}/picks")
-def pick(services: Shared, shot_id: str, request: PickRequest) -> PickAnswer:
-    """Sample the source around a place: a new selection, or a pick or not-this pick of one."""
-    benched = services.projects.bench.open(shot_id, request.base)
-    look = benched.look
-    box = (request.width, request.height) if request.width and request.height else None
-    colour = services.screen.scopes.sample(Request(node=benched.under, frame=request.frame), request.x, request.y, request.patch, box)
-    made = Pick(id=new_id(), colour=colour, x=request.x, y=request.y, frame=request.frame, patch=request.patch)
-    found = edits.picked(look, made, request.selection, request.refuse, request.key, request.name)
-    after = services.projects.bench.changed(benched, found.commands).look
-    done = stored(services, shot_id, request, [*found.commands, *edits.following(look, after)], found.words)
-    return PickAnswer(view=done, made=done.made, selection=found.selection, note=found.note)
 
 
 @router.put("/api/shots/{shot_id}/look")

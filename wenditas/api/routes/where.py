@@ -10,36 +10,71 @@ from fastapi import APIRouter, Response
 from fastapi.responses import StreamingResponse
 
 from wenditas.api.lines import Gone, Lines, Say
-from wenditas.api.models.where import FenceAnswer, FenceRequest, FitAnswer, FitRequest, IslandView, MainColourView, TrackRequest
+from wenditas.api.models.shots import Edited, PickAnswer, PickRequest
+from wenditas.api.models.where import FenceAnswer, FenceRequest, FitAnswer, FitRequest, IslandView, MainColourView, RenewRequest, TrackRequest
 from wenditas.api.routes.shots import stored
 from wenditas.api.shared import Shared
 from wenditas.app.services import Services
 from wenditas.core.errors import BadLook, NotFound
 from wenditas.core.film import Shown
-from wenditas.core.kernel import Picture
+from wenditas.core.kernel import Matte, Picture
 from wenditas.core.look.animate import look_at
-from wenditas.core.look.commands import Command, Set
+from wenditas.core.look.commands import Set
 from wenditas.core.measure.coverage import weak_frames
 from wenditas.core.measure.cuts import cuts
-from wenditas.core.select.denoise import denoised
-from wenditas.core.select.fit import fit_to_picks, startles
+from wenditas.core.select.denoise import NO_NOISE, Noise, denoised
+from wenditas.core.select.fit import Fit, fit_to_picks, startles
 from wenditas.core.select.islands import Island, islands
 from wenditas.core.select.keys import HueKey
+from wenditas.core.select.picks import Pick
 from wenditas.core.select.suggest import main_colours
 from wenditas.core.select.tracks import TrackFrame, doubtful
 from wenditas.media.reader import Reader
 from wenditas.project import edits
 from wenditas.project.benched import Benched
+from wenditas.project.picking import Around, light_of, of_what_was_picked, picked
 from wenditas.render.request import Request
 from wenditas.render.tracking import Greys, Progress, grey_of, grey_picture, track_shape
+from wenditas.store.database import new_id
 
 router = APIRouter(tags=["where"])
 FIT_WIDTH, COLOURS_WIDTH, ISLANDS_WIDTH, TRACK_WIDTH = 1280, 320, 640, 1280
-FITTED = ("tolerance", "least_chroma", "gate_softness", "hue_offset")
 
 
 def _source(services: Services, benched: Benched, frame: int, width: int) -> Picture:
     return services.screen.pictures.picture(Request(node=benched.under, frame=frame, width=width))
+
+
+@router.post("/api/shots/{shot_id}/picks")
+def pick(services: Shared, shot_id: str, request: PickRequest) -> PickAnswer:
+    """Sample the source around a place: a new selection, or a pick or not-this pick of one. It says so where not what was picked is selected."""
+    benched = services.projects.bench.open(shot_id, request.base)
+    look = benched.look
+    box = (request.width, request.height) if request.width and request.height else None
+    colour = services.screen.scopes.sample(Request(node=benched.under, frame=request.frame), request.x, request.y, request.patch, box)
+    made = Pick(id=new_id(), colour=colour, x=request.x, y=request.y, frame=request.frame, patch=request.patch)
+    found = picked(look, made, request.selection, request.refuse, request.key, request.name, _around(services, benched, request.frame))
+    after = services.projects.bench.changed(benched, found.commands).look
+    done = stored(services, shot_id, request, [*found.commands, *edits.following(look, after)], found.words)
+    told = "" if request.refuse else _of_what_was_picked(services, services.projects.bench.open(shot_id, done.made), request, found.selection)
+    return PickAnswer(view=done, made=done.made, selection=found.selection, note=f"{found.note} {told}".strip())
+
+
+def _around(services: Services, benched: Benched, frame: int) -> Around:
+    """What is known of a frame that is picked from."""
+    noise = benched.under.footage_noise
+    light = light_of(_source(services, benched, frame, COLOURS_WIDTH))
+    return Around(light, noise, lambda key: _fit(services, benched, key, noise).key)
+
+
+def _of_what_was_picked(services: Services, benched: Benched, request: PickRequest, selection: str) -> str:
+    """What is to be said where little of what was picked is selected, or much of the frame."""
+    matte = _matte(services, benched, request.frame, selection)
+    rows, columns = matte.shape
+    reach = max(1, round(request.patch / 2 * columns / benched.under.size[0]))
+    row, column = min(int(request.y * rows), rows - 1), min(int(request.x * columns), columns - 1)
+    part = matte[max(row - reach, 0) : row + reach + 1, max(column - reach, 0) : column + reach + 1]
+    return of_what_was_picked(float(part.mean()), 100 * float(matte.mean()))
 
 
 @router.post("/api/shots/{shot_id}/fit")
@@ -50,11 +85,9 @@ def fit(services: Shared, shot_id: str, request: FitRequest) -> FitAnswer:
     key = next((key for key in selection.keys if key.id == request.key), None)
     if not isinstance(key, HueKey) or not key.picks:
         raise BadLook("Fit to picks needs a key by hue with at least one pick.")
-    noise = selection.noise(benched.under.footage_noise)
-    found = fit_to_picks(key, lambda frame: denoised(_source(services, benched, frame, FIT_WIDTH), noise))
-    value = found.key.model_dump(mode="json")
-    of_key = edits.selection_target(selection.id, "keys", key.id)
-    commands: list[Command] = [Set(target=f"{of_key}/{field}", value=value[field]) for field in FITTED]
+    noise = benched.under.footage_noise if selection.reads is None else NO_NOISE
+    found = _fit(services, benched, key, noise)
+    commands = edits.fitted(selection.id, found.key)
     fitted = services.projects.bench.changed(benched, commands).look
     nodes = (benched.worn(look) for look in (benched.look, fitted))
     before, after = (services.screen.coverage.at(node, request.frame, selection.id) for node in nodes)
@@ -65,6 +98,20 @@ def fit(services: Shared, shot_id: str, request: FitRequest) -> FitAnswer:
     return FitAnswer(view=done, made=done.made, commands=commands, **told)
 
 
+@router.post("/api/shots/{shot_id}/renewed")
+def renew(services: Shared, shot_id: str, request: RenewRequest) -> Edited:
+    """Key an older selection as new ones are: its keys by hue fitted anew, its edge following the picture's. One step to undo."""
+    benched = services.projects.bench.open(shot_id, request.base)
+    selection = benched.look.selection(request.selection)
+    noise = benched.under.footage_noise if selection.reads is None else NO_NOISE
+    fits = {k.id: _fit(services, benched, k, noise).key for k in selection.keys if isinstance(k, HueKey) and k.picks}
+    return stored(services, shot_id, request, edits.renewed(selection, fits), f"{selection.name} keyed the newer way")
+
+
+def _fit(services: Services, benched: Benched, key: HueKey, noise: Noise) -> Fit:
+    return fit_to_picks(key, lambda frame: denoised(_source(services, benched, frame, FIT_WIDTH), noise), noise)
+
+
 @router.get("/api/shots/{shot_id}/colours/{frame}")
 def colours(services: Shared, shot_id: str, frame: int) -> list[MainColourView]:
     """The frame's main colours, most of the frame first."""
@@ -72,11 +119,12 @@ def colours(services: Shared, shot_id: str, frame: int) -> list[MainColourView]:
 
 
 def _islands(services: Services, shot_id: str, revision: int, frame: int, selection: str) -> list[Island]:
-    benched = services.projects.bench.open(shot_id, revision)
-    matte = services.screen.scopes.matte(
-        Request(node=benched.worn(benched.look), frame=frame, width=ISLANDS_WIDTH, shown=Shown(view="matte", selection=selection))
-    )
-    return islands(matte[0])
+    return islands(_matte(services, services.projects.bench.open(shot_id, revision), frame, selection))
+
+
+def _matte(services: Services, benched: Benched, frame: int, selection: str) -> Matte:
+    request = Request(node=benched.worn(benched.look), frame=frame, width=ISLANDS_WIDTH, shown=Shown(view="matte", selection=selection))
+    return np.asarray(services.screen.scopes.matte(request)[0])
 
 
 @router.get("/api/shots/{shot_id}/islands/{revision}/{frame}")

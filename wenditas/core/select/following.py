@@ -5,7 +5,8 @@ pixels, each pixel takes a mean of the matte around it, weighted by likeness of 
 (Tomasi and Manduchi 1998; Petschnigg et al. 2004, *Digital Photography with Flash and No-Flash Image Pairs*), along rows and along columns in turn (Pham
 and van Vliet 2005, *Separable Bilateral Filtering for Fast Video Preprocessing*). What lies at the edge itself, and is least sure, counts
 little. Contrast is raised after each round, so that pixels decide; a short blur gives back what a pixel across an edge covers. A matte that
-falls off slowly is meant to, and stays as it is; so does all of it where the footage is clean. The figures are our own, chosen on one half of `bench/keys.py`'s clips and reported on the other.
+falls off slowly is meant to, and stays as it is; so does all of it where the footage is clean.
+The figures are our own, chosen on one half of `bench/keys.py`'s clips and reported on the other.
 """
 
 from dataclasses import dataclass

@@ -37,15 +37,19 @@ class HueKey(KeyBase):
     refused: tuple[Pick, ...] = ()
     tolerance: float = number(9, "Tolerance", "How far a hue may be from a pick and still be fully selected.", low=0, high=90, step=0.5, unit="°")
     softness: float = number(6, "Softness", "How gradually the selection ends beyond the tolerance.", low=0, high=90, step=0.5, unit="°")
-    least_chroma: float = number(0.04, "Least chroma", "Colours greyer than this stay out: their hue is noise.", low=0, high=0.3, step=0.005)
-    gate_softness: float = number(0.02, "Chroma edge", "How gradually greyish colours come in above the least chroma.", low=0, high=0.2, step=0.005)
+    least_chroma: float = number(0.04, "Least chroma", "Colours greyer than this stay out: their hue is noise.", low=0, high=0.3, step=0.005, fine=True)
+    gate_softness: float = number(0.02, "Chroma edge", "How gradually greyish colours come in above the least chroma.", low=0, high=0.2, step=0.005, fine=True)
     least_saturation: float = number(
         0, "Least saturation", "Colours with less chroma for their lightness stay out, in sun and shade alike.", low=0, high=100, step=0.5, unit="%"
     )
-    saturation_edge: float = number(2, "Saturation edge", "How gradually colours come in above the least saturation.", low=0, high=50, step=0.5, unit="%")
+    saturation_edge: float = number(
+        2, "Saturation edge", "How gradually colours come in above the least saturation.", low=0, high=50, step=0.5, fine=True, unit="%"
+    )
     least_lightness: float = number(0, "Least lightness", "Darker colours stay out: their hue is noise.", low=0, high=100, step=0.5, unit="%")
-    lightness_edge: float = number(3, "Lightness edge", "How gradually colours come in above the least lightness.", low=0, high=50, step=0.5, unit="%")
-    hue_offset: float = number(0, "Hue offset", "Turns the whole key round the hue circle.", low=-180, high=180, step=0.5, unit="°")
+    lightness_edge: float = number(
+        3, "Lightness edge", "How gradually colours come in above the least lightness.", low=0, high=50, step=0.5, fine=True, unit="%"
+    )
+    hue_offset: float = number(0, "Hue offset", "Turns the whole key round the hue circle.", low=-180, high=180, step=0.5, fine=True, unit="°")
 
 
 def saturation(lightness: Floats, chroma: Floats) -> Floats:
