@@ -1,4 +1,6 @@
-"""Key quality: mattes on encoded footage against true ones. `make bench-keys`, or `python -m bench.keys "worked on"` for the other half.
+"""Key quality: mattes on encoded footage against true ones. `make bench-keys`.
+
+`python -m bench.keys "worked on"` tells of the other half, `fresh` of the clips that were drawn last.
 
 Clips of `bench.clips` are encoded in several ways and keyed as a user would: three picks (where the thing is rather dark, middling and rather light),
 then fit. Told of each, in percent: mean absolute error around the thing, error within 8 px of its edge, and flicker (change of the

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from wenditas.core.kernel import Matte, Picture
 
-WORKED_ON, REPORTED = "worked on", "reported"
+WORKED_ON, REPORTED, FRESH = "worked on", "reported", "fresh"
 Drawn = tuple[list[Picture], list[Matte]]
 
 

@@ -12,7 +12,7 @@ import cv2
 import numpy as np
 
 from bench.clips import shapes
-from bench.clips.clip import REPORTED, WORKED_ON, Clip, Drawn
+from bench.clips.clip import FRESH, REPORTED, WORKED_ON, Clip, Drawn
 from wenditas.core.kernel import Floats, as_picture
 
 GAMMA = 2.4  # of the display: near enough to linear light for laying one thing over another
@@ -89,6 +89,7 @@ CHINA = lambda frame, width, height: photograph("china.jpg", frame, width, heigh
 FLOWER = lambda frame, width, height: photograph("flower.jpg", frame, width, height)  # noqa: E731
 DIM = room((0.42, 0.40, 0.44), (0.30, 0.24, 0.20), 0.25, ((0.35, 0.66, 0.09, (0.55, 0.30, 0.12)), (1.4, 0.6, 0.14, (0.25, 0.42, 0.30))))
 GREY = room((0.58, 0.58, 0.60), (0.45, 0.42, 0.40), 0.2, ((0.42, 0.5, 0.12, (0.88, 0.45, 0.12)), (1.42, 0.42, 0.11, (0.85, 0.62, 0.16))))
+SAND = room((0.72, 0.64, 0.50), (0.60, 0.52, 0.38), 0.25, ((0.4, 0.55, 0.12, (0.70, 0.42, 0.16)), (1.45, 0.5, 0.12, (0.62, 0.66, 0.20))))
 TABLE = room((0.66, 0.62, 0.52), (0.45, 0.30, 0.18), 0.3, ((0.5, 0.62, 0.13, (0.82, 0.70, 0.20)), (1.35, 0.6, 0.12, (0.55, 0.16, 0.10))))
 
 _WORKED_ON = {
@@ -107,7 +108,16 @@ _REPORTED = {
     "fast magenta": Laid(shapes.star(0.14), (0.78, 0.16, 0.52), CHINA, speed=6),
     "fruit beside its like": Laid(shapes.ball(0.16), (0.93, 0.50, 0.12), TABLE, light=0.2),
 }
+_FRESH = {  # drawn after the method was done, and looked at once
+    "mustard on sand": Laid(shapes.cloth(0.4), (0.78, 0.60, 0.12), SAND),
+    "rose star": Laid(shapes.star(0.2), (0.86, 0.36, 0.48), FLOWER),
+    "olive": Laid(shapes.hand(0.34), (0.42, 0.46, 0.16), CHINA, light=0.2),
+    "sky-blue fur": Laid(shapes.fur(0.15), (0.45, 0.68, 0.88), GREY),
+    "brown ball": Laid(shapes.ball(0.15), (0.46, 0.27, 0.14), FLOWER),
+    "fast green": Laid(shapes.ball(0.11), (0.20, 0.62, 0.30), TABLE, speed=6),
+}
 CLIPS = (
+    *(Clip(name, FRESH, laid.draw) for name, laid in _FRESH.items()),
     *(Clip(name, WORKED_ON, laid.draw) for name, laid in _WORKED_ON.items()),
     *(Clip(name, REPORTED, laid.draw) for name, laid in _REPORTED.items()),
 )

@@ -1,6 +1,7 @@
 """A real server on the demo project, and a real browser on it."""
 
 import json
+import re
 import shutil
 import socket
 import subprocess
@@ -203,7 +204,7 @@ class BenchPage:
         self.wait_for_picture()
 
     def field(self, name: str):
-        return self.page.get_by_label(name).and_(self.page.locator("input"))
+        return self.page.get_by_label(re.compile(rf"(^|: ){re.escape(name)}( in .+)?$")).and_(self.page.locator("input"))
 
     def set(self, name: str, value: float) -> None:
         self.field(name).fill(str(value))

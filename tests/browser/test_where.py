@@ -52,6 +52,7 @@ def test_fit_to_picks_and_main_colours(bench: BenchPage) -> None:
     page.get_by_role("button", name="Select Red").first.click()
     bench.wait_for_picture()
     expect(page.get_by_role("button", name=re.compile("^Red.* ▾"))).to_be_visible()
+    bench.set("Tolerance in °", 30)
     before = bench.field("Tolerance in °").input_value()
     page.get_by_role("button", name="Fit to picks").click()
     expect(page.get_by_text(re.compile("^Fitted: tolerance"))).to_be_visible()

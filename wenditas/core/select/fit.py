@@ -26,19 +26,31 @@ REACH = 0.09  # half the side of the neighbourhood, as a share of the frame's he
 LIKE, LEAST_LIKE, MOST_LIKE = 0.5, 0.02, 0.07  # a neighbour is the same thing up to this share of the pick's chroma, within these ends, in Oklab's a-b plane
 DARKER = 0.33  # and up to this difference in lightness
 PART, LEAST_PART = 95, 10  # percentile of the thing's hues that is reached; of its saturation and lightness that counts as its least
-STRAY = 0.55  # a thing is not weaker or darker than this share of its pick, whatever lies beside it
+STRAY = 0.55  # a thing is not weaker or darker than this share of its pick, whatever lies beside it; nor stronger than its root tells
 WIDEST_THING, ROOM = 10.0, (1.0, 12.0)  # degrees that a thing reaches at most from its picks; where tolerance may lie beyond what it reaches
 SATURATIONS, LIGHTNESSES = (0.5, 0.85, 0.6), (0.45, 0.8, 0.55)  # where limits may lie, as shares of the thing's least, and where they lie with no gap
+STRONGEST, MOST_PART = (1.15, 2.0, 1.6), 95  # the same of its most saturation, and the percentile of the thing's that counts as its most
 EVEN_ROOM = 3.0  # degrees beyond the thing at which tolerance lies with no gap
 PLACES, SAMPLES, SEED = 24, 200_000, 3  # limits that are tried, pixels of the frame that are looked at
 EVEN, CENTRED, KEEP_OUT = 0.02, 2.0, 20.0  # how far a gap outweighs the usual place; how much refused pixels weigh
+LET_IN = 2.0  # how much it weighs to let in as much again as there is of the thing
 SOFTER = 0.08, 6.0  # edges of the gates: of saturation as a share of the thing's least, of lightness in percent of it
 WEAKEST = 0.01  # chroma of what has no hue at all
 ENOUGH = 0.75  # share of each group that must fall on its own side for colour to tell them apart
 NOTHING = 0.05  # percent of the frame that is nothing
 JUMP, LEAST_JUMP = 2.0, 5.0  # a fit that takes more than so many times the area, and so much more in percent of the frame, is asked about
 
-FITTED = ("tolerance", "least_chroma", "gate_softness", "least_saturation", "saturation_edge", "least_lightness", "lightness_edge", "hue_offset")
+FITTED = (
+    "tolerance",
+    "least_chroma",
+    "gate_softness",
+    "least_saturation",
+    "most_saturation",
+    "saturation_edge",
+    "least_lightness",
+    "lightness_edge",
+    "hue_offset",
+)
 Mask = npt.NDArray[np.bool_]
 
 
@@ -100,16 +112,17 @@ class _Colours:
     def of(cls, lch: Floats, centres: Sequence[float]) -> "_Colours":
         return cls(np.asarray(np.min([hue_distance(lch[2], c) for c in centres], axis=0)), saturation(lch[0], lch[1]), lch[0])
 
-    def within(self, tolerance: float, weakest: float, darkest: float) -> Mask:
-        return np.asarray((self.apart < tolerance) & (self.saturation > weakest) & (self.lightness > darkest))
+    def within(self, tolerance: float, weakest: float, strongest: float, darkest: float) -> Mask:
+        return np.asarray((self.apart < tolerance) & (self.saturation > weakest) & (self.saturation < strongest) & (self.lightness > darkest))
 
 
 @dataclass(frozen=True)
 class _Thing:
-    """What was picked: how far it reaches in hue, its least saturation and lightness."""
+    """What was picked: how far it reaches in hue, its least and most saturation, its least lightness."""
 
     reach: float
     weakest: float
+    strongest: float
     darkest: float
 
     @classmethod
@@ -121,22 +134,35 @@ class _Thing:
         weakest = least([g.saturation for g in groups], picks.saturation)
         own = [g.apart[g.saturation >= 0.8 * weakest] for g in groups]
         reach = max((float(np.percentile(apart, PART)) for apart in own if apart.size), default=WIDEST_THING / 2)
-        return cls(min(reach, WIDEST_THING), weakest, least([g.lightness for g in groups], picks.lightness))
+        most = (min(float(np.percentile(g.saturation, MOST_PART)), float(p) / STRAY**0.5) for g, p in zip(groups, picks.saturation, strict=True))
+        strongest = min(max(float(picks.saturation.max()), *most), 1.0)
+        return cls(min(reach, WIDEST_THING), weakest, strongest, least([g.lightness for g in groups], picks.lightness))
 
 
-def _in_a_gap(values: Floats, refused: Floats, ends: tuple[float, float], usual: float, width: float, below: bool) -> float:
-    """The limit between two ends near which the fewest values lie. refused: values that are to lie beyond it; below: whether beyond is below."""
-    low, high = ends
-    limits = np.linspace(low, high, PLACES)
-    width = max(width, (high - low) / PLACES, 1e-6)
-    counts, edges = np.histogram(values, 512, (low - 4 * width, high + 4 * width))
-    middles = (edges[1:] + edges[:-1]) / 2
-    near = np.exp(-(((middles[None] - limits[:, None]) / width) ** 2) / 2) @ counts
-    cost = (near + EVEN * max(len(values), 1) * width / max(high - low, 1e-6)) * (1 + CENTRED * ((limits - usual) / max(high - low, 1e-6)) ** 2)
-    if refused.size:
-        taken = (refused[None] > limits[:, None]) if below else (refused[None] < limits[:, None])
-        cost = cost * (1 + KEEP_OUT * taken.mean(axis=1))
-    return float(limits[np.argmin(cost)])
+@dataclass(frozen=True)
+class _Room:
+    """Where a limit may lie: from nearest to the thing to furthest from it, and where it lies with no gap. own: where the thing ends."""
+
+    own: float
+    near: float
+    far: float
+    usual: float
+
+    def gap(self, values: Floats, refused: Floats, width: float) -> float:
+        """The limit near which the fewest values lie, and which lets little in that is not the thing. refused: values that are to lie beyond it."""
+        limits = np.linspace(self.near, self.far, PLACES)
+        reach, sign = max(abs(self.far - self.near), 1e-6), 1 if self.far > self.near else -1
+        width = max(width, reach / PLACES)
+        low, high = sorted((self.near - sign * 4 * width, self.far + sign * 4 * width))
+        counts, edges = np.histogram(values, 512, (low, high))
+        middles = (edges[1:] + edges[:-1]) / 2
+        density = np.exp(-(((middles[None] - limits[:, None]) / width) ** 2) / 2) @ counts
+        own = max(int((sign * (values - self.own) <= 0).sum()), 1)
+        let_in = np.array([((sign * (values - self.own) > 0) & (sign * (values - limit) <= 0)).sum() for limit in limits]) / own
+        cost = (density + EVEN * max(len(values), 1) * width / reach) * (1 + CENTRED * ((limits - self.usual) / reach) ** 2) * (1 + LET_IN * let_in)
+        if refused.size:
+            cost = cost * (1 + KEEP_OUT * (sign * (limits[:, None] - refused[None]) > 0).mean(axis=1))
+        return float(limits[np.argmin(cost)])
 
 
 def fit_to_picks(key: HueKey, picture_at: Callable[[int], Picture], noise: Noise = NO_NOISE) -> Fit:
@@ -154,8 +180,7 @@ def fit_to_picks(key: HueKey, picture_at: Callable[[int], Picture], noise: Noise
     frame = _Colours.of(_sampled([pictures[p.frame] for p in key.picks]), centres)
     wavers = float(np.median([chroma_error(p, noise.sigma) for p in key.picks]))
     degrees = min(float(np.degrees(wavers / max(float(np.median(at_picks[1])), WEAKEST))), WIDEST_THING)
-    limits = _limits(thing, frame, not_this, degrees, wavers)
-    tolerance, weakest, darkest = limits
+    tolerance, weakest, strongest, darkest = _limits(thing, frame, not_this, degrees, wavers)
     softness = (SOFTER[0] * 100 * thing.weakest, SOFTER[1] * thing.darkest)
     fitted = key.model_copy(
         update={
@@ -163,6 +188,7 @@ def fit_to_picks(key: HueKey, picture_at: Callable[[int], Picture], noise: Noise
             "least_chroma": 0.0,
             "gate_softness": WEAKEST,
             "least_saturation": round(float(np.clip(100 * weakest - softness[0] / 2, 0.1, 100)), 1),
+            "most_saturation": round(float(np.clip(100 * strongest + softness[0] / 2, 1, 100)), 1),
             "saturation_edge": round(float(np.clip(max(softness[0], 100 * wavers / max(thing.darkest, 0.05)), 0.1, 50)), 1),
             "least_lightness": round(float(np.clip(100 * darkest - softness[1] / 2, 0.1, 100)), 1),
             "lightness_edge": round(float(np.clip(softness[1], 0.1, 50)), 1),
@@ -181,25 +207,27 @@ def _sampled(pictures: Sequence[Picture]) -> Floats:
     return lch_from_lab(oklab_from_rgb(np.clip(np.concatenate(some, axis=1), 0, 1.25)))
 
 
-def _limits(thing: _Thing, frame: _Colours, refused: Sequence[_Colours], degrees: float, wavers: float) -> tuple[float, float, float]:
-    """Tolerance in degrees, least saturation, least lightness: each in a gap of what the other two leave in, twice round."""
-    nothing = np.zeros(0)
+def _limits(thing: _Thing, frame: _Colours, refused: Sequence[_Colours], degrees: float, wavers: float) -> tuple[float, float, float, float]:
+    """Tolerance in degrees, least and most saturation, least lightness: each in a gap of what the others leave in, twice round."""
     near = [r for r in refused if np.median(r.apart) <= thing.reach + ROOM[1]]
-    tolerance, weakest, darkest = thing.reach + EVEN_ROOM + degrees, SATURATIONS[2] * thing.weakest, LIGHTNESSES[2] * thing.darkest
+    apart, strengths, lights = (
+        (np.concatenate([np.zeros(0), *values]) for values in zip(*((r.apart, r.saturation, r.lightness) for r in near), strict=True))
+        if near
+        else (np.zeros(0),) * 3
+    )
+    middle = (thing.weakest + thing.strongest) / 2
+    hue = _Room(thing.reach, thing.reach + ROOM[0], thing.reach + ROOM[1] + degrees, thing.reach + EVEN_ROOM + degrees)
+    weak = _Room(thing.weakest, *(thing.weakest * share for share in (SATURATIONS[1], SATURATIONS[0], SATURATIONS[2])))
+    strong = _Room(thing.strongest, *(thing.strongest * share for share in STRONGEST))
+    dark = _Room(thing.darkest, *(thing.darkest * share for share in (LIGHTNESSES[1], LIGHTNESSES[0], LIGHTNESSES[2])))
+    wide = max(0.01, wavers / max(thing.darkest, 0.05))
+    tolerance, weakest, strongest, darkest = hue.usual, weak.usual, strong.usual, dark.usual
     for _ in range(2):
-        others = frame.within(1e9, weakest, darkest)
-        wrong = np.concatenate([nothing, *(r.apart for r in near)])
-        ends = thing.reach + ROOM[0], thing.reach + ROOM[1] + degrees
-        tolerance = _in_a_gap(frame.apart[others], wrong, ends, thing.reach + EVEN_ROOM + degrees, max(1.0, degrees), below=False)
-        others = frame.within(tolerance, 0, darkest)
-        wrong = np.concatenate([nothing, *(r.saturation for r in near)])
-        low, high, usual = (share * thing.weakest for share in SATURATIONS)
-        weakest = _in_a_gap(frame.saturation[others], wrong, (low, high), usual, max(0.01, wavers / max(thing.darkest, 0.05)), below=True)
-        others = frame.within(tolerance, weakest, 0)
-        wrong = np.concatenate([nothing, *(r.lightness for r in near)])
-        low, high, usual = (share * thing.darkest for share in LIGHTNESSES)
-        darkest = _in_a_gap(frame.lightness[others], wrong, (low, high), usual, 0.02, below=True)
-    return tolerance, weakest, darkest
+        tolerance = hue.gap(frame.apart[frame.within(1e9, weakest, strongest, darkest)], apart, max(1.0, degrees))
+        weakest = weak.gap(frame.saturation[frame.within(tolerance, 0, strongest, darkest)], strengths[strengths < middle], wide)
+        strongest = strong.gap(frame.saturation[frame.within(tolerance, weakest, 1e9, darkest)], strengths[strengths >= middle], wide)
+        darkest = dark.gap(frame.lightness[frame.within(tolerance, weakest, strongest, 0)], lights, 0.02)
+    return tolerance, weakest, strongest, darkest
 
 
 def _selected(groups: Sequence[tuple[Picture, Floats]], key: HueKey) -> float:

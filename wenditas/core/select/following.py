@@ -5,7 +5,7 @@ pixels, each pixel takes a mean of the matte around it, weighted by likeness of 
 (Tomasi and Manduchi 1998; Petschnigg et al. 2004, *Digital Photography with Flash and No-Flash Image Pairs*), along rows and along columns in turn (Pham
 and van Vliet 2005, *Separable Bilateral Filtering for Fast Video Preprocessing*). What lies at the edge itself, and is least sure, counts
 little. Contrast is raised after each round, so that pixels decide; a short blur gives back what a pixel across an edge covers. A matte that
-falls off slowly is meant to, and stays as it is; so does all of it where the footage is clean.
+falls off slowly is meant to, and stays as it is; so does all of it where the picture was never coded (no noise at all).
 The figures are our own, chosen on one half of `bench/keys.py`'s clips and reported on the other.
 """
 
@@ -88,7 +88,7 @@ def _shared(before: Matte, after: Matte, share: float) -> Matte:
 
 def followed_reference(matte: Matte, picture: Picture, noise: Noise, share: float = 1.0) -> Matte:
     """`followed` in plain NumPy."""
-    if noise.negligible:
+    if noise.sigma == 0:
         return matte
     scale = _scale(noise, matte.shape[0])
     before, planes, where, ask = matte, differences(picture), disputed(matte, round(BAND * scale)), _Ask.of(noise, scale)
@@ -201,7 +201,7 @@ def followed(matte: Matte, picture: Picture, noise: Noise, share: float = 1.0) -
     height, width = matte.shape
     scale = _scale(noise, height)
     where = disputed(matte, round(BAND * scale))
-    if noise.negligible or share <= 0 or not where.any():
+    if noise.sigma == 0 or share <= 0 or not where.any():
         return matte
     ask = _Ask.of(noise, scale)
     room = int(ask.offsets[-1])

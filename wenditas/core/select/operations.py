@@ -116,7 +116,7 @@ def resolve_once(selection: Selection, frame: int, picture: Op, alpha: Callable[
         keyed = Op(DENOISE, (share.sigma, share.lines), (picture,), picture.size)
         keys = tuple(widened(key, share) for key in keys)
     matte = resolve_keys(keys, ground_of(selection), keyed, alpha() if selection.needs_alpha else None)
-    if selection.follows and not noise.negligible:
+    if selection.follows and noise.sigma > 0:
         matte = Op(FOLLOW, (selection.follows, noise.sigma, noise.lines), (matte, picture), matte.size)
     outlines = tuple(outlined(shape, frame) for shape in selection.shapes if shape.on)
     if outlines:

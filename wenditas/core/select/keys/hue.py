@@ -4,12 +4,15 @@ With d the least circular distance in OkLCh hue from a pixel to any pick, and C 
 
     inside = 1 - smoothstep(tolerance, tolerance + softness, d)
     gate   = smoothstep(least chroma, least chroma + gate softness, C)
-    strong = smoothstep(least saturation, least saturation + saturation edge, 100 C / max(L, 0.05))      where least saturation > 0
+    strong = smoothstep(least saturation, least saturation + saturation edge, S)                         where least saturation > 0
+    weak   = 1 - smoothstep(most saturation - saturation edge, most saturation, S)                       where most saturation < 100
     lit    = smoothstep(least lightness, least lightness + lightness edge, 100 L)                        where least lightness > 0
     apart  = smoothstep(-softness / 2, softness / 2, d_not - d)      with not-this picks
-    matte  = inside * gate * strong * lit * apart
+    matte  = inside * gate * strong * weak * lit * apart
 
-The gate keeps near-greys, whose hue is noise, out. Chroma for its lightness does not change as light falls on a thing or leaves it (Oklab's
+with S = 100 C / max(L, 0.05), chroma for its lightness.
+
+The gate keeps near-greys, whose hue is noise, out. S does not change as light falls on a thing or leaves it (Oklab's
 L, a and b grow alike with light), so `strong` tells a thing from greyer ones in sun and shade. `apart` puts the border half way
 between picks and not-this picks, so that a not-this pick narrows the key on its own side.
 """
@@ -45,6 +48,9 @@ class HueKey(KeyBase):
     saturation_edge: float = number(
         2, "Saturation edge", "How gradually colours come in above the least saturation.", low=0, high=50, step=0.5, fine=True, unit="%"
     )
+    most_saturation: float = number(
+        100, "Most saturation", "Colours with more chroma for their lightness stay out: skin beside an orange.", low=0, high=100, step=0.5, unit="%"
+    )
     least_lightness: float = number(0, "Least lightness", "Darker colours stay out: their hue is noise.", low=0, high=100, step=0.5, unit="%")
     lightness_edge: float = number(
         3, "Lightness edge", "How gradually colours come in above the least lightness.", low=0, high=50, step=0.5, fine=True, unit="%"
@@ -79,6 +85,8 @@ def hue_key(picture: Picture, key: HueKey) -> Matte:
     matte = (1 - smooth(key.tolerance, key.softness, d)) * smooth(key.least_chroma, key.gate_softness, chroma)
     if key.least_saturation > 0:
         matte = matte * smooth(key.least_saturation, key.saturation_edge, 100 * saturation(lightness, chroma))
+    if key.most_saturation < 100:
+        matte = matte * (1 - smooth(key.most_saturation - key.saturation_edge, key.saturation_edge, 100 * saturation(lightness, chroma)))
     if key.least_lightness > 0:
         matte = matte * smooth(key.least_lightness, key.lightness_edge, 100 * lightness)
     if key.refused:
@@ -107,7 +115,7 @@ def _nearest_angle(a, b, vectors, side, along, out):  # type: ignore[no-untyped-
 def _hue_key_rows(tile, picks, refused, limits, matte):  # type: ignore[no-untyped-def]
     """`hue_key` on a tile; row by row, so that every buffer stays in the first cache."""
     (tolerance, per_softness), (least, per_gate) = limits[0], limits[1]
-    (strong, per_strong), (lit, per_lit) = limits[2], limits[3]
+    (strong, per_strong), (weak, per_weak), (lit, per_lit) = limits[2], limits[3], limits[4]
     width = tile.shape[2]
     lightness, a, b = np.empty(width, np.float32), np.empty(width, np.float32), np.empty(width, np.float32)
     side, along = np.empty(width, np.float32), np.empty(width, np.float32)
@@ -125,6 +133,10 @@ def _hue_key_rows(tile, picks, refused, limits, matte):  # type: ignore[no-untyp
             for x in range(width):
                 chroma = np.sqrt(a[x] * a[x] + b[x] * b[x] + TINY)
                 row[x] *= smoothstep(strong, per_strong, HUNDRED * chroma / max(lightness[x], FLOOR))
+        if weak < HUNDRED:
+            for x in range(width):
+                chroma = np.sqrt(a[x] * a[x] + b[x] * b[x] + TINY)
+                row[x] *= ONE - smoothstep(weak - ONE / per_weak, per_weak, HUNDRED * chroma / max(lightness[x], FLOOR))
         if lit > ZERO:
             for x in range(width):
                 row[x] *= smoothstep(lit, per_lit, HUNDRED * lightness[x])
@@ -148,6 +160,7 @@ def prepare(key: HueKey) -> FillMatte:
         (key.tolerance, key.softness),
         (key.least_chroma, key.gate_softness),
         (key.least_saturation, key.saturation_edge),
+        (key.most_saturation, key.saturation_edge),
         (key.least_lightness, key.lightness_edge),
     )
     limits = np.array([(limit, 1 / max(width, LEAST_WIDTH)) for limit, width in edges], np.float32)
