@@ -16,6 +16,7 @@ from wenditas.core.measure.census import census
 from wenditas.core.measure.scopes import SCOPES, scope_picture
 from wenditas.core.select.clean import Cleaning, clean
 from wenditas.core.select.denoise import Noise, denoised
+from wenditas.core.select.following import followed
 from wenditas.core.select.matte import Moment
 from wenditas.core.tone.lut import Lut, cube_tile, line_tile, prepare_lut
 from wenditas.core.treat import TREATMENTS
@@ -70,6 +71,7 @@ def warm_up(tell: Tell = lambda done, total: None) -> int:
         denoised(np.full((3, 16, 32), 0.5, np.float32), Noise(0.01, height))
     matte = np.zeros((48, 48), np.float32)
     matte[4:20, 4:20] = matte[30, 30] = 1  # a piece that stays, and one that goes
+    followed(matte, np.full((3, 48, 48), 0.5, np.float32), Noise(0.01, 48))
     clean(matte, Cleaning(despeckle=4, fill_holes=4, choke=1.5, soften=1, black=10, white=90), 1.0)
     tell(steps - REST // 2, steps)
     census(picture)

@@ -27,6 +27,7 @@ LEAST_NOISE = 1e-3  # that is reckoned with
 UNSURE, CONTRAST = 0.07, 1.4  # weight of what lies within two pixels of the edge; how much contrast is raised
 ALL, NONE = 0.9, 0.1  # what counts as in and as out
 SOFT = 0.6  # standard deviation in pixels of the blur at the end
+NEAR = 4  # pixels further that an edge and a blur look at
 BLOCK = 16  # pixels of a row that go through together, which a processor does at once
 KR, KG, KB = (np.float32(k) for k in LUMA_709)
 PER_B, PER_R = (np.float32(1 / v) for v in spans())
@@ -198,12 +199,28 @@ def followed(matte: Matte, picture: Picture, noise: Noise, share: float = 1.0) -
     matte: `(h, w)`, 0-1. picture: `(3, h, w)`, what was keyed. noise: of the footage. share: 0-1, how much of the change is made.
     Returns `(h, w)`, 0-1. Source: see above.
     """
-    height, width = matte.shape
-    scale = _scale(noise, height)
+    scale = _scale(noise, matte.shape[0])
     where = disputed(matte, round(BAND * scale))
     if noise.sigma == 0 or share <= 0 or not where.any():
         return matte
     ask = _Ask.of(noise, scale)
+    box = _box_around(where, int(ask.offsets[-1]) + NEAR)
+    part = np.ascontiguousarray(matte[box])
+    voted = _voted(part, np.ascontiguousarray(picture[:, *box]), np.ascontiguousarray(where[box]), ask)
+    out = matte.copy()
+    out[box] = _shared(part, _softened(bound(voted), where[box], SOFT * scale), share)
+    return out
+
+
+def _box_around(where: Mask, room: int) -> tuple[slice, slice]:
+    """The rows and columns of all that is set, with some room."""
+    rows, columns = np.flatnonzero(where.any(axis=1)), np.flatnonzero(where.any(axis=0))
+    return slice(max(int(rows[0]) - room, 0), int(rows[-1]) + room + 1), slice(max(int(columns[0]) - room, 0), int(columns[-1]) + room + 1)
+
+
+def _voted(matte: Matte, picture: Picture, where: Mask, ask: _Ask) -> Matte:
+    """The matte after all rounds."""
+    height, width = matte.shape
     room = int(ask.offsets[-1])
     padded = (width + BLOCK - 1) // BLOCK * BLOCK + 2 * room
     planes, sure = np.zeros((3, height, padded), np.float32), np.zeros((2, height, padded), np.float32)
@@ -219,4 +236,4 @@ def followed(matte: Matte, picture: Picture, noise: Noise, share: float = 1.0) -
         np.multiply(inner[0], voted, out=inner[1])
         vote = weights, where, blocks, ask.offsets, n % 2, np.float32(CONTRAST), room
         run_tiles(height, width, lambda first, end, scratch: _vote(sure, *vote, before[first], before[end], voted))  # noqa: B023
-    return _shared(matte, _softened(bound(voted), where, SOFT * scale), share)
+    return voted
