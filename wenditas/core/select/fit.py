@@ -9,7 +9,7 @@ at the valley between two modes (Prewitt and Mendelsohn 1966). Softness is the u
 """
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -26,10 +26,12 @@ REACH = 0.09  # half the side of the neighbourhood, as a share of the frame's he
 LIKE, LEAST_LIKE, MOST_LIKE = 0.5, 0.02, 0.07  # a neighbour is the same thing up to this share of the pick's chroma, within these ends, in Oklab's a-b plane
 DARKER = 0.33  # and up to this difference in lightness
 PART, LEAST_PART = 95, 10  # percentile of the thing's hues that is reached; of its saturation and lightness that counts as its least
-STRAY = 0.55  # a thing is not weaker or darker than this share of its pick, whatever lies beside it; nor stronger than its root tells
+STRAY = 0.55  # a thing is not weaker or darker than this share of its pick, whatever lies beside it
+BRIGHTER = 1.35  # nor stronger or lighter than so many times it
 WIDEST_THING, ROOM = 10.0, (1.0, 12.0)  # degrees that a thing reaches at most from its picks; where tolerance may lie beyond what it reaches
-SATURATIONS, LIGHTNESSES = (0.5, 0.85, 0.6), (0.45, 0.8, 0.55)  # where limits may lie, as shares of the thing's least, and where they lie with no gap
-STRONGEST, MOST_PART = (1.15, 2.0, 1.6), 95  # the same of its most saturation, and the percentile of the thing's that counts as its most
+SATURATIONS, LIGHTNESSES = (0.85, 0.5, 0.6), (0.8, 0.45, 0.55)  # where limits may lie, as shares of the thing's least: near, far, and with no gap
+STRONGEST, LIGHTEST = (1.15, 2.0, 1.6), (1.12, 1.8, 1.5)  # the same of its most saturation and lightness
+MOST_PART = 95  # percentile of the thing's that counts as its most
 EVEN_ROOM = 3.0  # degrees beyond the thing at which tolerance lies with no gap
 PLACES, SAMPLES, SEED = 24, 200_000, 3  # limits that are tried, pixels of the frame that are looked at
 EVEN, CENTRED, KEEP_OUT = 0.02, 2.0, 20.0  # how far a gap outweighs the usual place; how much refused pixels weigh
@@ -48,6 +50,7 @@ FITTED = (
     "most_saturation",
     "saturation_edge",
     "least_lightness",
+    "most_lightness",
     "lightness_edge",
     "hue_offset",
 )
@@ -112,18 +115,20 @@ class _Colours:
     def of(cls, lch: Floats, centres: Sequence[float]) -> "_Colours":
         return cls(np.asarray(np.min([hue_distance(lch[2], c) for c in centres], axis=0)), saturation(lch[0], lch[1]), lch[0])
 
-    def within(self, tolerance: float, weakest: float, strongest: float, darkest: float) -> Mask:
-        return np.asarray((self.apart < tolerance) & (self.saturation > weakest) & (self.saturation < strongest) & (self.lightness > darkest))
+    def within(self, limits: "_Limits") -> Mask:
+        of_colour = (self.apart < limits.tolerance) & (self.saturation > limits.weakest) & (self.saturation < limits.strongest)
+        return np.asarray(of_colour & (self.lightness > limits.darkest) & (self.lightness < limits.lightest))
 
 
 @dataclass(frozen=True)
 class _Thing:
-    """What was picked: how far it reaches in hue, its least and most saturation, its least lightness."""
+    """What was picked: how far it reaches in hue, its least and most saturation and lightness."""
 
     reach: float
     weakest: float
     strongest: float
     darkest: float
+    lightest: float
 
     @classmethod
     def of(cls, groups: Sequence[_Colours], picks: _Colours) -> "_Thing":
@@ -134,9 +139,25 @@ class _Thing:
         weakest = least([g.saturation for g in groups], picks.saturation)
         own = [g.apart[g.saturation >= 0.8 * weakest] for g in groups]
         reach = max((float(np.percentile(apart, PART)) for apart in own if apart.size), default=WIDEST_THING / 2)
-        most = (min(float(np.percentile(g.saturation, MOST_PART)), float(p) / STRAY**0.5) for g, p in zip(groups, picks.saturation, strict=True))
-        strongest = min(max(float(picks.saturation.max()), *most), 1.0)
-        return cls(min(reach, WIDEST_THING), weakest, strongest, least([g.lightness for g in groups], picks.lightness))
+
+        def most(values: Sequence[Floats], picked: Floats) -> float:
+            each = (min(float(np.percentile(v, MOST_PART)), BRIGHTER * float(p)) for v, p in zip(values, picked, strict=True))
+            return min(max(float(picked.max()), *each), 1.0)
+
+        lights = [g.lightness for g in groups]
+        strongest = most([g.saturation for g in groups], picks.saturation)
+        return cls(min(reach, WIDEST_THING), weakest, strongest, least(lights, picks.lightness), most(lights, picks.lightness))
+
+
+@dataclass(frozen=True)
+class _Limits:
+    """What a key lets in. tolerance: degrees; saturation and lightness, 0-1."""
+
+    tolerance: float
+    weakest: float
+    strongest: float
+    darkest: float
+    lightest: float
 
 
 @dataclass(frozen=True)
@@ -180,17 +201,18 @@ def fit_to_picks(key: HueKey, picture_at: Callable[[int], Picture], noise: Noise
     frame = _Colours.of(_sampled([pictures[p.frame] for p in key.picks]), centres)
     wavers = float(np.median([chroma_error(p, noise.sigma) for p in key.picks]))
     degrees = min(float(np.degrees(wavers / max(float(np.median(at_picks[1])), WEAKEST))), WIDEST_THING)
-    tolerance, weakest, strongest, darkest = _limits(thing, frame, not_this, degrees, wavers)
+    limits = _limits(thing, frame, not_this, degrees, wavers)
     softness = (SOFTER[0] * 100 * thing.weakest, SOFTER[1] * thing.darkest)
     fitted = key.model_copy(
         update={
-            "tolerance": round(float(np.clip(tolerance - key.softness / 2, 0.5, 90)), 1),
+            "tolerance": round(float(np.clip(limits.tolerance - key.softness / 2, 0.5, 90)), 1),
             "least_chroma": 0.0,
             "gate_softness": WEAKEST,
-            "least_saturation": round(float(np.clip(100 * weakest - softness[0] / 2, 0.1, 100)), 1),
-            "most_saturation": round(float(np.clip(100 * strongest + softness[0] / 2, 1, 100)), 1),
+            "least_saturation": round(float(np.clip(100 * limits.weakest - softness[0] / 2, 0.1, 100)), 1),
+            "most_saturation": round(float(np.clip(100 * limits.strongest + softness[0] / 2, 1, 100)), 1),
             "saturation_edge": round(float(np.clip(max(softness[0], 100 * wavers / max(thing.darkest, 0.05)), 0.1, 50)), 1),
-            "least_lightness": round(float(np.clip(100 * darkest - softness[1] / 2, 0.1, 100)), 1),
+            "least_lightness": round(float(np.clip(100 * limits.darkest - softness[1] / 2, 0.1, 100)), 1),
+            "most_lightness": round(float(np.clip(100 * limits.lightest + softness[1] / 2, 1, 100)), 1),
             "lightness_edge": round(float(np.clip(softness[1], 0.1, 50)), 1),
             "hue_offset": 0.0,
         }
@@ -207,27 +229,28 @@ def _sampled(pictures: Sequence[Picture]) -> Floats:
     return lch_from_lab(oklab_from_rgb(np.clip(np.concatenate(some, axis=1), 0, 1.25)))
 
 
-def _limits(thing: _Thing, frame: _Colours, refused: Sequence[_Colours], degrees: float, wavers: float) -> tuple[float, float, float, float]:
-    """Tolerance in degrees, least and most saturation, least lightness: each in a gap of what the others leave in, twice round."""
-    near = [r for r in refused if np.median(r.apart) <= thing.reach + ROOM[1]]
-    apart, strengths, lights = (
-        (np.concatenate([np.zeros(0), *values]) for values in zip(*((r.apart, r.saturation, r.lightness) for r in near), strict=True))
-        if near
-        else (np.zeros(0),) * 3
-    )
-    middle = (thing.weakest + thing.strongest) / 2
+def _limits(thing: _Thing, frame: _Colours, refused: Sequence[_Colours], degrees: float, wavers: float) -> _Limits:
+    """Each limit in a gap of what the others leave in, twice round."""
+
+    def room(own: float, near: float, far: float, usual: float) -> _Room:
+        return _Room(own, own * near, own * far, own * usual)
+
+    def refused_by(values: Callable[[_Colours], Floats]) -> Floats:
+        return np.concatenate([np.zeros(0), *(values(r) for r in refused if np.median(r.apart) <= thing.reach + ROOM[1])])
+
+    apart, strengths, lights = (refused_by(v) for v in (lambda c: c.apart, lambda c: c.saturation, lambda c: c.lightness))
     hue = _Room(thing.reach, thing.reach + ROOM[0], thing.reach + ROOM[1] + degrees, thing.reach + EVEN_ROOM + degrees)
-    weak = _Room(thing.weakest, *(thing.weakest * share for share in (SATURATIONS[1], SATURATIONS[0], SATURATIONS[2])))
-    strong = _Room(thing.strongest, *(thing.strongest * share for share in STRONGEST))
-    dark = _Room(thing.darkest, *(thing.darkest * share for share in (LIGHTNESSES[1], LIGHTNESSES[0], LIGHTNESSES[2])))
-    wide = max(0.01, wavers / max(thing.darkest, 0.05))
-    tolerance, weakest, strongest, darkest = hue.usual, weak.usual, strong.usual, dark.usual
+    weak, strong = room(thing.weakest, *SATURATIONS), room(thing.strongest, *STRONGEST)
+    dark, light = room(thing.darkest, *LIGHTNESSES), room(thing.lightest, *LIGHTEST)
+    wide, middle, half = max(0.01, wavers / max(thing.darkest, 0.05)), (thing.weakest + thing.strongest) / 2, (thing.darkest + thing.lightest) / 2
+    found = _Limits(hue.usual, weak.usual, strong.usual, dark.usual, light.usual)
     for _ in range(2):
-        tolerance = hue.gap(frame.apart[frame.within(1e9, weakest, strongest, darkest)], apart, max(1.0, degrees))
-        weakest = weak.gap(frame.saturation[frame.within(tolerance, 0, strongest, darkest)], strengths[strengths < middle], wide)
-        strongest = strong.gap(frame.saturation[frame.within(tolerance, weakest, 1e9, darkest)], strengths[strengths >= middle], wide)
-        darkest = dark.gap(frame.lightness[frame.within(tolerance, weakest, strongest, 0)], lights, 0.02)
-    return tolerance, weakest, strongest, darkest
+        found = replace(found, tolerance=hue.gap(frame.apart[frame.within(replace(found, tolerance=1e9))], apart, max(1.0, degrees)))
+        found = replace(found, weakest=weak.gap(frame.saturation[frame.within(replace(found, weakest=0))], strengths[strengths < middle], wide))
+        found = replace(found, strongest=strong.gap(frame.saturation[frame.within(replace(found, strongest=1e9))], strengths[strengths >= middle], wide))
+        found = replace(found, darkest=dark.gap(frame.lightness[frame.within(replace(found, darkest=0))], lights[lights < half], 0.02))
+        found = replace(found, lightest=light.gap(frame.lightness[frame.within(replace(found, lightest=1e9))], lights[lights >= half], 0.02))
+    return found
 
 
 def _selected(groups: Sequence[tuple[Picture, Floats]], key: HueKey) -> float:

@@ -7,8 +7,9 @@ With d the least circular distance in OkLCh hue from a pixel to any pick, and C 
     strong = smoothstep(least saturation, least saturation + saturation edge, S)                         where least saturation > 0
     weak   = 1 - smoothstep(most saturation - saturation edge, most saturation, S)                       where most saturation < 100
     lit    = smoothstep(least lightness, least lightness + lightness edge, 100 L)                        where least lightness > 0
+    dim    = 1 - smoothstep(most lightness - lightness edge, most lightness, 100 L)                      where most lightness < 100
     apart  = smoothstep(-softness / 2, softness / 2, d_not - d)      with not-this picks
-    matte  = inside * gate * strong * weak * lit * apart
+    matte  = inside * gate * strong * weak * lit * dim * apart
 
 with S = 100 C / max(L, 0.05), chroma for its lightness.
 
@@ -52,6 +53,7 @@ class HueKey(KeyBase):
         100, "Most saturation", "Colours with more chroma for their lightness stay out: skin beside an orange.", low=0, high=100, step=0.5, unit="%"
     )
     least_lightness: float = number(0, "Least lightness", "Darker colours stay out: their hue is noise.", low=0, high=100, step=0.5, unit="%")
+    most_lightness: float = number(100, "Most lightness", "Lighter colours stay out: a brown beside an orange.", low=0, high=100, step=0.5, unit="%")
     lightness_edge: float = number(
         3, "Lightness edge", "How gradually colours come in above the least lightness.", low=0, high=50, step=0.5, fine=True, unit="%"
     )
@@ -89,6 +91,8 @@ def hue_key(picture: Picture, key: HueKey) -> Matte:
         matte = matte * (1 - smooth(key.most_saturation - key.saturation_edge, key.saturation_edge, 100 * saturation(lightness, chroma)))
     if key.least_lightness > 0:
         matte = matte * smooth(key.least_lightness, key.lightness_edge, 100 * lightness)
+    if key.most_lightness < 100:
+        matte = matte * (1 - smooth(key.most_lightness - key.lightness_edge, key.lightness_edge, 100 * lightness))
     if key.refused:
         matte = matte * smooth(-key.softness / 2, key.softness, nearest(key.refused) - d)
     return np.asarray(matte, np.float32)
@@ -115,7 +119,7 @@ def _nearest_angle(a, b, vectors, side, along, out):  # type: ignore[no-untyped-
 def _hue_key_rows(tile, picks, refused, limits, matte):  # type: ignore[no-untyped-def]
     """`hue_key` on a tile; row by row, so that every buffer stays in the first cache."""
     (tolerance, per_softness), (least, per_gate) = limits[0], limits[1]
-    (strong, per_strong), (weak, per_weak), (lit, per_lit) = limits[2], limits[3], limits[4]
+    (strong, per_strong), (weak, per_weak), (lit, per_lit), (dim, per_dim) = limits[2], limits[3], limits[4], limits[5]
     width = tile.shape[2]
     lightness, a, b = np.empty(width, np.float32), np.empty(width, np.float32), np.empty(width, np.float32)
     side, along = np.empty(width, np.float32), np.empty(width, np.float32)
@@ -140,6 +144,9 @@ def _hue_key_rows(tile, picks, refused, limits, matte):  # type: ignore[no-untyp
         if lit > ZERO:
             for x in range(width):
                 row[x] *= smoothstep(lit, per_lit, HUNDRED * lightness[x])
+        if dim < HUNDRED:
+            for x in range(width):
+                row[x] *= ONE - smoothstep(dim - ONE / per_dim, per_dim, HUNDRED * lightness[x])
         if refused.shape[0] > 0:
             _nearest_angle(a, b, refused, side, along, apart)
             for x in range(width):
@@ -162,6 +169,7 @@ def prepare(key: HueKey) -> FillMatte:
         (key.least_saturation, key.saturation_edge),
         (key.most_saturation, key.saturation_edge),
         (key.least_lightness, key.lightness_edge),
+        (key.most_lightness, key.lightness_edge),
     )
     limits = np.array([(limit, 1 / max(width, LEAST_WIDTH)) for limit, width in edges], np.float32)
     return lambda tile, matte: _hue_key_rows(tile, picks, refused, limits, matte)
