@@ -17,6 +17,7 @@ from platformdirs import user_cache_path
 
 ROOT = Path(__file__).parent
 CPU = "WENDITAS_CPU"
+WIDE = "-prefer-256-bit"
 GENERIC = {  # what tells each library to use no more than that
     "NUMBA_CPU_NAME": "generic",
     "NUMBA_CPU_FEATURES": "",
@@ -48,15 +49,32 @@ def choose_processor() -> None:
         os.environ.update(GENERIC)
 
 
+def widen_vectors() -> None:
+    """Before Numba is imported: kernels use vectors as wide as this processor has.
+
+    Some processors with AVX-512 are compiled for as if their vectors were half as wide, which was right for the first of them; kernels take a
+    third less with all of it (measured: 11.3 to 7.6 ns a pixel for a key by hue).
+    """
+    if "NUMBA_CPU_FEATURES" in os.environ:
+        return
+    from llvmlite.binding import get_host_cpu_features, get_host_cpu_name
+
+    features = get_host_cpu_features()
+    if features.get("avx512f"):
+        os.environ |= {"NUMBA_CPU_NAME": get_host_cpu_name(), "NUMBA_CPU_FEATURES": f"{features.flatten()},{WIDE}"}
+
+
 @cache
 def processor() -> str:
     """The kind of processor that values are computed for: "generic", or a name and a digest of what it can do."""
     if os.environ.get(CPU, "").lower() == "generic":
         return "generic"
+    widen_vectors()
     import cv2
     from llvmlite.binding import get_host_cpu_features, get_host_cpu_name
 
-    able = f"{sorted(k for k, on in get_host_cpu_features().items() if on)} {cv2.getCPUFeaturesLine()}"
+    widened = os.environ.get("NUMBA_CPU_FEATURES", "").endswith(WIDE)
+    able = f"{widened} {sorted(k for k, on in get_host_cpu_features().items() if on)} {cv2.getCPUFeaturesLine()}"
     return f"{get_host_cpu_name()}-{hashlib.sha256(able.encode()).hexdigest()[:8]}"
 
 

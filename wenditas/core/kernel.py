@@ -7,9 +7,14 @@ A matte is float32 `(h, w)`, 0-1. A tile is a few rows of a picture.
 from collections.abc import Callable
 from typing import Any, TypeVar
 
-import numba
 import numpy as np
 import numpy.typing as npt
+
+from wenditas.compiled import widen_vectors
+
+widen_vectors()
+
+import numba  # noqa: E402  # it reads what it is to compile for as it is imported
 
 Picture = npt.NDArray[np.float32]
 Matte = npt.NDArray[np.float32]

@@ -1,10 +1,10 @@
 """Warm-up: call every kernel once with the types it is used with, so that its code is in the disk cache."""
 
+import os
 from collections.abc import Callable
 from contextlib import suppress
 from pathlib import Path
 
-import numba
 import numpy as np
 
 from wenditas.core.colour.blend import BLENDS
@@ -33,7 +33,8 @@ Tell = Callable[[int, int], None]
 
 def is_cold() -> bool:
     """Whether kernels of this state of the code are still to be compiled, all or some."""
-    return not (Path(numba.config.CACHE_DIR) / READY).exists() if numba.config.CACHE_DIR else True
+    folder = os.environ.get("NUMBA_CACHE_DIR", "")
+    return not (Path(folder) / READY).exists() if folder else True
 
 
 def warm_up(tell: Tell = lambda done, total: None) -> int:
@@ -91,7 +92,7 @@ def warm_up(tell: Tell = lambda done, total: None) -> int:
     OutRgb16((deep[0], deep[1], deep[2])).store(0, picture)
     tell(steps, steps)
     with suppress(OSError):  # where nothing can be kept, all is compiled again
-        (Path(numba.config.CACHE_DIR) / READY).touch()
+        (Path(os.environ["NUMBA_CACHE_DIR"]) / READY).touch()
     return len(TREATMENTS) + 6
 
 

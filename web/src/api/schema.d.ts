@@ -3911,11 +3911,23 @@ export interface components {
              */
             saturation_edge: number;
             /**
+             * Most saturation
+             * @description Colours with more chroma for their lightness stay out: skin beside an orange.
+             * @default 100
+             */
+            most_saturation: number;
+            /**
              * Least lightness
              * @description Darker colours stay out: their hue is noise.
              * @default 0
              */
             least_lightness: number;
+            /**
+             * Most lightness
+             * @description Lighter colours stay out: a brown beside an orange.
+             * @default 100
+             */
+            most_lightness: number;
             /**
              * Lightness edge
              * @description How gradually colours come in above the least lightness.
