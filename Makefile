@@ -4,7 +4,7 @@ PORT ?= 8610
 DATA ?=
 STAMPS := .stamps
 
-.PHONY: demo test mutations bench bench-against bench-keys bench-carry soak screenshots wheel check footage build install types clean
+.PHONY: demo test mutations bench bench-against bench-keys bench-picks bench-carry soak screenshots wheel check footage build install types clean
 
 demo: build
 	.venv/bin/wenditas demo --port $(PORT) $(if $(DATA),--data $(DATA))
@@ -62,6 +62,10 @@ bench: build $(STAMPS)/tools
 # Mattes on encoded footage against the true ones of the demo's generator.
 bench-keys: build $(STAMPS)/tools
 	$(PY) -m bench.keys
+
+# First clicks in the light and in the dark: names, areas.
+bench-picks: build $(STAMPS)/tools
+	$(PY) -m bench.picks
 
 # Keys carried over to other light, against the true mattes.
 bench-carry: build $(STAMPS)/tools
