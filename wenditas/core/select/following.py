@@ -24,7 +24,7 @@ ROUNDS, RADIUS, STEP, BAND, SIGMA = 4, 12, 3, 8, 6.0  # pixels: how far is looke
 SMALLEST = 0.5  # of these lengths, on pictures that are smaller than their footage
 LUMA_REACH, CHROMA_REACH = 12.0, 12.0  # standard deviations of the noise at which likeness has fallen to 0.59 (1 - 1/8 to the power of 4)
 LEAST_NOISE = 1e-3  # that is reckoned with
-UNSURE, CONTRAST = 0.07, 1.4  # weight of what lies within two pixels of the edge; how much contrast is raised
+UNSURE, LESS, CONTRAST = 0.07, np.float32(1 - 0.07), 1.4  # weight of what lies within two pixels of the edge; how much contrast is raised
 ALL, NONE = 0.9, 0.1  # what counts as in and as out
 SOFT = 0.6  # standard deviation in pixels of the blur at the end
 NEAR = 4  # pixels further that an edge and a blur look at
@@ -72,9 +72,9 @@ def disputed(matte: Matte, reach: int) -> Mask:
 
 
 def _at_edge(matte: Matte) -> npt.NDArray[np.uint8]:
-    """Where the matte is least sure: within two pixels of its edge."""
-    edge = cv2.morphologyEx((matte > HALF).view(np.uint8), cv2.MORPH_GRADIENT, _box(1))
-    return np.asarray(cv2.dilate(edge, _box(1)), np.uint8)
+    """1 where the matte is least sure, within two pixels of its edge; else 0."""
+    inside = (matte > HALF).view(np.uint8)
+    return np.asarray(cv2.bitwise_xor(cv2.dilate(inside, _box(2)), cv2.erode(inside, _box(2))), np.uint8)
 
 
 def _softened(matte: Matte, where: Mask, sigma: float) -> Matte:
@@ -115,13 +115,36 @@ def _asked_reference(matte: Matte, planes: Floats, sure: Floats, ask: _Ask, axis
 
 
 @kernel
-def _planes_rows(picture, room, first, end, out):  # type: ignore[no-untyped-def]
-    """Luma and colour differences of some rows, with room on both sides."""
+def _planes_row(red, green, blue, luma, by_blue, by_red):  # type: ignore[no-untyped-def]
+    for x in range(luma.size):
+        y = KR * red[x] + KG * green[x] + KB * blue[x]
+        luma[x], by_blue[x], by_red[x] = y, (blue[x] - y) * PER_B, (red[x] - y) * PER_R
+
+
+@kernel
+def _planes_rows(picture, top, left, width, room, first, end, out):  # type: ignore[no-untyped-def]
+    """Luma and colour differences of some rows of a part of a picture, with room on both sides."""
     for y in range(first, end):
-        for x in range(picture.shape[2]):
-            r, g, b = picture[0, y, x], picture[1, y, x], picture[2, y, x]
-            luma = KR * r + KG * g + KB * b
-            out[0, y, room + x], out[1, y, room + x], out[2, y, room + x] = luma, (b - luma) * PER_B, (r - luma) * PER_R
+        row, z = top + y, left + width
+        part = out[:, y, room : room + width]
+        _planes_row(picture[0, row, left:z], picture[1, row, left:z], picture[2, row, left:z], part[0], part[1], part[2])
+
+
+@kernel
+def _sure_row(at_edge, matte, sure, product):  # type: ignore[no-untyped-def]
+    for x in range(matte.size):
+        counts = ONE - LESS * np.float32(at_edge[x])
+        sure[x] = counts
+        product[x] = counts * matte[x]
+
+
+@kernel
+def _sure_rows(at_edge, matte, before, reach, room, first, end, sure, product):  # type: ignore[no-untyped-def]
+    """How much each pixel counts, and that times its matte, in rows that are asked."""
+    height, width = matte.shape
+    for y in range(first, end):
+        if before[min(y + reach + 1, height)] > before[max(y - reach, 0)]:
+            _sure_row(at_edge[y], matte[y], sure[y, room : room + width], product[y, room : room + width])
 
 
 @kernel
@@ -153,7 +176,7 @@ def _like(hy, hb, hr, ty, tb, tr, near, per_luma, per_chroma, out):  # type: ign
 
 @kernel
 def _weigh(planes, blocks, offsets, nearness, per_luma, per_chroma, room, first, end, out):  # type: ignore[no-untyped-def]
-    """What each pixel of some blocks gives on those that it asks: `(blocks, across and down, asked, pixels)`."""
+    """What each pixel of some blocks gives on those that it asks: `(across and down, blocks, asked, pixels)`."""
     height = planes.shape[1]
     for n in range(first, end):
         y, a = blocks[n, 0], blocks[n, 1] + room
@@ -161,11 +184,11 @@ def _weigh(planes, blocks, offsets, nearness, per_luma, per_chroma, room, first,
         hy, hb, hr = planes[0, y, a:z], planes[1, y, a:z], planes[2, y, a:z]
         for t in range(offsets.size):
             p, q, near = a + offsets[t], z + offsets[t], nearness[t]
-            _like(hy, hb, hr, planes[0, y, p:q], planes[1, y, p:q], planes[2, y, p:q], near, per_luma, per_chroma, out[n, 0, t])
+            _like(hy, hb, hr, planes[0, y, p:q], planes[1, y, p:q], planes[2, y, p:q], near, per_luma, per_chroma, out[0, n, t])
             row = min(max(y + offsets[t], 0), height - 1)
             if row != y + offsets[t]:
                 near = ZERO
-            _like(hy, hb, hr, planes[0, row, a:z], planes[1, row, a:z], planes[2, row, a:z], near, per_luma, per_chroma, out[n, 1, t])
+            _like(hy, hb, hr, planes[0, row, a:z], planes[1, row, a:z], planes[2, row, a:z], near, per_luma, per_chroma, out[1, n, t])
 
 
 @kernel
@@ -175,7 +198,7 @@ def _add(weights, values, sums):  # type: ignore[no-untyped-def]
 
 
 @kernel
-def _vote(sure, weights, where, blocks, offsets, down, contrast, room, first, end, out):  # type: ignore[no-untyped-def]
+def _vote(sure, product, weights, where, blocks, offsets, down, contrast, room, first, end, out):  # type: ignore[no-untyped-def]
     """The votes of some blocks, put into the matte."""
     height, width = where.shape
     total, sums = np.empty(BLOCK, np.float32), np.empty(BLOCK, np.float32)
@@ -186,8 +209,8 @@ def _vote(sure, weights, where, blocks, offsets, down, contrast, room, first, en
         for t in range(offsets.size):
             row, a = (min(max(y + offsets[t], 0), height - 1), x + room) if down else (y, x + room + offsets[t])
             z = a + BLOCK
-            _add(weights[n, down, t], sure[0, row, a:z], total)
-            _add(weights[n, down, t], sure[1, row, a:z], sums)
+            _add(weights[n, t], sure[row, a:z], total)
+            _add(weights[n, t], product[row, a:z], sums)
         for k in range(min(BLOCK, width - x)):
             if where[y, x + k]:
                 out[y, x + k] = min(max((sums[k] / total[k] - HALF) * contrast + HALF, ZERO), ONE)
@@ -206,7 +229,7 @@ def followed(matte: Matte, picture: Picture, noise: Noise, share: float = 1.0) -
     ask = _Ask.of(noise, scale)
     box = _box_around(where, int(ask.offsets[-1]) + NEAR)
     part = np.ascontiguousarray(matte[box])
-    voted = _voted(part, np.ascontiguousarray(picture[:, *box]), np.ascontiguousarray(where[box]), ask)
+    voted = _voted(part, picture, (box[0].start, box[1].start), np.ascontiguousarray(where[box]), ask)
     out = matte.copy()
     out[box] = _shared(part, _softened(bound(voted), where[box], SOFT * scale), share)
     return out
@@ -218,22 +241,24 @@ def _box_around(where: Mask, room: int) -> tuple[slice, slice]:
     return slice(max(int(rows[0]) - room, 0), int(rows[-1]) + room + 1), slice(max(int(columns[0]) - room, 0), int(columns[-1]) + room + 1)
 
 
-def _voted(matte: Matte, picture: Picture, where: Mask, ask: _Ask) -> Matte:
-    """The matte after all rounds."""
+def _voted(matte: Matte, picture: Picture, corner: tuple[int, int], where: Mask, ask: _Ask) -> Matte:
+    """A part of a matte after all rounds. corner: its first row and column in the picture."""
     height, width = matte.shape
     room = int(ask.offsets[-1])
     padded = (width + BLOCK - 1) // BLOCK * BLOCK + 2 * room
-    planes, sure = np.zeros((3, height, padded), np.float32), np.zeros((2, height, padded), np.float32)
-    run_tiles(height, width, lambda first, end, scratch: _planes_rows(picture, room, first, end, planes))
+    planes = np.empty((3, height, padded), np.float32)
+    sure = np.empty((height, padded), np.float32), np.empty((height, padded), np.float32)  # how much each pixel counts, and that times its matte
+    for plane in (*planes, *sure):
+        plane[:, :room] = plane[:, room + width :] = 0
+    picture = np.ascontiguousarray(picture)
+    run_tiles(height, width, lambda first, end, scratch: _planes_rows(picture, *corner, width, room, first, end, planes))
     blocks, before = _blocks(where, BLOCK)
-    weights, voted = np.empty((len(blocks), 2, ask.offsets.size, BLOCK), np.float32), matte.copy()
+    weights, voted = np.empty((2, len(blocks), ask.offsets.size, BLOCK), np.float32), matte.copy()
     likeness = ask.offsets, ask.nearness, ask.luma, ask.chroma
     run_tiles(height, width, lambda first, end, scratch: _weigh(planes, blocks, *likeness, room, before[first], before[end], weights))
-    inner = sure[:, :, room : room + width]
     for n in range(ROUNDS):
-        np.multiply(_at_edge(voted), np.float32(UNSURE - 1), out=inner[0], dtype=np.float32)
-        inner[0] += 1
-        np.multiply(inner[0], voted, out=inner[1])
-        vote = weights, where, blocks, ask.offsets, n % 2, np.float32(CONTRAST), room
-        run_tiles(height, width, lambda first, end, scratch: _vote(sure, *vote, before[first], before[end], voted))  # noqa: B023
+        count = _at_edge(voted), voted, before, room, room
+        run_tiles(height, width, lambda first, end, scratch: _sure_rows(*count, first, end, *sure))  # noqa: B023
+        vote = *sure, weights[n % 2], where, blocks, ask.offsets, n % 2, np.float32(CONTRAST), room
+        run_tiles(height, width, lambda first, end, scratch: _vote(*vote, before[first], before[end], voted))  # noqa: B023
     return voted
