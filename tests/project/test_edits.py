@@ -203,5 +203,15 @@ def test_a_further_pick_opens_the_limits_that_kept_it_out() -> None:
     assert matte.min() > 0.95
 
 
+def test_a_further_pick_that_is_lighter_or_stronger_opens_them_too() -> None:
+    key = HueKey(id="h", picks=(PICK,), most_saturation=30, most_lightness=45)
+    red = look(Selection(id="s", name="S", keys=(key,)))
+    light = PICK.model_copy(update={"id": "l", "colour": (1.0, 0.25, 0.2)})
+    opened = after(red, picked(red, light, "s", False).commands).selections[0].keys[0]
+    picture = np.broadcast_to(np.array(light.colour, np.float32)[:, None, None], (3, 2, 2)).copy()
+    assert selection_matte(Selection(id="s", name="S", keys=(key,)), picture).max() < 0.05
+    assert selection_matte(Selection(id="s", name="S", keys=(opened,)), picture).min() > 0.95
+
+
 def test_what_is_said_of_what_was_picked() -> None:
     assert of_what_was_picked(0.95, 20) == "" and "Only 60 %" in of_what_was_picked(0.6, 20) and "41 % of the frame" in of_what_was_picked(1, 41)

@@ -24,7 +24,7 @@ LIT, FULL_LIGHT, MOST_LIGHT = 99.5, 0.9, 4.0  # percentile of a frame's lightnes
 HUELESS, WAVERING = GREY_CHROMA, 1.5  # chroma in full light below which a hue says nothing; and in standard deviations of the noise there
 ENOUGH, MUCH = 0.9, 100 / 3  # share of what was picked that is to be selected; percent of the frame that a pick does not take without a word
 GREYER = 0.01  # how far above a grey the least chroma is set
-WEAKER, DARKER = 0.6, 0.55  # of what is picked: how weak and dark a colour is let in by a pick of its own
+WEAKER, DARKER, STRONGER, LIGHTER = 0.6, 0.55, 1.3, 1.25  # of what is picked: how weak, dark, strong and light a colour a further pick lets in
 GREY_KEY = {"tolerance": 4, "softness": 4, "lightness_weight": 100}  # closer than for colours: greys differ by lightness alone
 DARK, BRIGHT, ROOM, SOFT = 0.35, 0.85, 6, 8  # lightness that is keyed by itself, below and above; percent around a pick, and soft beyond
 
@@ -148,12 +148,19 @@ def _picked_into(selection: Selection, key: HueKey | ColourKey | LightnessKey | 
 def _let_in(key: HueKey, pick: Pick) -> dict[str, float]:
     """Limits of a key by hue that keep a pick of its own out, opened as far as it needs."""
     lightness, chroma, _ = (float(v) for v in oklch_from_rgb(np.clip(pick.colour, 0, 1.25)))
-    needed = {
+    strength = 100 * float(saturation(np.array(lightness), np.array(chroma)))
+    least = {
         "least_chroma": WEAKER * chroma - key.gate_softness,
-        "least_saturation": 100 * WEAKER * float(saturation(np.array(lightness), np.array(chroma))) - key.saturation_edge / 2,
-        "least_lightness": 100 * DARKER * lightness - key.lightness_edge / 2,
+        "least_saturation": WEAKER * strength - key.saturation_edge / 2,
+        "least_lightness": DARKER * 100 * lightness - key.lightness_edge / 2,
     }
-    return {field: round(max(value, 0.0), 3) for field, value in needed.items() if value < getattr(key, field)}
+    most = {
+        "most_saturation": STRONGER * strength + key.saturation_edge,
+        "most_lightness": LIGHTER * 100 * lightness + key.lightness_edge,
+    }
+    opened = {field: max(value, 0.0) for field, value in least.items() if value < getattr(key, field)}
+    opened |= {field: min(value, 100.0) for field, value in most.items() if value > getattr(key, field)}
+    return {field: round(value, 3) for field, value in opened.items()}
 
 
 def _stretched(key: LightnessKey, lightness: float, refuse: bool) -> tuple[float, float]:

@@ -6,8 +6,7 @@ A step leaves what it does not understand as it is, for the validation to refuse
 from collections.abc import Callable
 from typing import Any, Literal
 
-from wenditas.core.errors import BadLook
-from wenditas.core.look.upgrade import Document, changed_items, upgrade_look
+from wenditas.core.look.upgrade import Document, changed_items, upgrade_look, upgraded
 
 REEL_SCHEMA: Literal[2] = 2
 FADES = {"rise": "fade_in", "fall": "fade_out"}
@@ -37,15 +36,5 @@ def _with_looks(data: Document) -> Document:
 
 
 def upgrade_reel(data: Any) -> Document:
-    """The document, and its looks, at the newest version. Raises `BadLook` where it is no reel or is newer than this program."""
-    if not isinstance(data, dict):
-        raise BadLook(f"A reel is a JSON object, not {type(data).__name__}.")
-    version = data.get("schema_version", REEL_SCHEMA)
-    if not isinstance(version, int) or isinstance(version, bool) or version < 1:
-        raise BadLook(f"A reel's schema_version is a whole number from 1 to {REEL_SCHEMA}, not {version!r}.")
-    if version > REEL_SCHEMA:
-        raise BadLook(f"This reel was written by a newer Wenditas (version {version} of the format; this one reads up to {REEL_SCHEMA}).")
-    while version < REEL_SCHEMA:
-        data = {**UPGRADES[version](data), "schema_version": version + 1}
-        version += 1
-    return _with_looks(data)
+    """The reel, and its looks, at the newest version. Raises `BadLook` where it is no reel or is newer than this program."""
+    return _with_looks(upgraded(data, "reel", REEL_SCHEMA, UPGRADES))

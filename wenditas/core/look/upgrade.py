@@ -3,7 +3,7 @@
 A step meets what other programs wrote too: what it does not understand it leaves as it is, for the validation to refuse.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from typing import Any, Literal
 
 from wenditas.core.errors import BadLook
@@ -109,17 +109,21 @@ def _to_version_4(data: Document) -> Document:
 UPGRADES: dict[int, Callable[[Document], Document]] = {1: _to_version_2, 2: _to_version_3, 3: _to_version_4}
 
 
-def upgrade_look(data: Any) -> Document:
-    """The document at the newest version. Raises `BadLook` where it is no look or is newer than this program."""
+def upgraded(data: Any, what: str, newest: int, upgrades: Mapping[int, Callable[[Document], Document]]) -> Document:
+    """A document at its newest version. what: "look", "reel". Raises `BadLook` where it is none, or is newer than this program."""
     if not isinstance(data, dict):
-        raise BadLook(f"A look is a JSON object, not {type(data).__name__}.")
-    version = data.get("schema_version", SCHEMA)
+        raise BadLook(f"A {what} is a JSON object, not {type(data).__name__}.")
+    version = data.get("schema_version", newest)
     if not isinstance(version, int) or isinstance(version, bool) or version < 1:
-        raise BadLook(f"A look's schema_version is a whole number from 1 to {SCHEMA}, not {version!r}.")
-    if version > SCHEMA:
-        raise BadLook(f"This look was written by a newer Wenditas (version {version} of the format; this one reads up to {SCHEMA}).")
-    while version < SCHEMA:
-        data = {**UPGRADES[version](data), "schema_version": version + 1}
-        version += 1
+        raise BadLook(f"A {what}'s schema_version is a whole number from 1 to {newest}, not {version!r}.")
+    if version > newest:
+        raise BadLook(f"This {what} was written by a newer Wenditas (version {version} of the format; this one reads up to {newest}).")
+    for step in range(version, newest):
+        data = {**upgrades[step](data), "schema_version": step + 1}
     document: Document = data
     return document
+
+
+def upgrade_look(data: Any) -> Document:
+    """The look at the newest version. Raises `BadLook` where it is no look or is newer than this program."""
+    return upgraded(data, "look", SCHEMA, UPGRADES)

@@ -64,7 +64,7 @@ def _transparent(params: None) -> Rows:
 
 KEY = Kind("key", "matte", rows=_keyed, prepares=True, cost=11)
 DENOISE = Kind("denoise chroma", whole=_without_noise, cost=18)
-FOLLOW = Kind("follow edges", "matte", whole=_followed, cost=20)
+FOLLOW = Kind("follow edges", "matte", whole=_followed, cost=50)
 FENCE = Kind("fence", "matte", whole=_fenced, over=True, cost=4)
 CLEAN = Kind("clean", "matte", whole=_cleaned, cost=56)
 ALPHA = Kind("alpha", "matte", load=_alpha)

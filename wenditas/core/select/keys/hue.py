@@ -133,14 +133,15 @@ def _hue_key_rows(tile, picks, refused, limits, matte):  # type: ignore[no-untyp
         for x in range(width):
             chroma = np.sqrt(a[x] * a[x] + b[x] * b[x] + TINY)
             row[x] = (ONE - smoothstep(tolerance, per_softness, d[x])) * smoothstep(least, per_gate, chroma)
+        if strong > ZERO or weak < HUNDRED:
+            for x in range(width):
+                side[x] = HUNDRED * np.sqrt(a[x] * a[x] + b[x] * b[x] + TINY) / max(lightness[x], FLOOR)
         if strong > ZERO:
             for x in range(width):
-                chroma = np.sqrt(a[x] * a[x] + b[x] * b[x] + TINY)
-                row[x] *= smoothstep(strong, per_strong, HUNDRED * chroma / max(lightness[x], FLOOR))
+                row[x] *= smoothstep(strong, per_strong, side[x])
         if weak < HUNDRED:
             for x in range(width):
-                chroma = np.sqrt(a[x] * a[x] + b[x] * b[x] + TINY)
-                row[x] *= ONE - smoothstep(weak - ONE / per_weak, per_weak, HUNDRED * chroma / max(lightness[x], FLOOR))
+                row[x] *= ONE - smoothstep(weak - ONE / per_weak, per_weak, side[x])
         if lit > ZERO:
             for x in range(width):
                 row[x] *= smoothstep(lit, per_lit, HUNDRED * lightness[x])
