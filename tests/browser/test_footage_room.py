@@ -46,7 +46,7 @@ def test_a_song_comes_in_and_is_heard_below_the_reel(page: Page, server: Server,
     page.get_by_role("link", name="Reel", exact=True).click()
     page.get_by_role("combobox", name="Sound track").select_option(label="song.mp3")
     expect(page.get_by_role("button", name="Undo")).to_be_enabled()
-    expect(page.get_by_role("slider", name="Fades in", exact=True)).to_be_visible()
+    expect(page.get_by_role("slider", name="Fade in", exact=True)).to_be_visible()
     page.get_by_role("link", name="Footage", exact=True).click()
     expect(card).to_contain_text("below the reel")
 
