@@ -7,7 +7,7 @@ from skimage import measure, morphology
 
 from wenditas.core.select.choking import choke, choke_reference, extent, restless
 from wenditas.core.select.clean import Cleaning, clean, fill_holes, levels, remove_islands, soften
-from wenditas.core.select.distance import signed_distance, signed_distance_reference
+from wenditas.core.select.distance import BLOCK, signed_distance, signed_distance_reference
 
 
 def blobs(seed: int = 3, share: float = 60) -> np.ndarray:
@@ -75,15 +75,15 @@ def test_what_is_even_is_left_alone() -> None:
     assert not restless(matte, 3).any() and extent(restless(matte, 3)) is None and soften(matte, 9) is matte
     matte[30, 40] = 0.5
     blocks = restless(matte, 2.5)
-    assert blocks.shape == (6, 8) and np.argwhere(blocks).min(axis=0).tolist() == [0, 1] and np.argwhere(blocks).max(axis=0).tolist() == [2, 3]
-    assert extent(blocks) == (slice(0, 48), slice(16, 64))
+    assert blocks.shape == (12, 15) and np.argwhere(blocks).min(axis=0).tolist() == [2, 3] and np.argwhere(blocks).max(axis=0).tolist() == [4, 6]
+    assert extent(blocks) == (slice(16, 40), slice(24, 56))
     assert np.abs(soften(matte, 1) - ndimage.gaussian_filter(matte, 1, mode="nearest", truncate=4)).max() < 1e-5
 
 
 def test_distance_is_exact_where_it_is_asked_for() -> None:
     matte = soft_blobs(1)
     near = restless(matte, 6)
-    asked = np.kron(near, np.ones((16, 16)))[: matte.shape[0], : matte.shape[1]] > 0
+    asked = np.kron(near, np.ones((BLOCK, BLOCK)))[: matte.shape[0], : matte.shape[1]] > 0
     assert asked.mean() < 0.9
     assert np.abs(signed_distance(matte, near) - signed_distance_reference(matte))[asked].max() < 2e-3
 

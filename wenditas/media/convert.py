@@ -300,7 +300,7 @@ def to_rgb8(picture: Picture) -> np.ndarray:
     return out
 
 
-# JPEG (JFIF 1.02): full-range Y'CbCr with the weights of BT.601, chroma not subsampled.
+# JPEG (JFIF 1.02): full-range Y'CbCr with the weights of BT.601; chroma, where it is subsampled, in the middle of four pixels.
 _R, _G, _B = (np.float32(w) for w in LUMA_601)
 PER_CB, PER_CR = np.float32(0.5 / (1 - LUMA_601[2])), np.float32(0.5 / (1 - LUMA_601[0]))
 CODES, MIDDLE = np.float32(255), np.float32(128)
@@ -321,9 +321,37 @@ def _store_jpeg(picture, first, end, dither, luma, cb, cr):  # type: ignore[no-u
             out_r[x] = np.uint8(np.int32(min((red - y) * PER_CR * CODES + MIDDLE + d, CODES)))
 
 
-def to_jpeg_planes(picture: Picture) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-    """A float picture as the 8-bit Y', Cb, Cr planes of a JPEG, limited to 0-1, ordered dither."""
+@kernel
+def _store_jpeg_420(picture, first, end, dither, luma, cb, cr):  # type: ignore[no-untyped-def]
+    """As `_store_jpeg`, with chroma of half the size; `first` is even, the last row and column stand for those that are missing."""
     _, height, width = picture.shape
-    planes = tuple(np.empty((height, width), np.uint8) for _ in range(3))
-    run_tiles(height, width, lambda first, end, scratch: _store_jpeg(picture, first, end, DITHER, *planes))
-    return planes[0], planes[1], planes[2]
+    columns = (width + 1) >> 1
+    blues, reds = np.empty(2 * columns, np.float32), np.empty(2 * columns, np.float32)
+    for top in range(first, end, 2):
+        blues[:], reds[:] = 0, 0
+        for k in range(2):
+            row = min(top + k, height - 1)
+            r, g, b, thresholds, out = picture[0, row], picture[1, row], picture[2, row], dither[row & 7], luma[row]
+            for x in range(width):
+                red, green, blue = min(max(r[x], ZERO), ONE), min(max(g[x], ZERO), ONE), min(max(b[x], ZERO), ONE)
+                y = _R * red + _G * green + _B * blue
+                out[x] = np.uint8(np.int32(y * CODES + thresholds[x & 7]))
+                blues[x] += blue - y
+                reds[x] += red - y
+        if width & 1:
+            blues[width], reds[width] = blues[width - 1], reds[width - 1]
+        out_b, out_r, thresholds = cb[top >> 1], cr[top >> 1], dither[(top >> 1) & 7]
+        for x in range(columns):
+            d, u, v = thresholds[x & 7], blues[2 * x] + blues[2 * x + 1], reds[2 * x] + reds[2 * x + 1]
+            out_b[x] = np.uint8(np.int32(min(u * QUARTER * PER_CB * CODES + MIDDLE + d, CODES)))
+            out_r[x] = np.uint8(np.int32(min(v * QUARTER * PER_CR * CODES + MIDDLE + d, CODES)))
+
+
+def to_jpeg_planes(picture: Picture, subsampled: bool = False) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """A float picture as the 8-bit Y', Cb, Cr planes of a JPEG, limited to 0-1, ordered dither. subsampled: chroma at half the size (4:2:0)."""
+    _, height, width = picture.shape
+    small = ((height + 1) // 2, (width + 1) // 2) if subsampled else (height, width)
+    planes = np.empty((height, width), np.uint8), np.empty(small, np.uint8), np.empty(small, np.uint8)
+    store = _store_jpeg_420 if subsampled else _store_jpeg
+    run_tiles(height, width, lambda first, end, scratch: store(picture, first, end, DITHER, *planes))
+    return planes

@@ -11,9 +11,9 @@ from wenditas.media.convert import to_jpeg_planes, to_rgb8
 LIVE_QUALITY = 90
 
 
-def encode_jpeg(picture: Picture, quality: int = LIVE_QUALITY) -> bytes:
-    """8-bit JPEG without chroma subsampling."""
-    return bytes(simplejpeg.encode_jpeg_yuv_planes(*to_jpeg_planes(picture), quality=quality, fastdct=True))
+def encode_jpeg(picture: Picture, quality: int = LIVE_QUALITY, subsampled: bool = False) -> bytes:
+    """8-bit JPEG, with chroma at half the size (4:2:0) where `subsampled`."""
+    return bytes(simplejpeg.encode_jpeg_yuv_planes(*to_jpeg_planes(picture, subsampled), quality=quality, fastdct=True))
 
 
 def encode_bytes(picture: npt.NDArray[np.uint8]) -> bytes:

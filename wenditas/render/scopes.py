@@ -56,7 +56,7 @@ class Scopes:
         jpeg = self._shown.get(key)
         if jpeg is None:
             picture = self._pictures.picture(request, purpose)
-            jpeg = encode_jpeg(picture)
+            jpeg = encode_jpeg(picture, subsampled=purpose == "play")
             self._shown.put(key, jpeg)
         return jpeg, b"" if scope is None else self.scope(request, scope, of, purpose, picture)
 

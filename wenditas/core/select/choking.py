@@ -59,18 +59,24 @@ def _move_rows(matte, distance, blurred, near, pixels, first, end, out):  # type
 
 
 @kernel
+def _differs(row, other, flags):  # type: ignore[no-untyped-def]
+    for x in range(row.size):
+        flags[x] |= row[x] != other[x]
+
+
+@kernel
 def _restless_rows(matte, first, end, blocks):  # type: ignore[no-untyped-def]
-    """Marks the blocks with a pixel that differs from the one after it, across or down."""
+    """Marks the blocks, of which rows `first` to `end` are made, with a pixel that differs from one beside it."""
     height, width = matte.shape
-    for y in range(first, end):
-        below = min(y + 1, height - 1)
+    across, down = np.zeros(width + 1, np.uint8), np.zeros(width, np.uint8)  # whether columns x - 1 and x differ; whether two rows do
+    for top in range(first, end, BLOCK):
+        across[:], down[:] = 0, 0
+        for y in range(max(top - 1, 0), min(top + BLOCK, height - 1)):
+            _differs(matte[y], matte[y + 1], down)
+        for y in range(top, min(top + BLOCK, height)):
+            _differs(matte[y, 1:], matte[y, :-1], across[1:])
         for x in range(width):
-            beside = min(x + 1, width - 1)
-            here = matte[y, x]
-            if here != matte[y, beside] or here != matte[below, x]:
-                blocks[y // BLOCK, x // BLOCK] = 1
-                blocks[below // BLOCK, x // BLOCK] = 1
-                blocks[y // BLOCK, beside // BLOCK] = 1
+            blocks[top // BLOCK, x // BLOCK] |= down[x] | across[x] | across[x + 1]
 
 
 def restless(matte: Matte, beside: float) -> Blocks:
@@ -80,7 +86,7 @@ def restless(matte: Matte, beside: float) -> Blocks:
     """
     height, width = matte.shape
     blocks = np.zeros((-(-height // BLOCK), -(-width // BLOCK)), np.uint8)
-    run_tiles(height, width, lambda first, end, scratch: _restless_rows(matte, first, end, blocks))
+    run_tiles(len(blocks), width * BLOCK, lambda first, end, scratch: _restless_rows(matte, first * BLOCK, end * BLOCK, blocks))
     size = 2 * int(np.ceil(beside / BLOCK)) + 1
     return np.asarray(cv2.dilate(blocks, np.ones((size, size), np.uint8)), np.uint8) if blocks.any() else blocks
 

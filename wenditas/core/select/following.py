@@ -28,14 +28,12 @@ UNSURE, LESS, CONTRAST = 0.07, np.float32(1 - 0.07), 1.4  # weight of what lies 
 ALL, NONE = 0.9, 0.1  # what counts as in and as out
 SOFT = 0.6  # standard deviation in pixels of the blur at the end
 NEAR = 4  # pixels further that an edge and a blur look at
-BLOCK = 16  # pixels of a row that go through together, which a processor does at once
 KR, KG, KB = (np.float32(k) for k in LUMA_709)
 PER_B, PER_R = (np.float32(1 / v) for v in spans())
 ZERO, ONE, HALF, EIGHTH, TINY = np.float32(0), np.float32(1), np.float32(0.5), np.float32(0.125), np.float32(1e-12)
 
 
 Mask = npt.NDArray[np.bool_]
-Blocks = npt.NDArray[np.int64]  # `(n, 2)`: row and first column, in order
 
 
 @dataclass(frozen=True)
@@ -114,106 +112,172 @@ def _asked_reference(matte: Matte, planes: Floats, sure: Floats, ask: _Ask, axis
     return np.asarray(sums / total)
 
 
+# Rows lie in flat arrays with room at both ends, so that nobody asks beyond them; the loops over short runs of pixels count in unsigned
+# numbers, which are never taken from an end, and not by slices, which cost more than the work on them.
+
+
 @kernel
-def _planes_row(red, green, blue, luma, by_blue, by_red):  # type: ignore[no-untyped-def]
-    for x in range(luma.size):
+def _planes_row(red, green, blue, at, luma, by_blue, by_red):  # type: ignore[no-untyped-def]
+    to = np.uint64(at)
+    for x in range(np.uint64(red.size)):
         y = KR * red[x] + KG * green[x] + KB * blue[x]
-        luma[x], by_blue[x], by_red[x] = y, (blue[x] - y) * PER_B, (red[x] - y) * PER_R
+        luma[to + x], by_blue[to + x], by_red[to + x] = y, (blue[x] - y) * PER_B, (red[x] - y) * PER_R
 
 
 @kernel
-def _planes_rows(picture, top, left, width, room, first, end, out):  # type: ignore[no-untyped-def]
-    """Luma and colour differences of some rows of a part of a picture, with room on both sides."""
+def _planes_rows(picture, top, left, width, room, first, end, planes):  # type: ignore[no-untyped-def]
+    """Luma and colour differences of some rows of a part of a picture."""
     for y in range(first, end):
-        row, z = top + y, left + width
-        part = out[:, y, room : room + width]
-        _planes_row(picture[0, row, left:z], picture[1, row, left:z], picture[2, row, left:z], part[0], part[1], part[2])
+        red, green, blue = picture[0, top + y, left : left + width], picture[1, top + y, left : left + width], picture[2, top + y, left : left + width]
+        _planes_row(red, green, blue, y * (width + 2 * room) + room, planes[0], planes[1], planes[2])
 
 
 @kernel
-def _sure_row(at_edge, matte, sure, product):  # type: ignore[no-untyped-def]
-    for x in range(matte.size):
-        counts = ONE - LESS * np.float32(at_edge[x])
-        sure[x] = counts
-        product[x] = counts * matte[x]
+def _runs(where, room, asked):  # type: ignore[no-untyped-def]
+    """The runs of pixels that vote, in order, and the number of those before each row.
 
-
-@kernel
-def _sure_rows(at_edge, matte, before, reach, room, first, end, sure, product):  # type: ignore[no-untyped-def]
-    """How much each pixel counts, and that times its matte, in rows that are asked."""
-    height, width = matte.shape
-    for y in range(first, end):
-        if before[min(y + reach + 1, height)] > before[max(y - reach, 0)]:
-            _sure_row(at_edge[y], matte[y], sure[y, room : room + width], product[y, room : room + width])
-
-
-@kernel
-def _blocks(where, width):  # type: ignore[no-untyped-def]
-    """Rows and first columns of the blocks in which there is a vote, in order; the number of those before each row."""
-    rows, columns = where.shape
-    found = np.empty((rows * ((columns + width - 1) // width), 2), np.int64)
-    before, n = np.zeros(rows + 1, np.int64), 0
-    for y in range(rows):
-        for x in range(0, columns, width):
-            for k in range(x, min(x + width, columns)):
-                if where[y, k]:
-                    found[n, 0], found[n, 1] = y, x
-                    n += 1
-                    break
+    Of each: its row, where its first pixel lies in flat arrays, its length, where its weights lie. asked: by each pixel along one axis.
+    """
+    height, width = where.shape
+    found, before = np.empty((height * ((width + 1) // 2), 4), np.int64), np.zeros(height + 1, np.int64)
+    n, weights = 0, 0
+    for y in range(height):
+        x = 0
+        while x < width:
+            if not where[y, x]:
+                x += 1
+                continue
+            end = x
+            while end < width and where[y, end]:
+                end += 1
+            found[n] = y, y * (width + 2 * room) + room + x, end - x, weights
+            weights += (end - x) * asked
+            n, x = n + 1, end
         before[y + 1] = n
-    return found[:n], before
+    return found[:n], before, weights
 
 
 @kernel
-def _like(hy, hb, hr, ty, tb, tr, near, per_luma, per_chroma, out):  # type: ignore[no-untyped-def]
-    """How much the pixels of a block go with those of another; each given by luma, blue, red."""
-    for k in range(BLOCK):
-        dy, db, dr = ty[k] - hy[k], tb[k] - hb[k], tr[k] - hr[k]
+def _like(planes, here, there, count, near, per_luma, per_chroma, at, out):  # type: ignore[no-untyped-def]
+    """How much some pixels go with others."""
+    h, t, to = np.uint64(here), np.uint64(there), np.uint64(at)
+    for x in range(np.uint64(count)):
+        dy, db, dr = planes[0, t + x] - planes[0, h + x], planes[1, t + x] - planes[1, h + x], planes[2, t + x] - planes[2, h + x]
         like = max(ONE - (dy * dy * per_luma + (db * db + dr * dr) * per_chroma) * EIGHTH, ZERO)
         like *= like
-        out[k] = like * like * near
+        out[to + x] = like * like * near
 
 
 @kernel
-def _weigh(planes, blocks, offsets, nearness, per_luma, per_chroma, room, first, end, out):  # type: ignore[no-untyped-def]
-    """What each pixel of some blocks gives on those that it asks: `(across and down, blocks, asked, pixels)`."""
-    height = planes.shape[1]
+def _weigh(planes, runs, offsets, nearness, per_luma, per_chroma, height, stride, first, end, out):  # type: ignore[no-untyped-def]
+    """What each pixel of some runs gives on those that it asks, across and down; run by run, and in it one asked after another."""
     for n in range(first, end):
-        y, a = blocks[n, 0], blocks[n, 1] + room
-        z = a + BLOCK
-        hy, hb, hr = planes[0, y, a:z], planes[1, y, a:z], planes[2, y, a:z]
+        y, here, count, at = runs[n, 0], runs[n, 1], runs[n, 2], runs[n, 3]
         for t in range(offsets.size):
-            p, q, near = a + offsets[t], z + offsets[t], nearness[t]
-            _like(hy, hb, hr, planes[0, y, p:q], planes[1, y, p:q], planes[2, y, p:q], near, per_luma, per_chroma, out[0, n, t])
-            row = min(max(y + offsets[t], 0), height - 1)
-            if row != y + offsets[t]:
-                near = ZERO
-            _like(hy, hb, hr, planes[0, row, a:z], planes[1, row, a:z], planes[2, row, a:z], near, per_luma, per_chroma, out[1, n, t])
+            down = min(max(y + offsets[t], 0), height - 1) - y
+            near = nearness[t] if down == offsets[t] else ZERO
+            _like(planes, here, here + offsets[t], count, nearness[t], per_luma, per_chroma, at, out[0])
+            _like(planes, here, here + down * stride, count, near, per_luma, per_chroma, at, out[1])
+            at += count
 
 
 @kernel
-def _add(weights, values, sums):  # type: ignore[no-untyped-def]
-    for k in range(BLOCK):
-        sums[k] += weights[k] * values[k]
+def _flags(matte, at, width, out, to):  # type: ignore[no-untyped-def]
+    """Which pixels of a row are inside, and two more at both ends that are as those are."""
+    a, z = np.uint64(at), np.uint64(to)
+    for x in range(np.uint64(width)):
+        out[z + x] = np.uint8(matte[a + x] > HALF)
+    for k in range(1, 3):
+        out[to - k], out[to + width - 1 + k] = out[to], out[to + width - 1]
 
 
 @kernel
-def _vote(sure, product, weights, where, blocks, offsets, down, contrast, room, first, end, out):  # type: ignore[no-untyped-def]
-    """The votes of some blocks, put into the matte."""
-    height, width = where.shape
-    total, sums = np.empty(BLOCK, np.float32), np.empty(BLOCK, np.float32)
+def _some_and_all(flags, at, step, width, some, every):  # type: ignore[no-untyped-def]
+    """Of five flags, `step` apart, whether one is set, and whether all are."""
+    a, b, c, d, e = np.uint64(at - 2 * step), np.uint64(at - step), np.uint64(at), np.uint64(at + step), np.uint64(at + 2 * step)
+    for x in range(np.uint64(width)):
+        some[x] = flags[a + x] | flags[b + x] | flags[c + x] | flags[d + x] | flags[e + x]
+        every[x] = flags[a + x] & flags[b + x] & flags[c + x] & flags[d + x] & flags[e + x]
+
+
+@kernel
+def _counted(some, every, matte, at, width, sure, product):  # type: ignore[no-untyped-def]
+    """How much the pixels of a row count, which is little within two pixels of the matte's edge, and that times the matte."""
+    to = np.uint64(at)
+    for x in range(np.uint64(width)):
+        one = some[x] | some[x + np.uint64(1)] | some[x + np.uint64(2)] | some[x + np.uint64(3)] | some[x + np.uint64(4)]
+        whole = every[x] & every[x + np.uint64(1)] & every[x + np.uint64(2)] & every[x + np.uint64(3)] & every[x + np.uint64(4)]
+        counts = ONE - LESS * np.float32(one ^ whole)
+        sure[to + x] = counts
+        product[to + x] = counts * matte[to + x]
+
+
+@kernel
+def _count_rows(matte, before, reach, width, room, first, end, sure, product):  # type: ignore[no-untyped-def]
+    """How much each pixel counts, and that times its matte, in rows that are asked."""
+    height, stride = before.size - 1, width + 2 * room
+    flags = np.empty((end - first + 4) * (width + 4), np.uint8)
+    some, every = np.empty(width + 4, np.uint8), np.empty(width + 4, np.uint8)
+    for k in range(end - first + 4):
+        row = min(max(first - 2 + k, 0), height - 1)
+        _flags(matte, row * stride + room, width, flags, k * (width + 4) + 2)
+    for y in range(first, end):
+        if before[min(y + reach + 1, height)] > before[max(y - reach, 0)]:
+            _some_and_all(flags, (y - first + 2) * (width + 4), width + 4, width + 4, some, every)
+            _counted(some, every, matte, y * stride + room, width, sure, product)
+
+
+@kernel
+def _add(weights, at, sure, product, there, count, total, sums):  # type: ignore[no-untyped-def]
+    a, t = np.uint64(at), np.uint64(there)
+    for x in range(np.uint64(count)):
+        weight = weights[a + x]
+        total[x] += weight * sure[t + x]
+        sums[x] += weight * product[t + x]
+
+
+@kernel
+def _decide(total, sums, count, contrast, at, out):  # type: ignore[no-untyped-def]
+    to = np.uint64(at)
+    for x in range(np.uint64(count)):
+        out[to + x] = min(max((sums[x] / total[x] - HALF) * contrast + HALF, ZERO), ONE)
+
+
+@kernel
+def _vote(sure, product, weights, runs, offsets, down, height, stride, first, end, out):  # type: ignore[no-untyped-def]
+    """The votes of some runs, put into the matte."""
+    total, sums = np.empty(stride, np.float32), np.empty(stride, np.float32)
     for n in range(first, end):
-        y, x = blocks[n, 0], blocks[n, 1]
-        for k in range(BLOCK):
-            total[k], sums[k] = TINY, HALF * TINY
+        y, here, count, at = runs[n, 0], runs[n, 1], runs[n, 2], runs[n, 3]
+        total[:count], sums[:count] = TINY, HALF * TINY
         for t in range(offsets.size):
-            row, a = (min(max(y + offsets[t], 0), height - 1), x + room) if down else (y, x + room + offsets[t])
-            z = a + BLOCK
-            _add(weights[n, t], sure[row, a:z], total)
-            _add(weights[n, t], product[row, a:z], sums)
-        for k in range(min(BLOCK, width - x)):
-            if where[y, x + k]:
-                out[y, x + k] = min(max((sums[k] / total[k] - HALF) * contrast + HALF, ZERO), ONE)
+            there = here + (min(max(y + offsets[t], 0), height - 1) - y) * stride if down else here + offsets[t]
+            _add(weights, at, sure, product, there, count, total, sums)
+            at += count
+        _decide(total, sums, count, np.float32(CONTRAST), here, out)
+
+
+@kernel
+def _blur(matte, here, count, height_left, y, stride, taps, total):  # type: ignore[no-untyped-def]
+    """A run of pixels after a blur of five by five; beyond the frame the last row goes on."""
+    for x in range(np.uint64(count)):
+        total[x] = ZERO
+    for i in range(-2, 3):
+        row = here + (min(max(y + i, 0), height_left) - y) * stride
+        for j in range(-2, 3):
+            there, tap = np.uint64(row + j), taps[i + 2] * taps[j + 2]
+            for x in range(np.uint64(count)):
+                total[x] += tap * matte[there + x]
+
+
+@kernel
+def _soften(matte, runs, taps, height, stride, first, end, out):  # type: ignore[no-untyped-def]
+    """Some runs of a matte, softened, into another."""
+    total = np.empty(stride, np.float32)
+    for n in range(first, end):
+        y, here, count = runs[n, 0], runs[n, 1], runs[n, 2]
+        _blur(matte, here, count, height - 1, y, stride, taps, total)
+        out[here : here + count] = total[:count]
 
 
 def followed(matte: Matte, picture: Picture, noise: Noise, share: float = 1.0) -> Matte:
@@ -229,9 +293,8 @@ def followed(matte: Matte, picture: Picture, noise: Noise, share: float = 1.0) -
     ask = _Ask.of(noise, scale)
     box = _box_around(where, int(ask.offsets[-1]) + NEAR)
     part = np.ascontiguousarray(matte[box])
-    voted = _voted(part, picture, (box[0].start, box[1].start), np.ascontiguousarray(where[box]), ask)
     out = matte.copy()
-    out[box] = _shared(part, _softened(bound(voted), where[box], SOFT * scale), share)
+    out[box] = _shared(part, bound(_voted(part, picture, (box[0].start, box[1].start), np.ascontiguousarray(where[box]), ask, SOFT * scale)), share)
     return out
 
 
@@ -241,24 +304,27 @@ def _box_around(where: Mask, room: int) -> tuple[slice, slice]:
     return slice(max(int(rows[0]) - room, 0), int(rows[-1]) + room + 1), slice(max(int(columns[0]) - room, 0), int(columns[-1]) + room + 1)
 
 
-def _voted(matte: Matte, picture: Picture, corner: tuple[int, int], where: Mask, ask: _Ask) -> Matte:
-    """A part of a matte after all rounds. corner: its first row and column in the picture."""
+def _voted(matte: Matte, picture: Picture, corner: tuple[int, int], where: Mask, ask: _Ask, soft: float) -> Matte:
+    """A part of a matte after all rounds, softened. corner: its first row and column in the picture; soft: standard deviation of the blur."""
     height, width = matte.shape
     room = int(ask.offsets[-1])
-    padded = (width + BLOCK - 1) // BLOCK * BLOCK + 2 * room
-    planes = np.empty((3, height, padded), np.float32)
-    sure = np.empty((height, padded), np.float32), np.empty((height, padded), np.float32)  # how much each pixel counts, and that times its matte
-    for plane in (*planes, *sure):
-        plane[:, :room] = plane[:, room + width :] = 0
-    picture = np.ascontiguousarray(picture)
+    stride, picture = width + 2 * room, np.ascontiguousarray(picture)
+    planes, sure, product = np.empty((3, height * stride), np.float32), np.empty(height * stride, np.float32), np.empty(height * stride, np.float32)
+    for plane in (*planes, sure, product):
+        rows = plane.reshape(height, stride)
+        rows[:, :room] = rows[:, room + width :] = 0
+    voted = np.pad(matte, ((0, 0), (room, room)), mode="edge").reshape(-1)
     run_tiles(height, width, lambda first, end, scratch: _planes_rows(picture, *corner, width, room, first, end, planes))
-    blocks, before = _blocks(where, BLOCK)
-    weights, voted = np.empty((2, len(blocks), ask.offsets.size, BLOCK), np.float32), matte.copy()
+    runs, before, count = _runs(where, room, ask.offsets.size)
+    weights, place = np.empty((2, count), np.float32), (height, stride)
     likeness = ask.offsets, ask.nearness, ask.luma, ask.chroma
-    run_tiles(height, width, lambda first, end, scratch: _weigh(planes, blocks, *likeness, room, before[first], before[end], weights))
+    run_tiles(height, width, lambda first, end, scratch: _weigh(planes, runs, *likeness, *place, before[first], before[end], weights))
     for n in range(ROUNDS):
-        count = _at_edge(voted), voted, before, room, room
-        run_tiles(height, width, lambda first, end, scratch: _sure_rows(*count, first, end, *sure))  # noqa: B023
-        vote = *sure, weights[n % 2], where, blocks, ask.offsets, n % 2, np.float32(CONTRAST), room
+        run_tiles(height, width, lambda first, end, scratch: _count_rows(voted, before, room, width, room, first, end, sure, product))
+        vote = sure, product, weights[n % 2], runs, ask.offsets, n % 2, *place
         run_tiles(height, width, lambda first, end, scratch: _vote(*vote, before[first], before[end], voted))  # noqa: B023
-    return voted
+    rows, taps = voted.reshape(height, stride), cv2.getGaussianKernel(5, soft, cv2.CV_32F).ravel()
+    rows[:, :room], rows[:, room + width :] = rows[:, room : room + 1], rows[:, room + width - 1 : room + width]
+    softened = voted.copy()
+    run_tiles(height, width, lambda first, end, scratch: _soften(voted, runs, taps, *place, before[first], before[end], softened))
+    return np.ascontiguousarray(softened.reshape(height, stride)[:, room : room + width])
