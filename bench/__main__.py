@@ -8,7 +8,7 @@ from pathlib import Path
 from rich.console import Console
 from rich.table import Table
 
-from bench import browser, exports, history, keyframes, luts, pictures, reel, where
+from bench import account, browser, exports, history, keyframes, luts, pictures, reel, where
 from wenditas.media.probe import inspect
 from wenditas.media.reader import Reader
 
@@ -22,6 +22,7 @@ def main() -> None:
         frame = reader.picture(60)
         parts: list[Callable[[], list[tuple[str, str]]]] = [
             lambda: pictures.measure(frame, folder),
+            lambda: account.measure(Path(clip), folder),
             lambda: luts.measure(frame),
             keyframes.measure,
             lambda: history.measure(folder),

@@ -1,6 +1,7 @@
 """Key quality: mattes on encoded footage against true ones. `make bench-keys`.
 
-`python -m bench.keys "worked on"` tells of the other half, `fresh` of the clips that were drawn last.
+`python -m bench.keys "worked on"` tells of the other half, `fresh` of the clips that were drawn last; a picture's name after that
+draws where the errors are.
 
 Clips of `bench.clips` are encoded in several ways and keyed as a user would: three picks (where the thing is rather dark, middling and rather light),
 then fit. Told of each, in percent: mean absolute error around the thing, error within 8 px of its edge, and flicker (change of the
@@ -22,6 +23,7 @@ from rich.table import Table
 from bench import coded, older
 from bench.clips import CLIPS, REPORTED
 from bench.clips.clip import Drawn
+from bench.seen import Seen, write_sheet
 from bench.timing import at_most
 from wenditas.core.colour.oklab import oklab_from_rgb
 from wenditas.core.colour.ycbcr import luma
@@ -159,11 +161,11 @@ def causes(matte: Matte, true: Matte) -> tuple[float, float, float]:
     )
 
 
-def _rows(half: str) -> tuple[list[tuple[Way, dict[str, np.ndarray]]], dict[str, dict[str, np.ndarray]]]:
-    """For each way of encoding the errors of each way to key, `(clips, 3)`; and the causes at the middle one, by clip."""
+def _rows(half: str) -> tuple[list[tuple[Way, dict[str, np.ndarray]]], list[Seen]]:
+    """For each way of encoding the errors of each way to key, `(clips, 3)`; and what was keyed at the middle one."""
     clips = [clip for clip in CLIPS if clip.half == half][: at_most(99, 1)]
     drawn: dict[tuple[str, int], Drawn] = {}
-    found, why = [], dict[str, dict[str, np.ndarray]]()
+    found, seen = [], list[Seen]()
     with tempfile.TemporaryDirectory() as folder:
         for way in WAYS[:: at_most(1, 9)]:
             rows: dict[str, list[tuple[float, float, float]]] = {name: [] for name in WAYS_TO_KEY}
@@ -173,13 +175,13 @@ def _rows(half: str) -> tuple[list[tuple[Way, dict[str, np.ndarray]]], dict[str,
                 frames, truth = drawn[clip.name, way.height]
                 read, noise = encoded(frames, way, Path(folder))
                 chosen = picks(read[0], truth[0])
-                for name, method in WAYS_TO_KEY.items():
-                    mattes = method(read, chosen, noise)
+                keyed_by = {name: method(read, chosen, noise) for name, method in WAYS_TO_KEY.items()}
+                for name, mattes in keyed_by.items():
                     rows[name].append(errors(mattes, truth))
-                    if way.name == "CRF 26":
-                        why.setdefault(clip.name, {})[name] = np.array(causes(mattes[0], truth[0]))
+                if way.name == "CRF 26":
+                    seen.append(Seen(clip.name, read[0], truth[0], {name: mattes[0] for name, mattes in keyed_by.items()}))
             found.append((way, {name: np.array(values) for name, values in rows.items()}))
-    return found, why
+    return found, seen
 
 
 def _told(values: np.ndarray) -> str:
@@ -187,9 +189,11 @@ def _told(values: np.ndarray) -> str:
 
 
 def main() -> None:
-    """Measure everything and print the tables."""
+    """Measure a half and print its tables."""
     half = sys.argv[1] if len(sys.argv) > 1 else REPORTED
-    found, why = _rows(half)
+    found, seen = _rows(half)
+    if len(sys.argv) > 2 and seen:
+        write_sheet(Path(sys.argv[2]), seen)
     table = Table(
         "Footage", *(f"{name}, ratio" for name in list(WAYS_TO_KEY)[:-1]), "plain HSV, %", title=f"Error / at the edge / flicker (means of the clips {half})"
     )
@@ -198,8 +202,8 @@ def main() -> None:
         ratios = [_told(rows[name].mean(axis=0) / np.maximum(plain, 1e-3)) for name in list(WAYS_TO_KEY)[:-1]]
         table.add_row(way.name, *ratios, _told(plain))
     causes_table = Table("Clip at CRF 26", *WAYS_TO_KEY, title="Where the error is: edge / holes / leaks, in % of the thing's area")
-    for clip, by_name in why.items():
-        causes_table.add_row(clip, *(" / ".join(f"{v:.1f}" for v in by_name[name]) for name in WAYS_TO_KEY))
+    for each in seen:
+        causes_table.add_row(each.name, *(" / ".join(f"{v:.1f}" for v in causes(matte, each.truth)) for matte in each.mattes.values()))
     console = Console(width=130)
     console.print(table)
     console.print(causes_table)

@@ -9,12 +9,13 @@ from pathlib import Path
 
 import pytest
 
-from bench import exports, history, keyframes, luts, pictures, reel, where
+from bench import account, exports, history, keyframes, luts, pictures, reel, where
 from bench.timing import ONCE
 from wenditas.media.probe import inspect
 from wenditas.media.reader import Reader
 
 PARTS = {
+    "account": lambda clip, reader, folder: account.measure(clip, folder),
     "pictures": lambda clip, reader, folder: pictures.measure(reader.picture(60), folder),
     "luts": lambda clip, reader, folder: luts.measure(reader.picture(60)),
     "keyframes": lambda clip, reader, folder: keyframes.measure(),

@@ -26,7 +26,7 @@ export class Engine implements Scene, Film {
   ) {
     const facts = () => document.view.footage.facts; // those of a part of a reel change with it
     const kept = before?.now;
-    this.timeline = new Timeline({ length: () => facts().length, rate: () => rateOf(facts().rate), ends: () => document.shown }, kept ? { loop: kept.loop, sound: kept.sound } : {});
+    this.timeline = new Timeline({ length: () => facts().length, rate: () => rateOf(facts().rate), ends: () => document.shown }, kept ? { loop: kept.loop, sound: kept.sound, full: kept.full } : {});
     this.stage = new Stage(() => this, kept ? { scope: kept.scope } : {});
     this.choice = new Choice(document.shown, kept ? { patch: kept.patch } : {});
     this.target = new Target(this, "look");

@@ -14,6 +14,10 @@ export type TimelineState = {
   sound: boolean;
   /** Frames a second, lately. */
   reached: number;
+  /** Share of its width at which the picture plays, lately. */
+  size: number;
+  /** Every pixel is wanted while it plays, even where the rate gives way. */
+  full: boolean;
   ready: Ready | null;
   /** Frames between in and out that are rendered before it plays; null: nothing waits for that. */
   rendering: { done: number; total: number } | null;
@@ -46,6 +50,8 @@ export class Timeline {
       loop: true,
       sound: true,
       reached: 0,
+      size: 1,
+      full: false,
       ready: null,
       rendering: null,
       stretch: null,

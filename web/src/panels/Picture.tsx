@@ -10,7 +10,7 @@ import { ShapesOverlay } from "./ShapesOverlay";
 import { type Tool } from "../engine/choice";
 import { pick } from "../engine/selections";
 import { fullScreen } from "../engine/transport";
-import { useChoice, useDoc, useEngine, useSelection, useStage } from "./engine";
+import { useChoice, useDoc, useEngine, useSelection, useStage, useTime } from "./engine";
 import { useWaiting } from "../ui/settle";
 import { useSize } from "../ui/size";
 import type { Compare } from "../engine/stage/state";
@@ -99,6 +99,7 @@ function ZoomMenu() {
   const { stage } = engine;
   const put = engine.put.bind(engine);
   const whole = useStage((s) => s.whole);
+  const full = useTime((s) => s.full);
   const zoom = useZoomWords();
   return (
     <Menu
@@ -109,6 +110,8 @@ function ZoomMenu() {
         "line",
         { name: whole ? "Give the window back" : "The picture takes the window", aside: "F", onSelect: () => put({ whole: !whole }) },
         { name: "Full screen", aside: "Shift F", onSelect: () => fullScreen() },
+        "line",
+        { name: "Every pixel while it plays", checked: full, onSelect: () => put({ full: !full }) },
       ]}
     />
   );

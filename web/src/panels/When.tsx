@@ -8,6 +8,7 @@ import { Lanes } from "./Lanes";
 import { Ruler, RulerLine } from "./Ruler";
 import { lanesOf } from "../engine/lanes";
 import { renderThenPlay, setEnd, togglePlay } from "../engine/transport";
+import { sizeWords } from "../engine/stage/pace";
 import { useApp, useLayout } from "./app";
 import { useDoc, useEngine, useFacts, useShown, useShownParts, useTime, useView } from "./engine";
 
@@ -118,15 +119,16 @@ function Rate() {
   const rendering = useTime((s) => s.rendering);
   const speed = useTime((s) => s.speed);
   const reached = useTime((s) => s.reached);
+  const size = useTime((s) => s.size);
   return (
-    <p className="whitespace-nowrap text-quiet" aria-label="Rate">
+    <p className="whitespace-nowrap text-quiet" aria-label="Rate" title={size < 1 ? "There is not time for every pixel at this rate; at rest the picture has them all" : undefined}>
       {rendering ? (
         <>
           rendering <b className="text-ink">{rendering.done}</b> of {rendering.total}
         </>
       ) : playing && reached > 0 ? (
         <>
-          <b className="text-ink">{reached.toFixed(1)}</b> of {(rate * Math.abs(speed)).toFixed(rate % 1 ? 2 : 0)} fps seen
+          <b className="text-ink">{reached.toFixed(1)}</b> of {(rate * Math.abs(speed)).toFixed(rate % 1 ? 2 : 0)} fps{size < 1 ? `, ${sizeWords(size)}` : " seen"}
         </>
       ) : (
         `${Number(rate.toFixed(3))} fps`

@@ -90,10 +90,10 @@ def _looked(reach, first, end, begin, stop, within, out):  # type: ignore[no-unt
 
 @kernel
 def _any_of(asked, first, last):  # type: ignore[no-untyped-def]
+    count = 0
     for block in range(first, last + 1):
-        if asked[block]:
-            return True
-    return False
+        count += asked[block]
+    return count > 0
 
 
 @kernel

@@ -16,6 +16,7 @@ class Stage {
   now = 0;
   ticks: FrameRequestCallback[] = [];
   asked: (Ask & { id: number })[] = [];
+  widths: [frame: number, width: number][] = [];
   shown: number[] = [];
   after: { frame: number } | null = null;
   viewport = { setAfter: (bitmap: { frame: number }) => (this.after = bitmap), setBefore: () => {}, draw: () => this.shown.push(this.after!.frame) };
@@ -23,6 +24,7 @@ class Stage {
     send: (ask: Ask) => {
       const id = this.nextId++;
       if (ask.kind !== "clear") this.asked.push({ ...ask, id });
+      if (ask.kind === "play") this.widths.push([ask.frame!, ask.width!]);
       return id;
     },
   };
@@ -142,6 +144,23 @@ describe("playing", () => {
     const elapsed = stage.shown.at(-1)! / 24;
     expect(elapsed).toBeGreaterThan(1.6); // 3 s, less the start and what is under way
     expect(engine.now.reached).toBeLessThan(10);
+  });
+  it("asks for smaller pictures where the server does not keep up, for whole ones of what is rendered, and for every pixel where that is wanted", async () => {
+    open();
+    engine.put({ ready: { stretches: [[90, 99]], more: true, proxy: { state: "none", done: 0 } } });
+    stage.player.play();
+    await stage.run(3000, 12);
+    const asked = stage.widths.splice(0);
+    expect([asked[0]![1], asked.findLast(([frame]) => frame < 90)![1]]).toEqual([320, 160]);
+    expect(engine.now.size).toBe(0.5);
+    await stage.run(1000, 12);
+    expect(stage.widths.filter(([frame]) => frame >= 90).every(([, width]) => width === 320)).toBe(true);
+    engine.put({ full: true });
+    stage.widths = [];
+    await stage.run(500, 12);
+    expect(new Set(stage.widths.map(([, width]) => width))).toEqual(new Set([320]));
+    stage.player.pause();
+    expect(engine.now.size).toBe(1);
   });
   it("comes round, turns back, and stops at the end where it does not loop", async () => {
     open("24", 23);

@@ -2,6 +2,7 @@
 import type { Film } from "../scene";
 import { decode } from "./decode";
 import type { Ask, Live, Picture } from "./live";
+import { Pace } from "./pace";
 import type { ScopeKind } from "./state";
 import type { Viewport } from "./viewport";
 import { scopeEvery, scopeOf } from "./want";
@@ -12,6 +13,8 @@ const START = 4; // frames that must be there before the clock starts
 const TELL = 400; // ms between two reports of the rate reached
 const SEEN = 1000; // ms over which the rate is told
 const DRIFT = 0.09; // seconds the sound may be off before it is put right
+const LATELY = 0.3; // weight of the newest in how long a frame takes
+const LEAST = 16; // pixels of width
 const FAILURES = 3; // frames one after another that cannot be made, until playing stops
 
 /** Frames between in and out that are rendered before they are played. */
@@ -23,7 +26,7 @@ const closed = ({ after, before, scope }: Shown) => [after, before, scope?.bitma
 
 export class Player {
   private frames = new Map<number, Shown>();
-  private asked = new Map<number, { frame: number; before: boolean; at: number }>();
+  private asked = new Map<number, { frame: number; before: boolean; at: number; size: number }>();
   private latency = 0.1; // seconds from asking for a frame to having it, lately
   private key = "";
   private next = 0; // steps (frames played, in order) asked for so far
@@ -38,6 +41,7 @@ export class Player {
   private run = 0; // frames that were asked for in an earlier run do not count
   private failures = 0;
   private filling: Filling | null = null;
+  private pace = new Pace();
 
   constructor(
     private live: Live,
@@ -122,7 +126,7 @@ export class Player {
     this.live.send({ kind: "clear" });
     this.forget();
     this.key = "";
-    this.scene.put({ playing: false, reached: 0 });
+    this.scene.put({ playing: false, reached: 0, size: 1 });
   }
 
   /** Called on every change of the Bench while playing: a changed look or view starts afresh from the frame on screen. */
@@ -147,7 +151,14 @@ export class Player {
     this.from = frame;
     this.started = false;
     this.drawn = [];
+    this.pace.begin();
     this.audio?.pause();
+  }
+
+  /** Share of the width at which a frame is asked for: all of it where that is rendered already, or where every pixel is wanted. */
+  private sizeFor(frame: number): number {
+    const { full, ready } = this.scene.now;
+    return full || ready?.stretches.some(([first, last]) => frame >= first && frame <= last) ? 1 : this.pace.size;
   }
 
   /** The frame of step n, going round where looping; null where it is over. */
@@ -171,14 +182,17 @@ export class Player {
     while (this.flying < FLYING && this.next <= current + Math.max(AHEAD, lead)) {
       const frame = this.frameOf(this.next);
       if (frame === null) break;
-      this.send({ kind: "play", commands: draft, ...want, frame, ...(frame % scopeEvery(rate) ? {} : scopeOf(state)) }, false);
-      if (state.compare !== "off" && want.view !== "source") this.send({ kind: "play", ...this.scene.before(want), frame }, true);
+      const size = this.sizeFor(frame);
+      const width = Math.max(LEAST, Math.round(want.width * size));
+      const every = scopeEvery(rate) * (size < 1 ? 2 : 1); // where time is short, scopes take what is left
+      this.send({ kind: "play", commands: draft, ...want, width, frame, ...(frame % every ? {} : scopeOf(state)) }, false, size);
+      if (state.compare !== "off" && want.view !== "source") this.send({ kind: "play", ...this.scene.before(want), width, frame }, true, size);
       this.next++;
     }
   }
 
-  private send(ask: Ask, before: boolean) {
-    this.asked.set(this.live.send(ask), { frame: this.next, before, at: performance.now() });
+  private send(ask: Ask, before: boolean, size: number) {
+    this.asked.set(this.live.send(ask), { frame: this.next, before, at: performance.now(), size });
   }
 
   private get flying() {
@@ -207,8 +221,9 @@ export class Player {
     const asked = this.asked.get(id);
     if (!asked) return;
     this.asked.delete(id);
-    this.latency += ((performance.now() - asked.at) / 1000 - this.latency) * 0.3;
+    this.latency += ((performance.now() - asked.at) / 1000 - this.latency) * LATELY;
     this.failures = 0;
+    if (!asked.before) this.pace.came(performance.now(), asked.size, this.flying > 1);
     const { run } = this;
     void Promise.all([decode(jpeg, "image/jpeg"), scope && decode(scope.png, "image/png")]).then(([bitmap, drawn]) => {
       if (run !== this.run || asked.frame <= this.lastStep) {
@@ -226,6 +241,7 @@ export class Player {
     if (!this.scene.now.playing) return;
     this.raf = requestAnimationFrame(this.tick);
     const { rate } = this.scene.timeline;
+    this.pace.choose(now, rate, this.frames.size);
     if (!this.started) {
       this.ask(-1, rate);
       const enough = this.frames.size >= Math.min(START, (this.frameOf(START) === null ? 1 : START));
@@ -269,7 +285,7 @@ export class Player {
     this.told = now;
     this.drawn = this.drawn.filter((t) => now - t < SEEN);
     const seconds = Math.min(now - this.origin, SEEN) / 1000;
-    if (seconds > 0.3) this.scene.put({ reached: this.drawn.length / seconds });
+    if (seconds > 0.3) this.scene.put({ reached: this.drawn.length / seconds, size: this.scene.now.full ? 1 : this.pace.size });
   }
 
   private heardFrom = 0; // seconds into the sound at the first frame

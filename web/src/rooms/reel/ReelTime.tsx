@@ -4,6 +4,7 @@ import { useRef } from "react";
 import { rowsOf } from "../../engine/reel/layout";
 import { toCut } from "../../engine/reel/edits";
 import { togglePlay } from "../../engine/transport";
+import { sizeWords } from "../../engine/stage/pace";
 import { useTime } from "../../panels/engine";
 import { Overview } from "../../panels/Overview";
 import { Marks, Playhead, useScrub, useSpan, useWheel } from "../../panels/Ruler";
@@ -97,10 +98,11 @@ function Rate() {
   const layout = useReelLayout();
   const playing = useTime((s) => s.playing);
   const reached = useTime((s) => s.reached);
+  const size = useTime((s) => s.size);
   const told = Math.round(layout.rate * 1000) / 1000;
   return (
     <p aria-label="Rate" className="text-[12px] text-quiet">
-      {playing && reached ? `${reached.toFixed(1)} of ${told} fps seen` : `${layout.width} × ${layout.height}, ${told} fps`}
+      {playing && reached ? `${reached.toFixed(1)} of ${told} fps${size < 1 ? `, ${sizeWords(size)}` : " seen"}` : `${layout.width} × ${layout.height}, ${told} fps`}
     </p>
   );
 }

@@ -1,0 +1,71 @@
+/** How large pictures are while it plays: their size gives way before the rate does, and comes back when there is time. */
+
+export const SIZES = [1, 0.75, 0.5] as const;
+
+const SMOOTH = 0.25; // weight of the newest picture in what one takes
+const SURE = 3; // pictures after which what one takes is known
+const SPARE = 0.85; // share of a frame's time that a picture of the next larger size may take
+const LOW = 8; // frames ahead below which there is no time to lose
+const AMPLE = 20; // and from which there is time to try a larger size
+const PATIENCE = 1000; // ms between two changes, at least; doubled each time that a larger size was tried in vain
+const MOST_PATIENCE = 30_000;
+const IN_VAIN = 5000; // ms within which giving way again says that it was
+
+export class Pace {
+  private at = 0; // which of the sizes
+  private took = 0; // ms that a picture of this size takes, lately
+  private known = 0; // pictures of which that is made
+  private last: number | null = null; // when the last picture came, while more were being made
+  private changed = 0;
+  private grown = -Infinity;
+  private patience = PATIENCE;
+
+  /** Share of the width at which pictures are asked for. */
+  get size(): number {
+    return SIZES[this.at]!;
+  }
+
+  /** Something else is played: what a picture takes is learnt anew, beginning with the size that did last time. */
+  begin() {
+    this.known = 0;
+    this.last = null;
+  }
+
+  /** A picture of some size came. busy: others are being made, so that the time since the one before is what it took. */
+  came(now: number, size: number, busy: boolean) {
+    if (this.last !== null && size === this.size) {
+      const took = now - this.last;
+      this.took = this.known ? this.took + (took - this.took) * Math.max(SMOOTH, 1 / (this.known + 1)) : took;
+      this.known++;
+    }
+    this.last = busy ? now : null;
+  }
+
+  /** Choose the size for the next pictures. rate: frames a second that are wanted; ahead: frames that are here before they are due. */
+  choose(now: number, rate: number, ahead: number) {
+    if (this.known < SURE) return;
+    const time = 1000 / rate;
+    if (this.took > time && ahead < LOW && this.at < SIZES.length - 1) {
+      const fits = SIZES.findIndex((size, n) => n > this.at && this.expected(size) <= time);
+      this.to(now, fits < 0 ? SIZES.length - 1 : fits);
+      if (now - this.grown < IN_VAIN) this.patience = Math.min(this.patience * 2, MOST_PATIENCE);
+    } else if (this.at > 0 && ahead >= AMPLE && now - this.changed >= this.patience && this.expected(SIZES[this.at - 1]!) <= time * SPARE) {
+      this.to(now, this.at - 1);
+      this.grown = now;
+    }
+  }
+
+  private expected(size: number) {
+    return this.took * (size / this.size) ** 2;
+  }
+
+  private to(now: number, at: number) {
+    this.at = at;
+    this.changed = now;
+    this.known = 0;
+    this.last = null;
+  }
+}
+
+/** A size in words. */
+export const sizeWords = (size: number) => (size === 0.5 ? "at half size" : size === 0.75 ? "at three quarters" : "full size");
