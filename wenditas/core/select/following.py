@@ -9,6 +9,7 @@ falls off slowly is meant to, and stays as it is; so does all of it where the pi
 The figures are our own, chosen on one half of `bench/keys.py`'s clips and reported on the other.
 """
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import cv2
@@ -37,7 +38,7 @@ Mask = npt.NDArray[np.bool_]
 
 
 @dataclass(frozen=True)
-class _Ask:
+class Ask:
     """Whom a pixel asks. offsets: pixels from it, along a row or a column; nearness: what each counts; luma, chroma: what squared differences count."""
 
     offsets: npt.NDArray[np.int64]
@@ -46,7 +47,8 @@ class _Ask:
     chroma: np.float32
 
     @classmethod
-    def of(cls, noise: Noise, scale: float) -> "_Ask":
+    def of(cls, noise: Noise, scale: float) -> "Ask":
+        """As many and as like as the noise of the footage lets it be told, at a scale."""
         step = max(1, round(STEP * scale))
         each = round(RADIUS * scale) // step
         offsets = np.arange(-each, each + 1) * step
@@ -90,14 +92,14 @@ def followed_reference(matte: Matte, picture: Picture, noise: Noise, share: floa
     if noise.sigma == 0:
         return matte
     scale = _scale(noise, matte.shape[0])
-    before, planes, where, ask = matte, differences(picture), disputed(matte, round(BAND * scale)), _Ask.of(noise, scale)
+    before, planes, where, ask = matte, differences(picture), disputed(matte, round(BAND * scale)), Ask.of(noise, scale)
     for n in range(ROUNDS):
         voted = _asked_reference(matte, planes, np.where(_at_edge(matte), UNSURE, 1.0), ask, (n + 1) % 2)
         matte = np.where(where, np.clip((voted - 0.5) * CONTRAST + 0.5, 0, 1), matte).astype(np.float32)
     return _shared(before, _softened(matte, where, SOFT * scale), share)
 
 
-def _asked_reference(matte: Matte, planes: Floats, sure: Floats, ask: _Ask, axis: int) -> Floats:
+def _asked_reference(matte: Matte, planes: Floats, sure: Floats, ask: Ask, axis: int) -> Floats:
     """What those along an axis say to each pixel; beyond the frame there is nobody."""
     total, sums, length = np.zeros(matte.shape), np.zeros(matte.shape), matte.shape[axis]
     for offset, near in zip(ask.offsets, ask.nearness, strict=True):
@@ -244,7 +246,7 @@ def _decide(total, sums, count, contrast, at, out):  # type: ignore[no-untyped-d
 
 
 @kernel
-def _vote(sure, product, weights, runs, offsets, down, height, stride, first, end, out):  # type: ignore[no-untyped-def]
+def _vote(sure, product, weights, runs, offsets, down, contrast, height, stride, first, end, out):  # type: ignore[no-untyped-def]
     """The votes of some runs, put into the matte."""
     total, sums = np.empty(stride, np.float32), np.empty(stride, np.float32)
     for n in range(first, end):
@@ -254,7 +256,7 @@ def _vote(sure, product, weights, runs, offsets, down, height, stride, first, en
             there = here + (min(max(y + offsets[t], 0), height - 1) - y) * stride if down else here + offsets[t]
             _add(weights, at, sure, product, there, count, total, sums)
             at += count
-        _decide(total, sums, count, np.float32(CONTRAST), here, out)
+        _decide(total, sums, count, contrast, here, out)
 
 
 @kernel
@@ -290,7 +292,7 @@ def followed(matte: Matte, picture: Picture, noise: Noise, share: float = 1.0) -
     where = disputed(matte, round(BAND * scale))
     if noise.sigma == 0 or share <= 0 or not where.any():
         return matte
-    ask = _Ask.of(noise, scale)
+    ask = Ask.of(noise, scale)
     box = _box_around(where, int(ask.offsets[-1]) + NEAR)
     part = np.ascontiguousarray(matte[box])
     out = matte.copy()
@@ -304,27 +306,59 @@ def _box_around(where: Mask, room: int) -> tuple[slice, slice]:
     return slice(max(int(rows[0]) - room, 0), int(rows[-1]) + room + 1), slice(max(int(columns[0]) - room, 0), int(columns[-1]) + room + 1)
 
 
-def _voted(matte: Matte, picture: Picture, corner: tuple[int, int], where: Mask, ask: _Ask, soft: float) -> Matte:
+class Ballot:
+    """Who votes in a part of a picture, and how much each counts with whom."""
+
+    def __init__(self, picture: Picture, corner: tuple[int, int], where: Mask, ask: Ask) -> None:
+        """picture: whole; corner: the part's first row and column in it; where: `(h, w)` of the part, what votes; ask: whom each asks."""
+        height, width = where.shape
+        self._size = (height, width)
+        room = self._room = int(ask.offsets[-1])
+        stride = self._stride = width + 2 * room
+        picture, planes = np.ascontiguousarray(picture), np.empty((3, height * stride), np.float32)
+        self._counts = np.empty(height * stride, np.float32), np.empty(height * stride, np.float32)  # how much each pixel counts, and that times its matte
+        for plane in (*planes, *self._counts):
+            rows = plane.reshape(height, stride)
+            rows[:, :room] = rows[:, room + width :] = 0
+        run_tiles(height, width, lambda first, end, scratch: _planes_rows(picture, *corner, width, room, first, end, planes))
+        self._runs, self._before, count = _runs(where, room, ask.offsets.size)
+        self._offsets, self._weights = ask.offsets, np.empty((2, count), np.float32)
+        likeness = ask.offsets, ask.nearness, ask.luma, ask.chroma, height, stride
+        self._each_run(lambda first, end: _weigh(planes, self._runs, *likeness, first, end, self._weights))
+
+    def _each_run(self, work: Callable[[int, int], None]) -> None:
+        """Do something with all runs, some rows of them at a time."""
+        before = self._before
+        run_tiles(*self._size, lambda first, end, scratch: work(before[first], before[end]))
+
+    def laid_out(self, matte: Matte) -> Floats:
+        """A matte of the part as its votes are put into it: flat, with room at both ends of each row, in which the ends go on."""
+        return np.pad(matte, ((0, 0), (self._room, self._room)), mode="edge").reshape(-1)
+
+    def of(self, flat: Floats) -> Matte:
+        """The matte that is laid out so."""
+        return flat.reshape(self._size[0], self._stride)[:, self._room : self._room + self._size[1]]
+
+    def vote(self, flat: Floats, axis: int, contrast: float) -> None:
+        """One round: each pixel takes the mean of those that it asks along an axis (0 across, 1 down), with some contrast about one half."""
+        (height, width), (sure, product) = self._size, self._counts
+        run_tiles(height, width, lambda first, end, scratch: _count_rows(flat, self._before, self._room, width, self._room, first, end, sure, product))
+        vote = sure, product, self._weights[axis], self._runs, self._offsets, axis, np.float32(contrast), height, self._stride
+        self._each_run(lambda first, end: _vote(*vote, first, end, flat))
+
+    def soften(self, flat: Floats, sigma: float) -> Floats:
+        """What votes, after a blur of five by five with a standard deviation."""
+        rows, taps, room, width = flat.reshape(self._size[0], self._stride), cv2.getGaussianKernel(5, sigma, cv2.CV_32F).ravel(), self._room, self._size[1]
+        rows[:, :room], rows[:, room + width :] = rows[:, room : room + 1], rows[:, room + width - 1 : room + width]
+        out = flat.copy()
+        self._each_run(lambda first, end: _soften(flat, self._runs, taps, self._size[0], self._stride, first, end, out))
+        return out
+
+
+def _voted(matte: Matte, picture: Picture, corner: tuple[int, int], where: Mask, ask: Ask, soft: float) -> Matte:
     """A part of a matte after all rounds, softened. corner: its first row and column in the picture; soft: standard deviation of the blur."""
-    height, width = matte.shape
-    room = int(ask.offsets[-1])
-    stride, picture = width + 2 * room, np.ascontiguousarray(picture)
-    planes, sure, product = np.empty((3, height * stride), np.float32), np.empty(height * stride, np.float32), np.empty(height * stride, np.float32)
-    for plane in (*planes, sure, product):
-        rows = plane.reshape(height, stride)
-        rows[:, :room] = rows[:, room + width :] = 0
-    voted = np.pad(matte, ((0, 0), (room, room)), mode="edge").reshape(-1)
-    run_tiles(height, width, lambda first, end, scratch: _planes_rows(picture, *corner, width, room, first, end, planes))
-    runs, before, count = _runs(where, room, ask.offsets.size)
-    weights, place = np.empty((2, count), np.float32), (height, stride)
-    likeness = ask.offsets, ask.nearness, ask.luma, ask.chroma
-    run_tiles(height, width, lambda first, end, scratch: _weigh(planes, runs, *likeness, *place, before[first], before[end], weights))
+    ballot = Ballot(picture, corner, where, ask)
+    flat = ballot.laid_out(matte)
     for n in range(ROUNDS):
-        run_tiles(height, width, lambda first, end, scratch: _count_rows(voted, before, room, width, room, first, end, sure, product))
-        vote = sure, product, weights[n % 2], runs, ask.offsets, n % 2, *place
-        run_tiles(height, width, lambda first, end, scratch: _vote(*vote, before[first], before[end], voted))  # noqa: B023
-    rows, taps = voted.reshape(height, stride), cv2.getGaussianKernel(5, soft, cv2.CV_32F).ravel()
-    rows[:, :room], rows[:, room + width :] = rows[:, room : room + 1], rows[:, room + width - 1 : room + width]
-    softened = voted.copy()
-    run_tiles(height, width, lambda first, end, scratch: _soften(voted, runs, taps, *place, before[first], before[end], softened))
-    return np.ascontiguousarray(softened.reshape(height, stride)[:, room : room + width])
+        ballot.vote(flat, n % 2, CONTRAST)
+    return np.ascontiguousarray(ballot.of(ballot.soften(flat, soft)))

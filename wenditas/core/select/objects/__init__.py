@@ -1,0 +1,1 @@
+"""Objects: things that are stroked on the picture, and carried through a shot by motion and colour."""
