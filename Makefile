@@ -4,7 +4,7 @@ PORT ?= 8610
 DATA ?=
 STAMPS := .stamps
 
-.PHONY: demo test mutations bench bench-against bench-keys bench-picks bench-carry soak screenshots wheel check footage build install types clean
+.PHONY: demo test mutations bench bench-against bench-keys bench-picks bench-things bench-carry soak screenshots wheel check footage build install types clean
 
 demo: build
 	.venv/bin/wenditas demo --port $(PORT) $(if $(DATA),--data $(DATA))
@@ -66,6 +66,10 @@ bench-keys: build $(STAMPS)/tools
 # First clicks in the light and in the dark: names, areas.
 bench-picks: build $(STAMPS)/tools
 	$(PY) -m bench.picks
+
+# Objects carried through clips with true mattes.
+bench-things: build $(STAMPS)/tools
+	$(PY) -m bench.things
 
 # Keys carried over to other light, against the true mattes.
 bench-carry: build $(STAMPS)/tools

@@ -7,7 +7,7 @@ milliseconds a frame. `python -m bench.things "worked on"` tells of the other ha
 import sys
 import tempfile
 import time
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from pathlib import Path
 
 import cv2
@@ -67,7 +67,10 @@ def strokes_on(truth: Matte, frame: int = 0) -> tuple[Stroke, ...]:
         way = np.linspace(near, place, 12)
         clear = all(inside[int(y), int(x)] > 3 for x, y in way)
         lines.append([near, place] if clear else [place])
-    out = [Stroke(id=f"t{n}", frame=frame, kind="this", radius=min(RADIUS, reach), points=tuple((x * scale, y * scale) for x, y in line)) for n, line in enumerate(lines)]
+    out = [
+        Stroke(id=f"t{n}", frame=frame, kind="this", radius=min(RADIUS, reach), points=tuple((x * scale, y * scale) for x, y in line))
+        for n, line in enumerate(lines)
+    ]
     ring, _ = cv2.findContours(cv2.dilate((truth > 0.5).astype(np.uint8), np.ones((61, 61))), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
     around = ring[0][:: max(1, len(ring[0]) // 40), 0]
     out.append(Stroke(id="n", frame=frame, kind="not this", radius=RADIUS, points=tuple((float(x) * scale, float(y) * scale) for x, y in around)))
@@ -97,7 +100,7 @@ def read(clip: Moving, folder: Path, count: int) -> tuple[list[Picture], list[Ma
     return frames, truth, noise
 
 
-def main(say: Callable[[object], None] = Console(width=150).print) -> None:
+def main() -> None:
     """Measure a half and print its table."""
     half = sys.argv[1] if len(sys.argv) > 1 else REPORTED
     table = Table("Clip", "first", *(f"after {n}" for n in TOLD), "least", "edge, %", "ms, first", "ms a frame", title=f"Overlap with the truth (clips {half})")
@@ -112,7 +115,7 @@ def main(say: Callable[[object], None] = Console(width=150).print) -> None:
             table.add_row(clip.name, f"{found[0]:.2f}", *(f"{v:.2f}" for v in rows[-1]), f"{min(found):.2f}", f"{edge:.1f}", f"{first:.0f}", f"{each:.0f}")
     good = [sum(row[k] >= 0.9 for row in rows) for k in range(len(TOLD))]
     table.add_row("at least 0.90", "", *(f"{n} of {len(rows)}" for n in good), "", "", "", "")
-    say(table)
+    Console(width=150).print(table)
 
 
 if __name__ == "__main__":

@@ -7,6 +7,7 @@ things have a texture of their own, laid on by the same rule as they move.
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 import cv2
 import numpy as np
@@ -108,7 +109,7 @@ def _ellipse(x: float, y: float, a: float, b: float, turn: float = 0.0) -> Float
 def _limb(points: Sequence[tuple[float, float]], width: float) -> list[Floats]:
     """A limb of straight pieces with round ends."""
     out = []
-    for (ax, ay), (bx, by) in zip(points, points[1:], strict=False):
+    for (ax, ay), (bx, by) in pairwise(points):
         along = np.hypot(bx - ax, by - ay)
         turn = float(np.arctan2(by - ay, bx - ax))
         out.append(_ellipse((ax + bx) / 2, (ay + by) / 2, along / 2 + width / 2, width / 2, turn))
@@ -137,7 +138,10 @@ def figure(size: float, jacket: Colour, trousers: Colour, at: tuple[float, float
             a = 0.55 * side * swing
             knee = (x + size * 0.24 * np.sin(a), y + size * (0.18 + 0.22 * np.cos(a)))
             bend = a - 0.5 * max(0.0, -side * np.cos(gait * t))
-            parts += [(limb, trousers) for limb in _limb([(x, y + size * 0.16), knee, (knee[0] + size * 0.24 * np.sin(bend), knee[1] + size * 0.24 * np.cos(bend))], size * 0.1)]
+            parts += [
+                (limb, trousers)
+                for limb in _limb([(x, y + size * 0.16), knee, (knee[0] + size * 0.24 * np.sin(bend), knee[1] + size * 0.24 * np.cos(bend))], size * 0.1)
+            ]
         parts.append((_ellipse(x, y, size * 0.13, size * 0.24), jacket))
         for side in (-1, 1):
             a = -0.7 * side * swing
@@ -164,6 +168,8 @@ _RED, _YELLOW, _BLUE, _GREEN, _BROWN, _GREY, _TEAL = (
     (0.78, 0.16, 0.13), (0.90, 0.74, 0.15), (0.16, 0.30, 0.66), (0.24, 0.55, 0.26), (0.45, 0.30, 0.18), (0.52, 0.52, 0.54), (0.10, 0.50, 0.48),
 )  # fmt: skip
 
+_DARK = (0.2, 0.2, 0.3)  # trousers
+
 MOVING: tuple[Moving, ...] = (
     Moving("rigid", WORKED_ON, CHINA, slab(0.13, _RED, (0.5, 0.5), (0.008, 0.001))),
     Moving("rigid, 2", REPORTED, FLOWER, slab(0.15, _BLUE, (1.25, 0.45), (-0.008, 0.002), sides=7)),
@@ -177,7 +183,7 @@ MOVING: tuple[Moving, ...] = (
     Moving("hidden for a while, 2", REPORTED, CHINA, figure(0.5, _BLUE, (0.3, 0.24, 0.2), (0.4, 0.55), 0.013), hides=(post(0.95, 0.34, _BROWN),)),
     Moving("fast and blurred", WORKED_ON, DIM, slab(0.1, (0.92, 0.52, 0.14), (0.25, 0.4), (0.02, 0.003), turn=0.02), shutter=0.8),
     Moving("fast and blurred, 2", REPORTED, FLOWER, slab(0.1, (0.75, 0.15, 0.5), (1.6, 0.35), (-0.019, 0.004), turn=0.03, sides=4), shutter=0.8),
-    Moving("crossing its like", WORKED_ON, GREY, figure(0.5, _RED, (0.2, 0.2, 0.3), (0.4, 0.5), 0.012), others=(figure(0.5, _RED, (0.2, 0.2, 0.3), (1.35, 0.5), -0.012),)),
+    Moving("crossing its like", WORKED_ON, GREY, figure(0.5, _RED, _DARK, (0.4, 0.5), 0.012), others=(figure(0.5, _RED, _DARK, (1.35, 0.5), -0.012),)),
     Moving("crossing its like, 2", REPORTED, TABLE, slab(0.11, _BLUE, (0.4, 0.45), (0.013, 0.001)), others=(slab(0.11, _BLUE, (1.35, 0.5), (-0.012, 0)),)),
     Moving("dark", WORKED_ON, CHINA, figure(0.55, _YELLOW, (0.2, 0.2, 0.3), (0.5, 0.5), 0.007), light=0.2, crf=32),
     Moving("dark, 2", REPORTED, TABLE, slab(0.14, _GREEN, (1.15, 0.45), (-0.007, 0.001), turn=0.015), light=0.2, crf=32),

@@ -29,7 +29,7 @@ def job_of(bench: Bench, row: ExportRow) -> Job:
     if row.pin and made.pin != row.pin:
         raise BadRequest("What it is made of is not what it was when you asked for it: footage was replaced, or is read otherwise. Ask for it anew.")
     target, segments = library.export_path(row.id, options.suffix).resolve(), library.cache_path(f"segments/{row.id}").resolve()
-    return Job.model_validate({**dict(made), "target": target, "segments": segments})
+    return Job.model_validate({**dict(made), "target": target, "segments": segments, "things": library.cache_path("things").resolve()})
 
 
 def job_for(bench: Bench, id: str, revision: int, options: ExportOptions, stood: Stood = None) -> Job:

@@ -89,8 +89,8 @@ class Screen:
         proxies = Proxies(library)
         pictures = Pictures(library, proxies, files.loaded)
         read = pictures.readers.reader
-        coverage = Coverage(read, files.loaded)
-        return cls(pictures, Scopes(pictures), Thumbnails(pictures), proxies, coverage, Checking(coverage.sources, read, files.loaded))
+        coverage = Coverage(read, files.loaded, pictures.things)
+        return cls(pictures, Scopes(pictures), Thumbnails(pictures), proxies, coverage, Checking(coverage.sources, read, files.loaded, pictures.things))
 
 
 @dataclass

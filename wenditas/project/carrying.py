@@ -135,7 +135,7 @@ class Carrying:
 
     def _asking(self, shot_id: str, column: Column, look: Look, own: Look, ids: Callable[[], str]) -> Cell:
         """A look that asks for a pick, on the shot's own selection where there is one."""
-        taken = next((s for s in own.selections if s.keys or s.shapes), None)
+        taken = next((s for s in own.selections if s.keys or s.shapes or s.objects), None)
         if taken is None:
             dressed, asking = dress(Look(), look, None, ids)
             words = column.asks[:1].lower() + column.asks[1:] if column.asks else ""

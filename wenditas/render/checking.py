@@ -28,6 +28,7 @@ from wenditas.render.cache import ByteCache
 from wenditas.render.over_time import WIDTH
 from wenditas.render.request import Request
 from wenditas.render.sources import ScreenSources
+from wenditas.render.things import Things
 
 SMALL, OWN = WIDTH, 1920  # pixels across, and for checks that need the picture's own size
 EVERY = 24  # frames between two that are looked at in their own size
@@ -40,9 +41,9 @@ MEMO_BYTES = 64 << 20
 class Checking:
     """Runs checks. small: where pictures of `SMALL` come from, the same that coverage is measured on; large ones are read and not kept."""
 
-    def __init__(self, small: ScreenSources, reader_of: Callable[[str, str, int], Reader], files: Files) -> None:
+    def __init__(self, small: ScreenSources, reader_of: Callable[[str, str, int], Reader], files: Files, things: Things | None = None) -> None:
         self._memo = Memo(MEMO_BYTES)
-        self._small, self._large = small, ScreenSources(reader_of, ByteCache(0, lambda p: p.nbytes), "checks", False)
+        self._small, self._large = small, ScreenSources(reader_of, ByteCache(0, lambda p: p.nbytes), "checks", False, things)
         self._files = files
 
     def seen(self, node: Shot, frame: int, width: int) -> Seen:

@@ -93,7 +93,8 @@ class Job(BaseModel):
     """Everything an export depends on, as plain data.
 
     first, last: the frames of the node that are written. sound: of one file; mix: of several. segments: the folder in which
-    they are kept until the file is made. matte: a node that makes the matte as its picture, where that is no selection of `node`.
+    they are kept until the file is made. things: the folder of objects' mattes, where there is one that is shared.
+    matte: a node that makes the matte as its picture, where that is no selection of `node`.
     """
 
     node: Node
@@ -107,6 +108,7 @@ class Job(BaseModel):
     files: dict[str, UsedFile] = {}
     sound: Heard | None = None
     mix: tuple[Piece, ...] = ()
+    things: Path | None = None
 
     @property
     def frames(self) -> list[int]:

@@ -18,6 +18,7 @@ from wenditas.media.reader import Reader
 from wenditas.render.cache import ByteCache
 from wenditas.render.request import Request
 from wenditas.render.sources import ScreenSources
+from wenditas.render.things import Things
 
 WIDTH, BATCH = 320, 8  # the width that coverage is measured at, on screen too
 AT_ONCE = 2  # frames that are measured at the same time
@@ -28,13 +29,13 @@ KEPT_BYTES, MEMO_BYTES = 192 << 20, 32 << 20
 class Coverage:
     """Measures mattes on small pictures, which are remembered, so that a changed selection is measured without decoding again."""
 
-    def __init__(self, reader_of: Callable[[str, str, int], Reader], files: Files) -> None:
+    def __init__(self, reader_of: Callable[[str, str, int], Reader], files: Files, things: Things | None = None) -> None:
         self._kept: ByteCache[Picture] = ByteCache(KEPT_BYTES, lambda p: p.nbytes)
         self._memo = Memo(MEMO_BYTES)
         self._values: dict[str, float] = {}
         self._changes: dict[str, Floats] = {}
         self._seen: tuple[str, int, Floats] = ("", -1, np.empty(0))
-        self.sources, self._files = ScreenSources(reader_of, self._kept, "coverage", True), files
+        self.sources, self._files = ScreenSources(reader_of, self._kept, "coverage", True, things), files
 
     def at(self, node: Node, frame: int, selection: str, check: Callable[[], None] = lambda: None) -> float:
         """Share of a frame that a selection covers, in percent. Frames with the same matte are measured once."""

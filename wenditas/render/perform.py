@@ -25,6 +25,7 @@ from wenditas.media.writing.record import SoundOf
 from wenditas.render.export import part_of, render_segment, stopped
 from wenditas.render.job import Job, JobMedia, Stretch, files_of
 from wenditas.render.sources import FileSources, Readers
+from wenditas.render.things import Things
 from wenditas.render.verify import Made, verified
 
 Progress = Callable[[int, int], None]
@@ -166,7 +167,8 @@ class Renderer:
 
     def __init__(self, job: Job) -> None:
         self.job = job
-        self._sources = FileSources(Readers(JobMedia(job)).reader)  # type: ignore[arg-type]
+        reader = Readers(JobMedia(job)).reader  # type: ignore[arg-type]
+        self._sources = FileSources(reader, Things(reader, job.things or job.segments / f"things-{job.pin[:12]}"))
         self._files = files_of(job)
 
     def segment(self, one: Stretch, progress: Callable[[int], None] = lambda done: None, cancelled: Check = lambda: False) -> None:

@@ -23,6 +23,7 @@ from wenditas.render.giving_up import checking
 from wenditas.render.proxies import Proxies
 from wenditas.render.request import Request
 from wenditas.render.sources import KEPT_BYTES, Media, Readers, ScreenSources
+from wenditas.render.things import Things
 
 RESULT_BYTES, MEMO_BYTES, ENCODED_BYTES = 128 << 20, 256 << 20, 128 << 20
 MOST_NAMED, MOST_RESOLVED = 4096, 32  # requests whose names, and whose operations, are remembered
@@ -39,6 +40,7 @@ class Pictures:
     def __init__(self, media: Media, proxies: Proxies | None = None, files: Files = NO_FILES) -> None:
         self.media, self.files, self._proxies = media, files, proxies
         self.readers = Readers(media)
+        self.things = Things(self.readers.reader, media.cache_path("things"))
         self._engine = engine()
         self.shown_frames = ShownFrames(media.cache_path("frames"))
         self.encoded_files: ByteCache[bytes] = ByteCache(ENCODED_BYTES, len)
@@ -58,7 +60,7 @@ class Pictures:
 
     def sources(self, purpose: str, proxy: bool = False) -> Sources:
         """Where frames come from for some purpose."""
-        return ScreenSources(self._reader_of(proxy), self._sources[proxy], purpose, purpose in KEEPING)
+        return ScreenSources(self._reader_of(proxy), self._sources[proxy], purpose, purpose in KEEPING, self.things)
 
     def op(self, request: Request) -> Op:
         """What is computed for a request, resolved once."""

@@ -10,12 +10,14 @@ from typing import Any, Protocol
 from wenditas.core.errors import FootageRefused
 from wenditas.core.film import Footage, Op
 from wenditas.core.kernel import Matte, Picture
+from wenditas.core.select.objects.marks import Stroke
 from wenditas.core.tiles import Held, Load
 from wenditas.core.work.operation import reads
 from wenditas.media.facts import Facts
 from wenditas.media.opened import Opened
 from wenditas.media.reader import Reader, scale
 from wenditas.render.cache import ByteCache
+from wenditas.render.things import Things
 
 OPEN_READERS, LEAST_READERS = 8, 2
 READER_BYTES = 640 << 20  # that all open readers may hold together; two may always be open
@@ -95,8 +97,9 @@ class Readers:
 class FileSources:
     """Frames read once, in order, for files: planes go to the tiles as they are decoded. What is not expected is read beside that."""
 
-    def __init__(self, reader_of: Callable[[str, str, int], Reader]) -> None:
+    def __init__(self, reader_of: Callable[[str, str, int], Reader], things: Things | None = None) -> None:
         self._reader_of = reader_of
+        self._things = things or Things(lambda content, purpose, frame: reader_of(content, "beside", frame))
         self._expected: deque[tuple[str, int]] = deque(maxlen=EXPECTED)
         self._decoded: deque[tuple[str, int]] = deque(maxlen=DECODED)
 
@@ -123,12 +126,17 @@ class FileSources:
         """See `Sources`."""
         return self._reader_of(footage.content, "beside", frame).alpha(frame, size) if footage.alpha else None
 
+    def thing(self, footage: Footage, frame: int, strokes: tuple[Stroke, ...], size: tuple[int, int]) -> Matte:
+        """See `Sources`."""
+        return self._things.matte(footage, frame, strokes, size)
+
 
 class ScreenSources:
     """Frames for the screen: kept where they may be asked for again, and through preview copies where these will do."""
 
-    def __init__(self, reader_of: Callable[[str, str, int], Reader], kept: ByteCache[Picture], purpose: str, keeps: bool) -> None:
+    def __init__(self, reader_of: Callable[[str, str, int], Reader], kept: ByteCache[Picture], purpose: str, keeps: bool, things: Things | None = None) -> None:
         self._reader_of, self._kept, self._purpose, self._keeps = reader_of, kept, purpose, keeps
+        self._things = things or Things(reader_of)
 
     def picture(self, footage: Footage, frame: int, size: tuple[int, int]) -> Picture:
         """A frame as a float picture."""
@@ -148,3 +156,7 @@ class ScreenSources:
     def alpha(self, footage: Footage, frame: int, size: tuple[int, int]) -> Matte | None:
         """See `Sources`."""
         return self._reader_of(footage.content, self._purpose, frame).alpha(frame, size) if footage.alpha else None
+
+    def thing(self, footage: Footage, frame: int, strokes: tuple[Stroke, ...], size: tuple[int, int]) -> Matte:
+        """See `Sources`."""
+        return self._things.matte(footage, frame, strokes, size)

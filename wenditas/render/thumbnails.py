@@ -29,6 +29,9 @@ class _Smaller:
     def alpha(self, footage: Footage, frame: int, size: tuple[int, int]):  # type: ignore[no-untyped-def]
         return self._sources.alpha(footage, frame, size)
 
+    def thing(self, footage: Footage, frame: int, strokes: object, size: tuple[int, int]):  # type: ignore[no-untyped-def]
+        return self._sources.thing(footage, frame, strokes, size)
+
 
 class Thumbnails:
     """Small pictures, remembered by content."""

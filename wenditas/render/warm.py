@@ -18,6 +18,9 @@ from wenditas.core.select.clean import Cleaning, clean
 from wenditas.core.select.denoise import Noise, denoised
 from wenditas.core.select.following import followed
 from wenditas.core.select.matte import Moment
+from wenditas.core.select.objects.carry import step
+from wenditas.core.select.objects.seen import Seen
+from wenditas.core.select.objects.start import known_of, started
 from wenditas.core.tone.lut import Lut, cube_tile, line_tile, prepare_lut
 from wenditas.core.treat import TREATMENTS
 from wenditas.core.treat.parts.blurs import pair_mean
@@ -26,6 +29,16 @@ from wenditas.media.convert import Out420, OutRgb16, OutWide, Planes, to_jpeg_pl
 READY = "all-compiled"
 REST = 8  # of the steps that are told, for what comes after the treatments
 PICK = {"colour": (0.7, 0.2, 0.1), "x": 0.5, "y": 0.5, "frame": 0}
+
+
+def _carry_something() -> None:
+    """An object, for a frame."""
+    picture = np.full((3, 64, 96), 0.2, np.float32)
+    picture[:, 20:44, 30:60] = 0.7
+    here, strokes = Seen.of(picture, Noise(0.01, 64)), np.zeros((64, 96), np.uint8)
+    strokes[30:34, 36:54] = 1
+    matte = started(here, strokes, np.zeros_like(strokes))
+    step(here, started(here, np.zeros_like(strokes), strokes, matte) + matte, here, known_of(here, matte))
 
 
 Tell = Callable[[int, int], None]
@@ -74,6 +87,7 @@ def warm_up(tell: Tell = lambda done, total: None) -> int:
     matte[4:20, 4:20] = matte[30, 30] = 1  # a piece that stays, and one that goes
     followed(matte, np.full((3, 48, 48), 0.5, np.float32), Noise(0.01, 48))
     clean(matte, Cleaning(despeckle=4, fill_holes=4, choke=1.5, soften=1, black=10, white=90), 1.0)
+    _carry_something()
     tell(steps - REST // 2, steps)
     census(picture)
     for scope in SCOPES:

@@ -21,6 +21,7 @@ export const calls = {
   /** How much a selection covers, frame by frame. */
   overTime: <T>(shot: string, revision: number, selection: string, signal: AbortSignal) => lines<T>(fetch(`/api/shots/${shot}/over-time/${revision}?selection=${selection}`, { signal })),
   checks: <T>(shot: string, revision: number, signal: AbortSignal) => lines<T>(fetch(`/api/shots/${shot}/checks/${revision}`, { signal })),
+  carry: <T>(shot: string, revision: number, query: URLSearchParams, signal: AbortSignal) => lines<T>(fetch(`/api/shots/${shot}/objects/${revision}?${query}`, { signal })),
   track: <T>(shot: string, body: unknown, signal: AbortSignal) => lines<T>(fetch(`/api/shots/${shot}/tracks`, { ...posted(body), signal })),
   /** A picture of a document. path: of the document. */
   picture: async (path: string, revision: number, frame: number, query: URLSearchParams): Promise<Blob> => (await answered(fetch(`${path}/pictures/${revision}/${frame}.png?${query}`))).blob(),

@@ -1546,6 +1546,28 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/objects/{revision}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Carry Object
+         * @description Carry an object through a shot, outward from a frame: lines of JSON, how sure each frame is. Closing the connection stops it; what is made stays.
+         *
+         *     Raises `BadLook` for what is not there, and where it is not footage that lies under the look.
+         */
+        get: operations["carry_object_api_shots__shot_id__objects__revision__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/over-time/{revision}": {
         parameters: {
             query?: never;
@@ -2783,6 +2805,8 @@ export interface components {
             cleaning: components["schemas"]["ParamInfo"][];
             /** Shape */
             shape: components["schemas"]["ParamInfo"][];
+            /** Object */
+            object: components["schemas"]["ParamInfo"][];
             /** Reel Item */
             reel_item: components["schemas"]["ParamInfo"][];
             /** Reel Transition */
@@ -4285,6 +4309,52 @@ export interface components {
             name: string;
         };
         /**
+         * ObjectPart
+         * @description A thing that is stroked on some frames and carried through the shot.
+         *
+         *     mode: *keep* selects only what of the rest lies in it, *leave out* only what does not, *is* makes it the matte by itself.
+         *     method: the version of the way in which it is carried.
+         */
+        ObjectPart: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Mode
+             * @default keep
+             * @enum {string}
+             */
+            mode: "keep" | "leave out" | "is";
+            /**
+             * Margin
+             * @description How far beyond its edge it reaches; below nought it stays within.
+             * @default 0
+             */
+            margin: number;
+            /**
+             * Feather
+             * @description Over how much its edge falls off.
+             * @default 0
+             */
+            feather: number;
+            /**
+             * Method
+             * @default 1
+             */
+            method: number;
+            /**
+             * Strokes
+             * @default []
+             */
+            strokes: components["schemas"]["Stroke"][];
+        };
+        /**
          * OverlapView
          * @description A join as it fits: frames of the reel before and behind the cut, of which so many are held edge frames; asked: how many it is to have.
          */
@@ -5284,10 +5354,10 @@ export interface components {
         };
         /**
          * Selection
-         * @description Keys combined in order, then fenced by shapes, then cleaned. An empty selection selects nothing.
+         * @description Keys combined in order, then kept within objects, then fenced by shapes, then cleaned. An empty selection selects nothing.
          *
          *     reads: the id of the pass after which the picture is keyed; the source where None.
-         *     Without keys, shapes alone make the matte.
+         *     Without keys, objects and shapes alone make the matte.
          */
         Selection: {
             /** Id */
@@ -5306,6 +5376,11 @@ export interface components {
              * @default []
              */
             shapes: components["schemas"]["Shape"][];
+            /**
+             * Objects
+             * @default []
+             */
+            objects: components["schemas"]["ObjectPart"][];
             /**
              * @default {
              *       "denoise_chroma": 0,
@@ -5595,6 +5670,32 @@ export interface components {
             position: number;
             /** Colour */
             colour: string;
+        };
+        /**
+         * Stroke
+         * @description A line drawn with a round brush. Coordinates and radius are pixels of a 1080-line picture.
+         */
+        Stroke: {
+            /** Id */
+            id: string;
+            /** Frame */
+            frame: number;
+            /**
+             * Kind
+             * @default this
+             * @enum {string}
+             */
+            kind: "this" | "not this";
+            /**
+             * Radius
+             * @default 12
+             */
+            radius: number;
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
         };
         /**
          * TakeBackRequest
@@ -8515,6 +8616,40 @@ export interface operations {
                 "application/json": components["schemas"]["TrackRequest"];
             };
         };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    carry_object_api_shots__shot_id__objects__revision__get: {
+        parameters: {
+            query: {
+                selection: string;
+                object: string;
+                frame: number;
+            };
+            header?: never;
+            path: {
+                shot_id: string;
+                revision: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
             200: {

@@ -11,6 +11,12 @@ export type Tracking = { shape: string; done: number; total: number; frame: numb
 /** Selected area over time, in percent, and which stretches of it are known; `fresh` once it belongs to the newest state of the selection. */
 export type Curve = { key: string; values: number[]; known: [number, number][]; weak: WeakFrame[]; fresh: boolean };
 
+/** What a stroke in the picture is: of the thing, of what it is not, or a brush that takes strokes away. radius: in pixels of 1080 lines. */
+export type Brush = { kind: "this" | "not this" | "rub out"; radius: number };
+
+/** How sure an object is, frame by frame (NaN: not carried there yet), and where a stroke is asked for. over: nothing more comes. */
+export type Sure = { key: string; object: string; values: number[]; done: number; over: boolean };
+
 /** revision: of what the marks belong to; done, total: frames; broken: why they broke off. */
 export type Checked = { revision: number; marks: MarkView[]; done: number; total: number; broken?: string };
 
@@ -29,6 +35,10 @@ export type ChoiceState = {
   /** Which key of the selection the panel edits; null: the first. */
   keyId: string | null;
   shapeId: string | null;
+  objectId: string | null;
+  /** Strokes are drawn on the picture. */
+  brush: Brush | null;
+  sure: Sure | null;
   tool: Tool;
   /** Side of the square that a click samples, in source pixels. */
   patch: number;
@@ -62,6 +72,9 @@ export class Choice {
       open: [],
       keyId: null,
       shapeId: null,
+      objectId: null,
+      brush: null,
+      sure: null,
       tool: "hand",
       patch: 5,
       drawing: null,
@@ -90,12 +103,12 @@ export class Choice {
     if (of) this.state.setState({ passId: of.id, bundleId: id! });
     if (kind !== "selections" || !selection) return;
     const has = (items: { id?: string }[] | undefined) => (items?.some((item) => item.id === inner) ? inner! : null);
-    this.state.setState({ selectionId: id!, keyId: part === "keys" ? has(selection.keys) : null, shapeId: part === "shapes" ? has(selection.shapes) : null });
+    this.state.setState({ selectionId: id!, keyId: part === "keys" ? has(selection.keys) : null, shapeId: part === "shapes" ? has(selection.shapes) : null, objectId: part === "objects" ? has(selection.objects) : null });
   }
 
   /** What is chosen stays chosen while it is there; else something near it is. */
   follow(document: ShotDocument) {
-    const { passId, selectionId, shapeId, keyId, asks, fitting, bundleId, marked } = this.state.getState();
+    const { passId, selectionId, shapeId, objectId, brush, keyId, asks, fitting, bundleId, marked } = this.state.getState();
     const passes = document.look.passes ?? [];
     const selections = document.look.selections ?? [];
     const selection = selections.find((s) => s.id === selectionId) ?? selections[0] ?? null;
@@ -107,9 +120,11 @@ export class Choice {
       marked: passes.some((p) => p.id === marked) ? marked : null,
       selectionId: selection?.id ?? null,
       shapeId: selection?.shapes?.some((s) => s.id === shapeId) ? shapeId : null,
+      objectId: selection?.objects?.some((o) => o.id === objectId) ? objectId : null,
+      brush: selection?.objects?.some((o) => o.id === objectId) ? brush : null,
       keyId: selection?.keys?.some((k) => k.id === keyId) ? keyId : null,
       fitting: fitted && selection?.id === fitting.selection ? fitting : null,
-      asks: asked && !asked.keys?.length && !asked.shapes?.length ? asks : null,
+      asks: asked && !asked.keys?.length && !asked.shapes?.length && !asked.objects?.length ? asks : null,
     };
     const now = this.state.getState();
     if (Object.entries(next).some(([key, value]) => now[key as keyof ChoiceState] !== value)) this.state.setState(next);

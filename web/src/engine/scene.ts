@@ -34,6 +34,7 @@ export type Calls = {
   putOnShelf(body: { shot: string; revision: number; name: string; words: string; only: string | null }): Promise<unknown>;
   overTime<T>(shot: string, revision: number, selection: string, signal: AbortSignal): AsyncIterable<T>;
   checks<T>(shot: string, revision: number, signal: AbortSignal): AsyncIterable<T>;
+  carry<T>(shot: string, revision: number, query: URLSearchParams, signal: AbortSignal): AsyncIterable<T>;
   track<T>(shot: string, body: unknown, signal: AbortSignal): AsyncIterable<T>;
   picture(path: string, revision: number, frame: number, query: URLSearchParams): Promise<Blob>;
   coverage(path: string, revision: number, frame: number, selection: string): Promise<number>;

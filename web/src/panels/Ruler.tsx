@@ -4,6 +4,7 @@ import { frameAt, panned, perFrame, xOf, zoomed, type Span } from "../engine/tim
 import { timecode } from "../ui/words";
 import { MarksOnRuler } from "./Checks";
 import { Curve } from "./Curve";
+import { SureBand } from "./SureBand";
 import { Overview } from "./Overview";
 import { endCommands, setEnd } from "../engine/transport";
 import { useLayout } from "./app";
@@ -70,6 +71,7 @@ export function Ruler() {
           {!part && <End which="first" at={x(document.first)} frameAt={at} />}
           {!part && <End which="last" at={x(document.last)} frameAt={at} />}
         </div>
+        <SureBand span={span} />
         <Curve span={span} />
         <Playhead span={span} rate={rate} />
       </div>

@@ -7,6 +7,7 @@ import { keyOf, pick } from "../engine/selections";
 import { addShape, editShape, moveShape, pathCommands, pathsAround, removePoint, removeShape, shapeCommands, turnShape } from "../engine/shapes";
 import { useChoice, useEngine, useSelection, useShapes, useStage, useTime, useView } from "./engine";
 import { type Mapping, useMapping } from "./mapping";
+import { Strokes } from "./Strokes";
 import { PlacesOverlay } from "./PlacesOverlay";
 import { useDrag } from "../ui/drag";
 
@@ -50,6 +51,7 @@ export function ShapesOverlay() {
           <path d={path(island.map(([x, y]) => mapping.toScreen({ x, y })))} fill="none" stroke="#ffffff" strokeWidth={2} />
         </>
       )}
+      <Strokes mapping={mapping} place={place} hidden={hidden} />
       {drawing && <Drawing key={drawing} kind={drawing} mapping={mapping} place={place} />}
     </svg>
   );

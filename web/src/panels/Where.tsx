@@ -11,6 +11,7 @@ import { AnimatedRow } from "./Pin";
 import { Census } from "./Census";
 import { Islands } from "./Islands";
 import { Keys } from "./Keys";
+import { Objects } from "./Objects";
 import { Shapes } from "./Shapes";
 import { type Tool } from "../engine/choice";
 import { duplicateSelection, keyedTheOlderWay, pick, removeSelection, renameSelection, renew, setReads, usersOf } from "../engine/selections";
@@ -39,6 +40,7 @@ export function Where() {
       {!selection && <FirstPick />}
       <Suggested />
       {selection && <Keys key={selection.id} selection={selection} />}
+      <Objects />
       <Shapes />
       {selection && (
         <>

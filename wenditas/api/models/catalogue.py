@@ -56,6 +56,7 @@ class Catalogue(BaseModel):
     amount: ParamInfo
     cleaning: list[ParamInfo]
     shape: list[ParamInfo]
+    object: list[ParamInfo]
     reel_item: list[ParamInfo]
     reel_transition: list[ParamInfo]
     reel_span: list[ParamInfo]

@@ -14,6 +14,7 @@ from wenditas.core.look.document import Pass
 from wenditas.core.params import describe
 from wenditas.core.select.clean import Cleaning
 from wenditas.core.select.keys import KEYS
+from wenditas.core.select.objects.part import ObjectPart
 from wenditas.core.select.shapes import Shape
 from wenditas.core.shelf import STARTERS
 from wenditas.core.tone.palettes import INK_PAIRS
@@ -67,6 +68,7 @@ def _made() -> Catalogue:
         amount=amount,
         cleaning=describe(Cleaning),
         shape=describe(Shape),
+        object=describe(ObjectPart),
         reel_item=describe(ReelItem),
         reel_transition=describe(ReelTransition),
         reel_span=describe(ReelSpan),

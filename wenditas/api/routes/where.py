@@ -1,4 +1,4 @@
-"""What selects: fit to picks, main colours, islands, fences, tracking, coverage over time."""
+"""What selects: fit to picks, main colours, islands, fences, tracking, objects, coverage over time."""
 
 from collections.abc import Iterator
 from contextlib import closing, contextmanager
@@ -16,7 +16,7 @@ from wenditas.api.routes.shots import stored
 from wenditas.api.shared import Shared
 from wenditas.app.services import Services
 from wenditas.core.errors import BadLook, NotFound
-from wenditas.core.film import Shown
+from wenditas.core.film import Footage, Shown
 from wenditas.core.kernel import Matte, Picture
 from wenditas.core.look.animate import look_at
 from wenditas.core.look.commands import Set
@@ -29,10 +29,12 @@ from wenditas.core.select.keys import HueKey
 from wenditas.core.select.picks import Pick
 from wenditas.core.select.suggest import main_colours
 from wenditas.core.select.tracks import TrackFrame, doubtful
+from wenditas.core.tiles import single_threaded
 from wenditas.media.reader import Reader
 from wenditas.project import edits
 from wenditas.project.benched import Benched
 from wenditas.project.picking import Around, light_of, of_what_was_picked, picked
+from wenditas.render.giving_up import until
 from wenditas.render.request import Request
 from wenditas.render.tracking import Greys, Progress, grey_of, grey_picture, track_shape
 from wenditas.store.database import new_id
@@ -192,6 +194,30 @@ def track(services: Shared, shot_id: str, request: TrackRequest) -> Lines:
         words = f"{shape.name} tracked {request.direction} from frame {request.frame}"
         done = stored(services, shot_id, request, commands, words, (found.shape.track,))
         say({"kind": "done", "lost": found.lost, "doubtful": doubtful(found.shape.track), "view": done.model_dump(mode="json"), "made": done.made})
+
+    return Lines(services.background.long, work)
+
+
+@router.get("/api/shots/{shot_id}/objects/{revision}", response_class=StreamingResponse)
+def carry_object(services: Shared, shot_id: str, revision: int, selection: str, object: str, frame: int) -> Lines:
+    """Carry an object through a shot, outward from a frame: lines of JSON, how sure each frame is. Closing the connection stops it; what is made stays.
+
+    Raises `BadLook` for what is not there, and where it is not footage that lies under the look.
+    """
+    benched = services.projects.bench.open(shot_id, revision)
+    part = next((part for part in benched.look.selection(selection).objects if part.id == object), None)
+    if part is None:
+        raise BadLook(f"There is no object {object!r}.")
+    footage, strokes = benched.under, part.strokes
+    if not isinstance(footage, Footage):
+        raise BadLook("An object is carried through a shot's own footage. Stroke it on the shot.")
+
+    def work(say: Say, gone: Gone) -> None:
+        with until(gone), single_threaded():
+            for number, sure in services.screen.pictures.things.through(footage, strokes, frame, benched.ends):
+                say({"kind": "sure", "frame": number, "sure": round(sure, 3)})
+                services.background.live.give_way()
+        say({"kind": "done"})
 
     return Lines(services.background.long, work)
 

@@ -9,6 +9,7 @@ from wenditas.core.work.operation import Op, Size
 if TYPE_CHECKING:
     from wenditas.core.film.nodes.moving import Moving
     from wenditas.core.film.nodes.shot import Dressed
+    from wenditas.core.select.objects.part import ObjectPart
 
 
 class Resolving:
@@ -34,6 +35,10 @@ class Resolving:
     def alpha(self, node: "Moving", frame: int, size: Size) -> Op | None:
         """The alpha channel of a node at a frame; None where it has none."""
         return node.resolve_alpha(node.held(frame), size, self)
+
+    def thing(self, node: "Moving", part: "ObjectPart", frame: int, size: Size) -> Op | None:
+        """The matte of an object in a node at a frame; None where it is no footage."""
+        return node.resolve_thing(part, node.held(frame), size, self)
 
     def worn(self, node: "Dressed", size: Size) -> Worn:
         """The look of a node that has one, over what lies under it."""

@@ -8,6 +8,7 @@ from wenditas.core.look.resolve import Worn
 from wenditas.core.look.shown import RESULT, Shown
 from wenditas.core.select.denoise import Noise
 from wenditas.core.select.matte import Given, Moment
+from wenditas.core.select.objects.part import ObjectPart
 from wenditas.core.treat.record import Inset
 from wenditas.core.work.operation import Op, Size
 from wenditas.core.work.run import run
@@ -42,6 +43,10 @@ class _UnderGiven:
     def alpha(self, frame: int) -> Op | None:
         """See `Under`."""
         return self.given.transparency(frame)
+
+    def thing(self, part: ObjectPart, frame: int) -> Op | None:
+        """See `Under`: nothing is carried to a picture at hand."""
+        return None
 
     def has(self, file: str) -> bool:
         """See `Under`."""

@@ -99,6 +99,8 @@ def _why_not(look: Look, item: Pass, files: Files) -> str | None:
         return "it works on the edge of a selection"
     chosen = _chosen(look, item)
     for selection in (s for s in look.selections if s.id in chosen):
+        if any(part.makes_a_difference for part in selection.objects):
+            return f"the selection “{selection.name}” has an object, which lies at places"
         if any(s.on for s in selection.shapes):
             return f"the selection “{selection.name}” has shapes, which lie at places"
         if selection.reads is not None or selection.needs_alpha:

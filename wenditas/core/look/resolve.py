@@ -7,6 +7,7 @@ from wenditas.core.look.animate import look_at
 from wenditas.core.look.document import Bundle, Look, Pass
 from wenditas.core.look.shown import Shown
 from wenditas.core.select.denoise import Noise
+from wenditas.core.select.objects.part import ObjectPart
 from wenditas.core.select.operations import resolve_once, resolve_selection
 from wenditas.core.treat.record import Inset
 from wenditas.core.work.mixing import EDGE, GREY, HATCHED, OUTLINED, SELECTED, blended, bounded, even
@@ -36,6 +37,10 @@ class Under(Protocol):
 
     def alpha(self, frame: int) -> Op | None:
         """Its alpha channel, None where it has none."""
+        ...
+
+    def thing(self, part: ObjectPart, frame: int) -> Op | None:
+        """The matte of an object at a frame, None where what lies under the look is no footage."""
         ...
 
     def has(self, file: str) -> bool:
@@ -157,13 +162,16 @@ class _AtFrame:
     def matte_once(self, id: str) -> Op:
         """The matte of a selection before it is steadied, with the values of this frame."""
         selection = self.look.selection(id)
-        return resolve_once(selection, self._frame, self._read_by(selection.reads), self._alpha(), self._worn.under.noise)
+        return resolve_once(selection, self._frame, self._read_by(selection.reads), self._alpha(), self._worn.under.noise, self._thing)
 
     def _read_by(self, reads: str | None) -> Op:
         if reads is None:
             return self.source
         number = next(n for n, item in enumerate(self.look.passes, 1) if item.id == reads)
         return self._worn.after(number, self._frame)
+
+    def _thing(self, part: ObjectPart) -> Op | None:
+        return self._worn.under.thing(part, self._frame)
 
     def _alpha(self) -> Callable[[], Op | None]:
         return lambda: self._worn.under.alpha(self._frame)

@@ -64,6 +64,10 @@ class Given:
         """See `Sources`."""
         return None if self.moment.alpha is None else self.moment.alpha(frame)
 
+    def thing(self, footage: str, frame: int, strokes: object, size: Size) -> Matte:
+        """See `Sources`: nothing is carried to a picture at hand."""
+        return np.zeros(size, np.float32)
+
 
 def selection_matte(selection: Selection, picture: Picture, moment: Moment | None = None) -> Matte:
     """The matte of a whole picture: `(3, h, w)` to `(h, w)`, 0-1. Where it is steadied, neighbours have the same values."""

@@ -12,6 +12,8 @@ from wenditas.core.select.denoise import Noise, denoised
 from wenditas.core.select.following import followed
 from wenditas.core.select.keys import KEYS, AlphaKey, Key
 from wenditas.core.select.keys.noisy import widened
+from wenditas.core.select.objects.marks import Stroke
+from wenditas.core.select.objects.part import ObjectPart, combined, reached
 from wenditas.core.select.selection import Selection
 from wenditas.core.select.shapes import Outline, fence_of, outlined
 from wenditas.core.tiles import Held, Load
@@ -55,6 +57,16 @@ def _alpha(params: tuple[Any, int], size: Size, sources: Sources) -> Load:
     return Held(np.ones(size, np.float32) if found is None else found)  # what has no alpha channel is opaque
 
 
+def _thing(params: tuple[Any, int, tuple[Stroke, ...]], size: Size, sources: Sources) -> Load:
+    footage, frame, strokes = params
+    return Held(sources.thing(footage, frame, strokes, size))
+
+
+def _within(params: tuple[str, float, float]) -> Whole:
+    mode, margin, feather = params
+    return lambda inputs, place: combined(inputs[0], reached(inputs[1], margin * place.height / 1080, feather * place.height / 1080), mode)
+
+
 def _transparent(params: None) -> Rows:
     def rows(inputs: Sequence[Any], out: Any, place: Place) -> None:
         np.subtract(1, inputs[0], out=out)
@@ -69,7 +81,10 @@ FENCE = Kind("fence", "matte", whole=_fenced, over=True, cost=4)
 CLEAN = Kind("clean", "matte", whole=_cleaned, cost=56)
 ALPHA = Kind("alpha", "matte", load=_alpha)
 TRANSPARENT = Kind("transparent", "matte", rows=_transparent)
-KINDS = (KEY, DENOISE, FOLLOW, FENCE, CLEAN, ALPHA, TRANSPARENT)
+OBJECT = Kind("object", "matte", load=_thing, cost=200, derived=True)
+WITHIN = Kind("within an object", "matte", whole=_within, cost=6)
+KINDS = (KEY, DENOISE, FOLLOW, FENCE, CLEAN, ALPHA, TRANSPARENT, OBJECT, WITHIN)
+Thing = Callable[[ObjectPart], Op | None]
 
 
 @lru_cache(1024)
@@ -90,10 +105,10 @@ def _key(key: Key, picture: Op, alpha: Op | None) -> Op:
 def ground_of(selection: Selection) -> float:
     """What is selected before the first key: nothing where that adds, everything where it intersects or subtracts.
 
-    Without keys shapes alone select, and with none of either nothing is selected.
+    Without keys objects and shapes alone select, and with none of these nothing is selected.
     """
     if not selection.keys:
-        return 1.0 if any(s.on for s in selection.shapes) else 0.0
+        return 1.0 if any(s.on for s in selection.shapes) or any(o.makes_a_difference for o in selection.objects) else 0.0
     first = next((key for key in selection.keys if key.on), None)
     return 0.0 if first is None or first.combine == "add" else 1.0
 
@@ -109,8 +124,15 @@ def resolve_keys(keys: Sequence[Key], ground: float, picture: Op, alpha: Op | No
     return matte
 
 
-def resolve_once(selection: Selection, frame: int, picture: Op, alpha: Callable[[], Op | None], noise: Noise) -> Op:
-    """The matte of a selection on one picture, whatever its neighbours are. frame: where its shapes lie; noise: of the footage under the look."""
+def _nothing(part: ObjectPart) -> Op | None:
+    return None
+
+
+def resolve_once(selection: Selection, frame: int, picture: Op, alpha: Callable[[], Op | None], noise: Noise, thing: Thing = _nothing) -> Op:
+    """The matte of a selection on one picture, whatever its neighbours are. frame: where its shapes lie; noise: of the footage under the look.
+
+    thing: the matte of an object; None where none can be carried, as in what is no footage, so that nothing is known of where it is.
+    """
     share, cleaned, keys, keyed = selection.noise(noise), selection.cleaned, selection.keys, picture
     if not share.negligible:
         keyed = Op(DENOISE, (share.sigma, share.lines), (picture,), picture.size)
@@ -118,6 +140,10 @@ def resolve_once(selection: Selection, frame: int, picture: Op, alpha: Callable[
     matte = resolve_keys(keys, ground_of(selection), keyed, alpha() if selection.needs_alpha else None)
     if selection.follows and noise.sigma > 0:
         matte = Op(FOLLOW, (selection.follows, noise.sigma, noise.lines), (matte, picture), matte.size)
+    for part in selection.objects:
+        found = thing(part) if part.makes_a_difference else None
+        if found is not None:
+            matte = Op(WITHIN, (part.mode, part.margin, part.feather), (matte, found), matte.size)
     outlines = tuple(outlined(shape, frame) for shape in selection.shapes if shape.on)
     if outlines:
         matte = Op(FENCE, outlines, (matte,), matte.size, " ".join(o.named for o in outlines))

@@ -1,4 +1,4 @@
-"""A selection: a named, reusable recipe for a matte: keys and shapes, then cleaning."""
+"""A selection: a named, reusable recipe for a matte: keys, objects and shapes, then cleaning."""
 
 from functools import cached_property
 
@@ -9,14 +9,15 @@ from wenditas.core.params import Params
 from wenditas.core.select.clean import UNTOUCHED, Cleaning
 from wenditas.core.select.denoise import NO_NOISE, Noise
 from wenditas.core.select.keys import AlphaKey, ColourKey, HueKey, Key
+from wenditas.core.select.objects.part import ObjectPart
 from wenditas.core.select.shapes import Shape
 
 
 class Selection(Params):
-    """Keys combined in order, then fenced by shapes, then cleaned. An empty selection selects nothing.
+    """Keys combined in order, then kept within objects, then fenced by shapes, then cleaned. An empty selection selects nothing.
 
     reads: the id of the pass after which the picture is keyed; the source where None.
-    Without keys, shapes alone make the matte.
+    Without keys, objects and shapes alone make the matte.
     """
 
     id: str = Field(min_length=1, max_length=40)
@@ -24,6 +25,7 @@ class Selection(Params):
     reads: str | None = None
     keys: tuple[Key, ...] = Field((), max_length=16)
     shapes: tuple[Shape, ...] = Field((), max_length=64)
+    objects: tuple[ObjectPart, ...] = Field((), max_length=8)
     cleaning: Cleaning = Cleaning()
 
     @field_validator("keys")
@@ -35,6 +37,11 @@ class Selection(Params):
     @classmethod
     def _each_once(cls, shapes: tuple[Shape, ...]) -> tuple[Shape, ...]:
         return named(shapes, "s", "shapes")
+
+    @field_validator("objects")
+    @classmethod
+    def _each_object_once(cls, objects: tuple[ObjectPart, ...]) -> tuple[ObjectPart, ...]:
+        return named(objects, "o", "objects")
 
     def noise(self, footage: Noise) -> Noise:
         """What is denoised of the footage's noise before the keys; only the source has it."""

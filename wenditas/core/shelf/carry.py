@@ -154,10 +154,11 @@ def _amiss(selection: Selection, parts: Sequence[_Part], pictures: dict[int, Pic
 
 
 def without_shapes(look: Look) -> tuple[Look, bool]:
-    """A look without its selections' shapes and tracks and the lanes on them, which belong to the shot they were drawn on; and whether it had any."""
-    if not any(s.shapes for s in look.selections):
+    """A look without its selections' shapes and tracks, the lanes on them, and the strokes of its objects, which belong to the shot they were drawn on;
+    and whether it had any."""
+    if not any(s.shapes or s.objects for s in look.selections):
         return look, False
-    selections = tuple(s.model_copy(update={"shapes": ()}) for s in look.selections)
+    selections = tuple(s.model_copy(update={"shapes": (), "objects": tuple(o.model_copy(update={"strokes": ()}) for o in s.objects)}) for s in look.selections)
     lanes = tuple(lane for lane in look.lanes if "/shapes/" not in lane.target)
     return look.model_copy(update={"selections": selections, "lanes": lanes}), True
 

@@ -30,7 +30,7 @@ def dress(current: Look, look: Look, selection: str | None, new_id: Callable[[],
         made = item.model_copy(update={"id": new_id(), "name": _free(item.name, {s.name for s in kept})})
         ids[item.id] = made.id
         kept.append(made)
-        if not item.keys and not item.shapes:
+        if not item.keys and not item.shapes and not item.objects:
             asks = made.id
     moved = {p.id: new_id() for p in look.passes}
     kept = [_reading(s, moved) for s in kept]

@@ -26,6 +26,10 @@ class Sources(Protocol):
         """The alpha channel of a frame at the same size; None where there is none."""
         ...
 
+    def thing(self, footage: Any, frame: int, strokes: Any, size: Size) -> Matte:
+        """The matte of an object, which was stroked on some frames, at another."""
+        ...
+
 
 @dataclass(frozen=True)
 class Place:
@@ -51,6 +55,7 @@ class Kind:
     over: the output begins as the first input: overwritten where nobody else reads it, else copied. band: the same as `rows` for inputs that are whole.
     prepares: whether tables are made for its parameters, which are worth keeping.
     cost: nanoseconds of one core that a pixel takes; of a kind with many members their median (measured at 960 x 540, November 2026).
+    derived: whether a leaf is worked out by the sources, not read: no frame of footage.
     keeps: the places of inputs that are likely to be read for other pictures too, from this place on.
     """
 
@@ -64,6 +69,7 @@ class Kind:
     prepares: bool = False
     cost: float = 1.0
     keeps: int | None = None
+    derived: bool = False
 
     @property
     def by_pixel(self) -> bool:
@@ -149,9 +155,9 @@ class Graph:
 
 
 def reads(root: Op, known: Callable[[str], Any] = lambda digest: None) -> list[Op]:
-    """The leaves of an operation that come from sources, in the order in which they are needed. known: what is at hand under a digest."""
+    """The leaves of an operation that are read from footage, in the order in which they are needed. known: what is at hand under a digest."""
     graph = Graph(root, known)
-    return [op for op in graph.ops if op.kind.load is not None and op.digest not in graph.values]
+    return [op for op in graph.ops if op.kind.load is not None and not op.kind.derived and op.digest not in graph.values]
 
 
 def cost(root: Op, known: Callable[[str], Any] = lambda digest: None) -> float:

@@ -4,6 +4,7 @@ import { useNavigate, useParams } from "react-router";
 import type { App } from "../../app";
 import { nextWeak } from "../../engine/coverage";
 import type { Engine } from "../../engine/engine";
+import { addObject, chosenObject, nextAsking, sizeBrush, takeBrush } from "../../engine/objects";
 import { removePass, switchPass } from "../../engine/passes";
 import { fullScreen, renderThenPlay, setEnd, shuttle, stopPlaying, togglePlay, toKeyframe, zoomTime } from "../../engine/transport";
 import { useApp, useTellActions } from "../../panels/app";
@@ -34,8 +35,8 @@ const choosePass = (by: 1 | -1): Run => (engine) => {
 
 /** Give up what is under way on the picture; where nothing is, give the window back. */
 const giveUp: Run = (engine) => {
-  const { drawing, shapeId, asks, dropper } = engine.now;
-  engine.put(drawing || shapeId || asks || dropper ? { drawing: null, shapeId: null, asks: null, dropper: null } : { whole: false });
+  const { drawing, shapeId, asks, dropper, brush } = engine.now;
+  engine.put(drawing || shapeId || asks || dropper || brush ? { drawing: null, shapeId: null, asks: null, dropper: null, brush: null } : { whole: false });
 };
 
 const frames = (by: number): Run => (engine, e) => engine.go(engine.timeline.frame + by * (e.shiftKey ? 10 : 1));
@@ -69,6 +70,10 @@ export const ACTIONS: readonly Action<Engine, Around>[] = [
     const next = nextWeak(engine.now.curve?.weak ?? [], engine.timeline.frame, e.shiftKey ? -1 : 1);
     if (next !== null) engine.go(next);
   }),
+  action("asks", TIME, "next place that asks for a stroke on the object; with Shift the one before", [";", ":"], (engine, e) => {
+    const next = nextAsking(engine.now.sure?.values ?? [], engine.timeline.frame, e.shiftKey ? -1 : 1);
+    if (next !== null) engine.go(next);
+  }, ";"),
   action("result", PICTURE, "result", ["@Digit1"], show("result")),
   action("source", PICTURE, "source", ["@Digit2"], show("source")),
   action("matte", PICTURE, "matte", ["@Digit3"], show("matte")),
@@ -88,6 +93,9 @@ export const ACTIONS: readonly Action<Engine, Around>[] = [
   action("add pick", PICKING, "add pick", ["a"], put({ tool: "add" })),
   action("not this", PICKING, "not this", ["n"], put({ tool: "refuse" })),
   action("hand", PICKING, "hand: move the picture (or hold the middle button)", ["h"], put({ tool: "hand" })),
+  action("stroke", PICKING, "stroke an object: what it is, or with Shift what it is not", ["'", '"'], (engine, e) => (chosenObject(engine) ? takeBrush(engine, e.shiftKey ? "not this" : "this") : addObject(engine)), "'"),
+  action("smaller brush", PICKING, "a smaller brush", ["{"], (engine) => sizeBrush(engine, 0.8)),
+  action("larger brush", PICKING, "a larger brush", ["}"], (engine) => sizeBrush(engine, 1.25)),
   action("give up", PICKING, "give up what is being drawn or asked for", ["escape"], giveUp),
   action("pass before", PASSES, "choose the pass before; with Shift the take before", ["[", "@BracketLeft"], (...all) => (all[1].shiftKey ? void stepTake(all[0], -1) : choosePass(-1)(...all)), "["),
   action("pass after", PASSES, "choose the pass after; with Shift the next take", ["]", "@BracketRight"], (...all) => (all[1].shiftKey ? void stepTake(all[0], 1) : choosePass(1)(...all)), "]"),

@@ -13,7 +13,8 @@ from wenditas.core.film.resolving import Resolving
 from wenditas.core.look.shown import Shown
 from wenditas.core.params import Colour
 from wenditas.core.select.denoise import MOST_NOISE, Noise
-from wenditas.core.select.operations import ALPHA
+from wenditas.core.select.objects.part import ObjectPart
+from wenditas.core.select.operations import ALPHA, OBJECT
 from wenditas.core.work.mixing import COLOUR, SOURCE
 from wenditas.core.work.operation import Op, Size, plain
 
@@ -63,6 +64,11 @@ class Footage(Leaf):
             return None
         params, named = self._leaf(frame, to)
         return Op(ALPHA, params, (), size, named)
+
+    def resolve_thing(self, part: ObjectPart, frame: int, size: Size, to: Resolving) -> Op | None:
+        """The matte of an object: carried through the originals, whatever copies the picture is made of."""
+        number = 0 if self.still else frame
+        return Op(OBJECT, (self, number, part.strokes), (), size, plain((self.content, self.fps, self.noise, number, part.method, part.strokes)))
 
     def pieces(self, begin: Fraction, end: Fraction) -> Pieces:
         """Its own sound."""

@@ -19,6 +19,7 @@ from wenditas.core.look.lanes import Keyframe
 from wenditas.core.look.shown import Shown
 from wenditas.core.params import Params
 from wenditas.core.select.denoise import NO_NOISE, Noise
+from wenditas.core.select.objects.part import ObjectPart
 from wenditas.core.work.operation import Op, Size
 
 if TYPE_CHECKING:
@@ -78,6 +79,10 @@ class Moving(Params):
 
     def resolve_alpha(self, frame: int, size: Size, to: Resolving) -> Op | None:
         """Its alpha channel; None where it has none."""
+        return None
+
+    def resolve_thing(self, part: ObjectPart, frame: int, size: Size, to: Resolving) -> Op | None:
+        """The matte of an object that is stroked on its frames; None where it is no footage."""
         return None
 
     def pieces(self, begin: Fraction, end: Fraction) -> Pieces:

@@ -16,6 +16,7 @@ from wenditas.core.look.lanes import Keyframe
 from wenditas.core.look.shown import Shown
 from wenditas.core.params import Params
 from wenditas.core.select.denoise import NO_NOISE, Noise
+from wenditas.core.select.objects.part import ObjectPart
 from wenditas.core.treat.record import Inset
 from wenditas.core.work.mixing import blended, plane_of
 from wenditas.core.work.operation import Op, Size
@@ -171,6 +172,10 @@ class UnderNode:
     def alpha(self, frame: int) -> Op | None:
         """Its alpha channel."""
         return self.to.alpha(self.node.of, frame + self.node.apart, self.size)
+
+    def thing(self, part: ObjectPart, frame: int) -> Op | None:
+        """The matte of an object."""
+        return self.to.thing(self.node.of, part, frame + self.node.apart, self.size)
 
     def has(self, file: str) -> bool:
         """Whether a file is at hand."""

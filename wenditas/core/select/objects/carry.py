@@ -1,6 +1,6 @@
 """A matte carried to the next frame: moved by flow, and drawn anew along its edge by the colours on both sides."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -21,8 +21,10 @@ MOST_ODDS = 4.0
 MOST_MOVED = 2.5  # odds of what was moved, at most
 GAINED, LOST, GROWS = 1.0, -2.0, 30  # odds of pixels further off than the band that are looked at too, as far as so many pixels
 POINTS = 400
+SAMPLES = 12_000  # pixels of a box from which its classes of colour are made
 LEAST_SEEN, LEAST_FOUND, MOST_FOUND = 0.02, 0.1, 1.6  # shares of the thing's area: below which it is lost, and between which it is found again
 LIKE, MOVES = 1.0, 0.7  # odds of what has its colours; pixels a frame by which it moves against the rest
+STAYS = 0.6  # pixels a frame within which a piece moves as the rest does
 LEAST_ISLAND = 0.03  # share of the thing, below which a piece of it is none
 SOFT = 0.7
 
@@ -54,7 +56,22 @@ def step(before: Seen, matte: Matte, here: Seen, known: Known) -> Step:
     if whole is not None:
         stiff = cv2.warpAffine(matte, whole, (matte.shape[1], matte.shape[0]), flags=cv2.INTER_LINEAR)
         guess = np.where(doubt, stiff, guess)
-    return drawn(before, matte, ahead, here, np.asarray(guess, np.float32), doubt, known, firm)
+    made = drawn(before, matte, ahead, here, np.asarray(guess, np.float32), doubt, known, firm)
+    return replace(made, matte=_moving_along(made.matte, back))
+
+
+def _moving_along(matte: Matte, back: Floats) -> Matte:
+    """Without the pieces that stay behind: they move as the rest of the frame does, and not as the greatest piece."""
+    count, labels, stats, _ = cv2.connectedComponentsWithStats((matte > 0.5).astype(np.uint8), connectivity=8)
+    if count < 3:
+        return matte
+    rest, main = np.median(back[::8, ::8].reshape(-1, 2), axis=0), 1 + int(stats[1:, cv2.CC_STAT_AREA].argmax())
+    goes, out = np.median(back[labels == main], axis=0), matte.copy()
+    for n in range(1, count):
+        own = np.median(back[labels == n], axis=0) if n != main else goes
+        if np.hypot(*(own - goes)) > 2 * STAYS and np.hypot(*(own - rest)) < STAYS:
+            out[cv2.dilate((labels == n).astype(np.uint8), np.ones((5, 5), np.uint8)).astype(bool) & (labels != main)] = 0
+    return out
 
 
 def found(before: Seen, here: Seen, back: Floats, known: Known) -> Matte:
@@ -94,7 +111,7 @@ def drawn(before: Seen, matte: Matte, ahead: Floats, here: Seen, guess: Matte, d
     box = around(guess, ROOM)
     if box is None:
         return Step(np.zeros_like(matte), firm, 0, 0, 0)
-    odds, palette = _odds(before, matte, ahead, here, box, known)
+    odds, own = _odds(before, matte, ahead, here, box, known)
     part, unsure = np.ascontiguousarray(guess[box]), doubt[box]
     far = signed(part)
     near = np.abs(far) < np.where(unsure, 2 * BAND, BAND)
@@ -103,27 +120,30 @@ def drawn(before: Seen, matte: Matte, ahead: Floats, here: Seen, guess: Matte, d
     settled = _settled(here, box, np.clip(believed, -2 * MOST_ODDS, 2 * MOST_ODDS), where, far)
     out = np.zeros_like(matte)
     out[box] = _whole(settled)
-    return Step(out, firm, *_told(out[box], part, odds, where, known, palette, here, box))
+    return Step(out, firm, *_told(out[box], part, odds, where, own))
 
 
 def _grown(near: np.ndarray, likely: np.ndarray) -> np.ndarray:
     """The likely pixels that hang together with those near the edge."""
     _, labels = cv2.connectedComponents((near | likely).astype(np.uint8), connectivity=4)
     kept = np.unique(labels[near])
-    return np.isin(labels, kept[kept > 0]) & likely
+    return np.asarray(np.isin(labels, kept[kept > 0]) & likely)
 
 
-def _odds(before: Seen, matte: Matte, ahead: Floats, here: Seen, box: Box, known: Known) -> tuple[Floats, Palette]:
+def _odds(before: Seen, matte: Matte, ahead: Floats, here: Seen, box: Box, known: Known) -> tuple[Floats, Floats]:
+    """The odds of each pixel of a box, and those by what is known for good alone."""
     values = here.planes[:, box[0], box[1]]
-    palette = Palette.of(np.concatenate([values[:, ::2, ::2].reshape(3, -1), before.planes[:, box[0], box[1]][:, ::2, ::2].reshape(3, -1)], axis=1), here.noise.sigma)
+    few = max(2, round((values[0].size / SAMPLES) ** 0.5))
+    both = [each[:, ::few, ::few].reshape(3, -1) for each in (values, before.planes[:, box[0], box[1]])]
+    palette = Palette.of(np.concatenate(both, axis=1), here.noise.sigma)
     for_good = known.odds(palette)
     sought = palette.classes(values)
     then, share = before.planes[:, box[0], box[1]], matte[box]
     places = np.moveaxis((grid(*before.size) + ahead)[box], 2, 0)[::-1] - np.array([box[0].start, box[1].start], np.float32).reshape(2, 1, 1)
     every = np.s_[::2, ::2]
     seen = palette.classes(np.ascontiguousarray(then[:, ::2, ::2])), share[every], places[:, ::2, ::2]
-    local = odds_between(seen, sought, palette, for_good)
-    return np.asarray(LOCAL * np.clip(local, -MOST_ODDS, MOST_ODDS) + FOR_GOOD * np.clip(for_good[sought], -MOST_ODDS, MOST_ODDS), np.float32), palette
+    local, own = odds_between(seen, sought, palette, for_good), for_good[sought]
+    return np.asarray(LOCAL * np.clip(local, -MOST_ODDS, MOST_ODDS) + FOR_GOOD * np.clip(own, -MOST_ODDS, MOST_ODDS), np.float32), own
 
 
 def _settled(here: Seen, box: Box, odds: Floats, where: np.ndarray, far: Floats) -> Matte:
@@ -154,11 +174,10 @@ def _whole(matte: Matte) -> Matte:
     return out
 
 
-def _told(matte: Matte, guess: Matte, odds: Floats, where: np.ndarray, known: Known, palette: Palette, here: Seen, box: Box) -> tuple[float, float, float]:
+def _told(matte: Matte, guess: Matte, odds: Floats, where: np.ndarray, own: Floats) -> tuple[float, float, float]:
     inside, before = matte > 0.5, guess > 0.5
     both, either = (inside & before).sum(), (inside | before).sum()
     sure = np.where(inside, odds, -odds)[where]
     apart = float((sure > 0.5).mean()) if sure.size else 0.0
-    own = known.odds(palette)[palette.classes(here.planes[:, box[0], box[1]])]
     like = float((own[inside] > 0).mean()) if inside.any() else 0.0
     return apart, float(both / max(either, 1)), like

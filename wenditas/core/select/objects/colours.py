@@ -15,6 +15,7 @@ from wenditas.core.kernel import Floats, Matte, kernel
 
 STEPS = np.array([0.06, 0.03, 0.03], np.float32)  # of luma and colour differences, that make a class at first
 MOST_CLASSES = 64
+TOGETHER = 1024
 CELL = 24  # pixels to a side
 ALIKE = 0.035  # distance at which two classes count 0.6 for each other; differences count twice what luma does
 WEIGHTS = np.array([1, 2, 2], np.float32)
@@ -26,15 +27,20 @@ Box = tuple[slice, slice]
 
 @kernel
 def _nearest(values, centres, out):  # type: ignore[no-untyped-def]
-    for n in range(values.shape[1]):
-        y, b, r = values[0, n], values[1, n], values[2, n]
-        best, at = np.float32(1e9), 0
+    """The nearest centre of each colour; a thousand of them at a time, so that each centre is held against many."""
+    luma, blue, red, best = values[0], values[1], values[2], np.empty(TOGETHER, np.float32)
+    for first in range(0, luma.size, TOGETHER):
+        count, start = min(TOGETHER, luma.size - first), np.uint64(first)
+        for n in range(count):
+            best[n] = np.float32(1e9)
         for k in range(centres.shape[0]):
-            dy, db, dr = y - centres[k, 0], b - centres[k, 1], r - centres[k, 2]
-            d = dy * dy + np.float32(4) * (db * db + dr * dr)
-            if d < best:
-                best, at = d, k
-        out[n] = at
+            y, b, r, at = centres[k, 0], centres[k, 1], centres[k, 2], np.uint8(k)
+            for n in range(np.uint64(count)):
+                dy, db, dr = luma[start + n] - y, blue[start + n] - b, red[start + n] - r
+                d = dy * dy + np.float32(4) * (db * db + dr * dr)
+                nearer = d < best[n]
+                best[n] = d if nearer else best[n]
+                out[start + n] = at if nearer else out[start + n]
 
 
 @dataclass(frozen=True, eq=False)
@@ -97,9 +103,7 @@ def _counted(classes: Classes, y: Floats, x: Floats, weight: Floats, rows: int, 
     return found @ palette.alike
 
 
-def odds_between(
-    seen: tuple[Classes, Matte, Floats], sought: Classes, palette: Palette, known: Floats
-) -> Floats:
+def odds_between(seen: tuple[Classes, Matte, Floats], sought: Classes, palette: Palette, known: Floats) -> Floats:
     """How much more likely each pixel of a box is the thing's than its ground's, as a logarithm `(h, w)`.
 
     seen: classes of pixels whose matte is known, that matte, and their places `(2, h, w)` (y, x) in the box; sought: classes of the box.
@@ -107,7 +111,7 @@ def odds_between(
     """
     height, width = sought.shape
     rows, columns = -(-height // CELL), -(-width // CELL)
-    classes, matte, places = (part.reshape(part.shape[0], -1) if part.ndim == 3 else part.ravel() for part in seen)
+    classes, matte, places = seen[0].ravel(), seen[1].ravel(), seen[2].reshape(2, -1)
     counts = [_counted(classes, places[0], places[1], w, rows, columns, palette) for w in (matte, 1 - matte)]
     share = 1 / (1 + np.exp(-np.clip(known, -4, 4)))
     local = np.log((counts[0] + FEW * share) / (counts[1] + FEW * (1 - share)))
@@ -134,7 +138,9 @@ def around(matte: Matte, room: int) -> Box | None:
     if not rows.size:
         return None
     height, width = matte.shape
-    return slice(max(int(rows[0]) - room, 0), min(int(rows[-1]) + room + 1, height)), slice(max(int(columns[0]) - room, 0), min(int(columns[-1]) + room + 1, width))
+    return slice(max(int(rows[0]) - room, 0), min(int(rows[-1]) + room + 1, height)), slice(
+        max(int(columns[0]) - room, 0), min(int(columns[-1]) + room + 1, width)
+    )
 
 
 def signed(matte: Matte) -> Floats:

@@ -29,8 +29,7 @@ Mask = npt.NDArray[np.uint8]
 
 def painted(strokes: Sequence[Stroke], kind: str, size: tuple[int, int]) -> Mask:
     """Which pixels the strokes of a kind cover, 1 where so; a later stroke of the other kind takes its pixels back."""
-    height, width = size
-    out, scale = np.zeros(size, np.uint8), height / 1080
+    out, scale = np.zeros(size, np.uint8), size[0] / 1080
     for stroke in strokes:
         points = np.round(np.array(stroke.points, np.float64) * scale * 16).astype(np.int32)
         value, thick = int(stroke.kind == kind), max(1, round(2 * stroke.radius * scale))

@@ -2,6 +2,7 @@
 
 import threading
 from dataclasses import dataclass
+from functools import lru_cache
 
 import cv2
 import numpy as np
@@ -72,7 +73,7 @@ def flow(one: Seen, other: Seen) -> Floats:
     if min(one.grey.shape) < LEAST_FLOW:
         return np.zeros((height, width, 2), np.float32)
     if not hasattr(_local, "dis"):
-        _local.dis = cv2.DISOpticalFlow_create(cv2.DISOPTICAL_FLOW_PRESET_FAST)
+        _local.dis = cv2.DISOpticalFlow_create(cv2.DISOPTICAL_FLOW_PRESET_FAST)  # type: ignore[attr-defined]  # missing in its stubs
     found = _local.dis.calc(one.grey, other.grey, None)
     return np.asarray(cv2.resize(found, (width, height), interpolation=cv2.INTER_LINEAR) * np.float32(2), np.float32)
 
@@ -82,7 +83,10 @@ def moved(values: Matte, way: Floats) -> Matte:
     return np.asarray(cv2.remap(values, grid(*values.shape) + way, None, cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT, borderValue=0), np.float32)
 
 
+@lru_cache(4)
 def grid(height: int, width: int) -> Floats:
-    """The place of each pixel, `(h, w, 2)`, x and y."""
+    """The place of each pixel, `(h, w, 2)`, x and y; not to be written to."""
     x, y = np.meshgrid(np.arange(width, dtype=np.float32), np.arange(height, dtype=np.float32))
-    return np.stack([x, y], axis=2)
+    out = np.stack([x, y], axis=2)
+    out.flags.writeable = False
+    return out

@@ -5,7 +5,7 @@ import numpy as np
 
 from wenditas.core.kernel import Floats, Matte, kernel
 from wenditas.core.select.objects.carry import drawn
-from wenditas.core.select.objects.colours import Known, around, signed
+from wenditas.core.select.objects.colours import Known, Palette, around, signed
 from wenditas.core.select.objects.marks import Mask
 from wenditas.core.select.objects.seen import Seen
 
@@ -13,6 +13,8 @@ UNLIKE = 220.0  # how many pixels of way a difference of 1 in colour counts for
 SWEEPS = 3
 CUTS = 3  # rounds of the graph cut
 SAMPLES, RING = 4000, 60
+CLOSE = 6.0  # way from a stroke within which a pixel goes with it, whatever its colour
+REACHES, LEAST_REACH = 0.6, 24  # how far a thing reaches beyond its strokes: shares of their length, and pixels at half the size
 NEARER = 0.75  # a pixel goes to what was stroked now where that is so much nearer, by its colours, than what it was
 FAR = np.float32(1e6)
 
@@ -74,18 +76,37 @@ def started(here: Seen, this: Mask, other: Mask, before: Matte | None = None) ->
 
 def _guessed(planes: Floats, mine: np.ndarray, theirs: np.ndarray, before: Matte | None) -> Mask:
     """Which pixels are probably the thing's: those that are nearer to its strokes than to the others, or to what it was."""
-    edge = np.zeros(mine.shape, np.uint8)
-    edge[:3], edge[-3:], edge[:, :3], edge[:, -3:] = 1, 1, 1, 1
     to_mine = ways(planes, mine.astype(np.uint8)) if mine.any() else np.full(mine.shape, FAR)
     if before is None:
-        others = theirs.astype(np.uint8) | (edge & (cv2.dilate(mine.astype(np.uint8), np.ones((9, 9))) == 0))
-        return np.where(to_mine < ways(planes, others), cv2.GC_PR_FGD, cv2.GC_PR_BGD).astype(np.uint8)
+        far = _far_from(mine)
+        others = theirs.astype(np.uint8) | far
+        likely = to_mine < ways(planes, others)
+        if not theirs.any():  # nothing says where it ends: only what is like it is taken
+            likely &= _like(planes, mine, others > 0) | (to_mine < CLOSE)
+        return np.where(far > 0, cv2.GC_BGD, np.where(likely, cv2.GC_PR_FGD, cv2.GC_PR_BGD)).astype(np.uint8)
     was = before > 0.5
     inner, outer = cv2.erode(was.astype(np.uint8), np.ones((7, 7))), cv2.erode((~was).astype(np.uint8), np.ones((7, 7)))
     to_theirs = ways(planes, theirs.astype(np.uint8)) if theirs.any() else np.full(mine.shape, FAR)
     joins = mine.any() & ~was & (to_mine < NEARER * np.minimum(ways(planes, outer & (~mine).astype(np.uint8)) + _apart(mine, outer), to_theirs))
     leaves = theirs.any() & was & (to_theirs < NEARER * np.minimum(ways(planes, inner & (~theirs).astype(np.uint8)) + _apart(theirs, inner), to_mine))
     return np.where((was | joins) & ~leaves, cv2.GC_PR_FGD, cv2.GC_PR_BGD).astype(np.uint8)
+
+
+def _far_from(strokes: np.ndarray) -> Mask:
+    """1 further from the strokes than the thing is likely to reach: as long again as they are, and some pixels."""
+    rows, columns = np.flatnonzero(strokes.any(axis=1)), np.flatnonzero(strokes.any(axis=0))
+    out = np.ones(strokes.shape, np.uint8)
+    room = round(REACHES * max(np.ptp(rows), np.ptp(columns))) + LEAST_REACH
+    out[max(rows[0] - room, 0) : rows[-1] + room + 1, max(columns[0] - room, 0) : columns[-1] + room + 1] = 0
+    return out
+
+
+def _like(planes: Floats, mine: np.ndarray, theirs: np.ndarray) -> np.ndarray:
+    """Which pixels have colours that come more often in the strokes than in what is not the thing."""
+    palette = Palette.of(planes[:, ::2, ::2].reshape(3, -1), 0.01)
+    classes, count = palette.classes(planes), len(palette.centres)
+    shares = [np.bincount(classes[where], minlength=count) @ palette.alike / max(where.sum(), 1) for where in (mine, theirs)]
+    return np.asarray(cv2.blur(np.log((shares[0] + 2e-3) / (shares[1] + 2e-3))[classes].astype(np.float32), (3, 3)) > 0)
 
 
 def _apart(strokes: np.ndarray, held: Mask) -> Floats:
@@ -136,4 +157,4 @@ def known_of(here: Seen, matte: Matte) -> Known:
         colours = planes[:, where]
         every = max(1, colours.shape[1] // SAMPLES)
         found.append(np.ascontiguousarray(colours[:, ::every]))
-    return Known(*found, float((matte > 0.5).sum()))
+    return Known(found[0], found[1], float((matte > 0.5).sum()))
