@@ -193,6 +193,17 @@ class BenchPage:
         self.page.mouse.click(corner["x"] + place["x"] + x * place["width"], corner["y"] + place["y"] + y * place["height"])
         self.wait_for_picture()
 
+    def draw(self, *points: tuple[float, float]) -> None:
+        """Press, move through points of the picture (0-1), let go."""
+        place = self.page.evaluate("() => JSON.parse(document.querySelector('#picture canvas').dataset.place)")
+        corner = self.canvas.bounding_box()
+        at = [(corner["x"] + place["x"] + x * place["width"], corner["y"] + place["y"] + y * place["height"]) for x, y in points]
+        self.page.mouse.move(*at[0])
+        self.page.mouse.down()
+        for x, y in at[1:]:
+            self.page.mouse.move(x, y, steps=5)
+        self.page.mouse.up()
+
     def view(self, name: str) -> None:
         self.page.get_by_role("radio", name=name, exact=True).click()
         self.wait_for_picture()
