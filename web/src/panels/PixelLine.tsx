@@ -4,6 +4,7 @@ import { type Tool } from "../engine/choice";
 import type { PixelReport } from "../engine/stage/state";
 import { useChoice, useStage } from "./engine";
 import { howToDraw } from "./Shapes";
+import { howToStroke } from "./Strokes";
 
 const HINTS: Record<Tool, string> = {
   pick: "Click a mid-tone of the colour to select, or drag a box over it.",
@@ -40,6 +41,7 @@ export function PixelLine() {
   const pointed = useStage((s) => s.pointer !== null);
   const tool = useChoice((s) => s.tool);
   const drawing = useChoice((s) => s.drawing);
+  const brush = useChoice((s) => s.brush?.kind ?? null);
   const help = useHelp();
   if (help && !pointed)
     return (
@@ -50,7 +52,7 @@ export function PixelLine() {
   return (
     // What does not fit goes to a second line, which is not seen: nothing is cut in the middle.
     <p className="flex h-[30px] flex-wrap gap-x-2 overflow-hidden px-2 leading-[30px] whitespace-nowrap text-quiet" aria-label="Pixel report">
-      {pixel ? <Pixel pixel={pixel} /> : <Hint text={drawing ? howToDraw(drawing) : HINTS[tool]} />}
+      {pixel ? <Pixel pixel={pixel} /> : <Hint text={drawing ? howToDraw(drawing) : brush ? howToStroke(brush) : HINTS[tool]} />}
     </p>
   );
 }

@@ -10,6 +10,8 @@ import type { Mapping } from "./mapping";
 
 const HINTS = { this: "Stroke what it is; hold Alt for what it is not.", "not this": "Stroke what it is not.", "rub out": "Draw over the strokes that are to go." };
 
+export const howToStroke = (kind: Brush["kind"]) => HINTS[kind];
+
 /** The strokes of the chosen object on this frame, and the brush. */
 export function Strokes({ mapping, place, hidden }: { mapping: Mapping; place: (e: PointerEvent) => XY; hidden: boolean }) {
   const objectId = useChoice((s) => s.objectId);

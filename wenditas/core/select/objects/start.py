@@ -15,6 +15,7 @@ CUTS = 3  # rounds of the graph cut
 SAMPLES, RING = 4000, 60
 CLOSE = 6.0  # way from a stroke within which a pixel goes with it, whatever its colour
 REACHES, LEAST_REACH = 0.6, 24  # how far a thing reaches beyond its strokes: shares of their length, and pixels at half the size
+RIM = 2
 NEARER = 0.75  # a pixel goes to what was stroked now where that is so much nearer, by its colours, than what it was
 FAR = np.float32(1e6)
 
@@ -93,12 +94,14 @@ def _guessed(planes: Floats, mine: np.ndarray, theirs: np.ndarray, before: Matte
 
 
 def _far_from(strokes: np.ndarray) -> Mask:
-    """1 further from the strokes than the thing is likely to reach: as long again as they are, and some pixels."""
+    """1 further from the strokes than the thing is likely to reach: as long again as they are, and some pixels; and along the frame's rim."""
     rows, columns = np.flatnonzero(strokes.any(axis=1)), np.flatnonzero(strokes.any(axis=0))
     out = np.ones(strokes.shape, np.uint8)
     room = round(REACHES * max(np.ptp(rows), np.ptp(columns))) + LEAST_REACH
     out[max(rows[0] - room, 0) : rows[-1] + room + 1, max(columns[0] - room, 0) : columns[-1] + room + 1] = 0
-    return out
+    edge = np.pad(np.zeros((max(out.shape[0] - 2 * RIM, 0), max(out.shape[1] - 2 * RIM, 0)), np.uint8), RIM, constant_values=1)[: out.shape[0], : out.shape[1]]
+    near = cv2.dilate(strokes.astype(np.uint8), np.ones((2 * LEAST_REACH + 1, 2 * LEAST_REACH + 1), np.uint8))
+    return out | (edge & (1 - near))
 
 
 def _like(planes: Floats, mine: np.ndarray, theirs: np.ndarray) -> np.ndarray:
