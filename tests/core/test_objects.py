@@ -1,5 +1,6 @@
 """What objects are made of: strokes, anchors, colours, and how sure it is."""
 
+import cv2
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -15,6 +16,7 @@ from wenditas.core.select.objects.anchors import anchors, beside
 from wenditas.core.select.objects.carry import Step, step
 from wenditas.core.select.objects.colours import Palette, signed
 from wenditas.core.select.objects.marks import Stroke, painted
+from wenditas.core.select.objects.outlines import outline_of, strokes_of
 from wenditas.core.select.objects.part import combined, reached
 from wenditas.core.select.objects.seen import Seen, working_size
 from wenditas.core.select.objects.start import UNLIKE, known_of, started, ways
@@ -115,6 +117,25 @@ def test_margin_and_feather_are_a_smoothstep_of_the_distance(margin: float, feat
         assert np.abs(row - share * share * (3 - 2 * share))[near].max() < 0.02
     else:
         assert np.array_equal(row, matte[100])
+
+
+def test_an_outline_lies_within_a_pixel_of_the_matte_and_strokes_of_it_select_the_same() -> None:
+    v, u = np.mgrid[0:270, 0:480]
+    matte = ((np.hypot((u - 200) / 1.6, v - 130) < 60) | ((abs(u - 300) < 40) & (abs(v - 150) < 25))).astype(np.float32)
+    points = outline_of(matte)
+    assert 8 <= len(points) <= 60
+    back = np.zeros((270, 480), np.uint8)
+    cv2.fillPoly(back, [np.round(points / 4 * 16).astype(np.int32)], 1, cv2.LINE_8, 4)
+    assert np.abs(signed(matte))[back != (matte > 0.5)].max() <= 2
+    assert len(outline_of(np.zeros((9, 9), np.float32))) == 0
+    strokes = strokes_of(points, 3, [str(n) for n in range(20)])
+    this, other = painted(strokes, "this", (270, 480)), painted(strokes, "not this", (270, 480))
+    assert {s.kind for s in strokes} == {"this", "not this"} and all(s.frame == 3 for s in strokes)
+    assert (this & (matte < 0.5)).sum() == 0 and (other & (matte > 0.5)).sum() == 0 and this.sum() > 400
+    picture = np.full((3, 270, 480), 0.35, np.float32)
+    picture[1] += 0.3 * matte
+    again = started(Seen.of(as_picture(picture), Noise(0.004, 270)), this, other)
+    assert ((again > 0.5) == (matte > 0.5)).mean() > 0.985
 
 
 def test_an_object_keeps_leaves_out_or_is_the_matte() -> None:

@@ -7,6 +7,7 @@ import numpy as np
 from wenditas.core.colour.hexes import hex_from_rgb
 from wenditas.core.colour.oklab import oklab_from_rgb, rgb_from_oklab
 from wenditas.core.errors import BadLook
+from wenditas.core.kernel import Matte
 from wenditas.core.look.commands import Add, Command, Set
 from wenditas.core.look.document import Look, Pass
 from wenditas.core.look.targets import join
@@ -14,8 +15,10 @@ from wenditas.core.select.clean import Cleaning
 from wenditas.core.select.fit import FITTED
 from wenditas.core.select.islands import Island, fence_around
 from wenditas.core.select.keys import ColourKey, HueKey
+from wenditas.core.select.objects.outlines import LINES, outline_of, strokes_of
+from wenditas.core.select.objects.part import ObjectPart
 from wenditas.core.select.selection import Selection
-from wenditas.core.select.shapes import Point, Shape
+from wenditas.core.select.shapes import Point, Shape, outline
 from wenditas.core.treat import TREATMENTS
 from wenditas.core.treat.record import beginning
 from wenditas.store.database import new_id
@@ -100,6 +103,35 @@ def fence(look: Look, selection_id: str, frame: int, island: Island, keep: bool)
     shape = Shape(id=new_id(), name=name, mode="keep" if keep else "leave out", kind="polygon", points=points)
     words = f"{name} around an island of {selection.name} at frame {frame}"
     return [Add(target=selection_target(selection_id, "shapes"), value=shape.model_dump(mode="json"))], words, shape.id
+
+
+def object_of(look: Look, selection_id: str, object_id: str) -> ObjectPart:
+    """An object of a selection. Raises `BadLook` where there is none."""
+    found = next((part for part in look.selection(selection_id).objects if part.id == object_id), None)
+    if found is None:
+        raise BadLook(f"The selection has no object {object_id!r}.")
+    return found
+
+
+def shape_from(look: Look, selection_id: str, part: ObjectPart, matte: Matte, frame: int) -> tuple[list[Command], str, str]:
+    """A shape as an object lies at a frame, in its place: commands, words, and the shape's id. Raises `BadLook` where there is nothing to go around."""
+    points = tuple(Point(x=round(float(x), 2), y=round(float(y), 2)) for x, y in outline_of(matte))
+    if not points:
+        raise BadLook(f"{part.name} is not to be seen at frame {frame}: there is nothing to make a shape of.")
+    name = free_name(part.name, {s.name for s in look.selection(selection_id).shapes})
+    mode = "leave out" if part.mode == "leave out" else "keep"
+    shape = Shape(id=new_id(), name=name, mode=mode, kind="polygon", points=points, feather_out=0)
+    add = Add(target=selection_target(selection_id, "shapes"), value=shape.model_dump(mode="json"))
+    return [add, Set(target=selection_target(selection_id, "objects", part.id, "on"), value=False)], f"{part.name} made a shape at frame {frame}", shape.id
+
+
+def object_from(look: Look, selection_id: str, shape: Shape, frame: int) -> tuple[list[Command], str, str]:
+    """An object stroked as a shape lies at a frame, in its place: commands, words, and the object's id."""
+    name = free_name(shape.name, {o.name for o in look.selection(selection_id).objects})
+    strokes = strokes_of(outline(shape, frame), frame, [new_id() for _ in range(LINES + 1)])
+    part = ObjectPart(id=new_id(), name=name, mode=shape.mode, strokes=strokes)
+    add = Add(target=selection_target(selection_id, "objects"), value=part.model_dump(mode="json"))
+    return [add, Set(target=selection_target(selection_id, "shapes", shape.id, "on"), value=False)], f"{shape.name} made an object at frame {frame}", part.id
 
 
 def fitted(selection_id: str, key: HueKey) -> list[Command]:

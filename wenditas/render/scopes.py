@@ -16,6 +16,7 @@ from wenditas.render.pictures import Pictures
 from wenditas.render.request import FULL, Request
 
 HISTOGRAM_BINS, CENSUS_WIDTH = 128, 640
+MOVING = ("play", "ahead")  # purposes of which nobody sees one picture for long: their chroma is sent at half the size
 Of = Literal["result", "source", "inside", "outside"]
 
 
@@ -56,7 +57,7 @@ class Scopes:
         jpeg = self._shown.get(key)
         if jpeg is None:
             picture = self._pictures.picture(request, purpose)
-            jpeg = encode_jpeg(picture, subsampled=purpose == "play")
+            jpeg = encode_jpeg(picture, subsampled=purpose in MOVING)
             self._shown.put(key, jpeg)
         return jpeg, b"" if scope is None else self.scope(request, scope, of, purpose, picture)
 

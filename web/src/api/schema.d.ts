@@ -1546,6 +1546,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/outlines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Outline Object
+         * @description Make a shape of an object as it lies at a frame. The object is switched off; its strokes stay.
+         */
+        post: operations["outline_object_api_shots__shot_id__outlines_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/objects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stroke Shape
+         * @description Make an object of a shape as it lies at a frame: strokes within it and around it. The shape is switched off.
+         */
+        post: operations["stroke_shape_api_shots__shot_id__objects_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/objects/{revision}": {
         parameters: {
             query?: never;
@@ -4309,6 +4349,17 @@ export interface components {
             name: string;
         };
         /**
+         * ObjectAnswer
+         * @description The shot with the new object, and the revision made.
+         */
+        ObjectAnswer: {
+            view: components["schemas"]["ShotView"];
+            /** Made */
+            made: number;
+            /** Object */
+            object: string;
+        };
+        /**
          * ObjectPart
          * @description A thing that is stroked on some frames and carried through the shot.
          *
@@ -4353,6 +4404,27 @@ export interface components {
              * @default []
              */
             strokes: components["schemas"]["Stroke"][];
+        };
+        /**
+         * OutlineRequest
+         * @description Which object is to become a shape, as it lies at a frame.
+         */
+        OutlineRequest: {
+            /** Base */
+            base: number;
+            /** Id */
+            id?: string | null;
+            /**
+             * Author
+             * @default
+             */
+            author: string;
+            /** Frame */
+            frame: number;
+            /** Selection */
+            selection: string;
+            /** Object */
+            object: string;
         };
         /**
          * OverlapView
@@ -5491,6 +5563,27 @@ export interface components {
              * @default []
              */
             corrections: components["schemas"]["Correction"][];
+        };
+        /**
+         * ShapeStrokesRequest
+         * @description Which shape is to become an object, as it lies at a frame.
+         */
+        ShapeStrokesRequest: {
+            /** Base */
+            base: number;
+            /** Id */
+            id?: string | null;
+            /**
+             * Author
+             * @default
+             */
+            author: string;
+            /** Frame */
+            frame: number;
+            /** Selection */
+            selection: string;
+            /** Shape */
+            shape: string;
         };
         /**
          * ShelfChange
@@ -8623,6 +8716,76 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    outline_object_api_shots__shot_id__outlines_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OutlineRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FenceAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    stroke_shape_api_shots__shot_id__objects_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShapeStrokesRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ObjectAnswer"];
+                };
             };
             /** @description Validation Error */
             422: {

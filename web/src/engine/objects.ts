@@ -41,6 +41,20 @@ export function removeObject(engine: Engine, part: ObjectPart) {
   engine.put({ objectId: null, brush: null });
 }
 
+/** Make a shape of an object as it lies on this frame: it can be taken by its points, tracked, keyframed. */
+export async function objectToShape(engine: Engine, part: ObjectPart) {
+  const { frame, selectionId } = engine.now;
+  const answer = selectionId && (await engine.ask("outlines", { frame, selection: selectionId, object: part.id }, "No shape was made."));
+  if (answer) engine.put({ shapeId: String(answer["shape"]), objectId: null, brush: null });
+}
+
+/** Make an object of a shape as it lies on this frame: it is carried through the shot then. */
+export async function shapeToObject(engine: Engine, shape: { id: string }) {
+  const { frame, selectionId } = engine.now;
+  const answer = selectionId && (await engine.ask("objects", { frame, selection: selectionId, shape: shape.id }, "No object was made."));
+  if (answer) engine.put({ objectId: String(answer["object"]), shapeId: null, brush: null });
+}
+
 /** Points of a line, no nearer to each other than makes a difference, and not too many. */
 export function thinned(points: readonly XY[]): [number, number][] {
   const kept: XY[] = [];

@@ -4,7 +4,7 @@ import { useEffect } from "react";
 import { useCatalogue } from "../api/queries";
 import type { ObjectPart, ParamInfo } from "../api/types";
 import type { Brush } from "../engine/choice";
-import { addObject, asking, editObject, followObject, nextAsking, objectsOf, objectTarget, removeObject, takeBrush } from "../engine/objects";
+import { addObject, asking, editObject, followObject, nextAsking, objectsOf, objectTarget, objectToShape, removeObject, takeBrush } from "../engine/objects";
 import { NumberRow } from "../ui/number";
 import { Button, Heading, ProgressBar, Segments } from "../ui/basics";
 import { Menu } from "../ui/menu";
@@ -78,6 +78,7 @@ function Row({ part, chosen }: { part: ObjectPart; chosen: boolean }) {
         items={[
           { name: part.on ? "Switch off" : "Switch on", onSelect: () => editObject(engine, part, { on: !part.on }, `${part.name} switched ${part.on ? "off" : "on"}`) },
           { name: "Rename…", onSelect: () => askName("Rename the object", part.name, (name) => editObject(engine, part, { name }, `${part.name} renamed to ${name}`)) },
+          { name: "Make a shape of it here", disabled: !part.strokes?.length, onSelect: () => void objectToShape(engine, part) },
           { name: "Forget its strokes", disabled: !part.strokes?.length, onSelect: () => editObject(engine, part, { strokes: [] }, `Strokes of ${part.name} removed`) },
           "line",
           { name: "Remove", onSelect: () => removeObject(engine, part) },

@@ -6,6 +6,7 @@ import { Button, Heading, ProgressBar, Segments } from "../ui/basics";
 import { Menu } from "../ui/menu";
 import { AnimatedRow, Pin } from "./Pin";
 import { laneOf, PATH, SWITCH } from "../engine/lanes";
+import { shapeToObject } from "../engine/objects";
 import { copyPathHere, duplicateShape, editShape, pathsAround, removeShape, trackShape } from "../engine/shapes";
 import { useChoice, useEngine, useSelection, useShapes, useShown, useTime } from "./engine";
 import { useAskName } from "../ui/prompt";
@@ -87,6 +88,7 @@ function Row({ shape, chosen }: { shape: Placed; chosen: boolean }) {
           { name: shape.on ? "Switch off" : "Switch on", onSelect: () => editShape(engine, shape, { on: !shape.on }, `${shape.name} switched ${shape.on ? "off" : "on"}`) },
           { name: "Rename…", onSelect: () => askName("Rename the shape", shape.name, (name) => editShape(engine, shape, { name }, `${shape.name} renamed to ${name}`)) },
           { name: "Duplicate", onSelect: () => duplicateShape(engine, shape) },
+          { name: "Make an object of it here", onSelect: () => void shapeToObject(engine, shape) },
           { name: "Forget the track", disabled: !tracked, onSelect: () => editShape(engine, shape, { track: "", corrections: [] }, `Track of ${shape.name} removed`) },
           "line",
           { name: "Remove", onSelect: () => removeShape(engine, shape) },

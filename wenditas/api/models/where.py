@@ -77,6 +77,30 @@ class FenceAnswer(BaseModel):
     shape: str
 
 
+class OutlineRequest(Based):
+    """Which object is to become a shape, as it lies at a frame."""
+
+    frame: int = Field(ge=0)
+    selection: str
+    object: str
+
+
+class ShapeStrokesRequest(Based):
+    """Which shape is to become an object, as it lies at a frame."""
+
+    frame: int = Field(ge=0)
+    selection: str
+    shape: str
+
+
+class ObjectAnswer(BaseModel):
+    """The shot with the new object, and the revision made."""
+
+    view: ShotView
+    made: int
+    object: str
+
+
 class TrackRequest(Based):
     """Which shape to track, from which frame, and which way."""
 

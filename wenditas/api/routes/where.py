@@ -11,7 +11,19 @@ from fastapi.responses import StreamingResponse
 
 from wenditas.api.lines import Gone, Lines, Say
 from wenditas.api.models.shots import Edited, PickAnswer, PickRequest
-from wenditas.api.models.where import FenceAnswer, FenceRequest, FitAnswer, FitRequest, IslandView, MainColourView, RenewRequest, TrackRequest
+from wenditas.api.models.where import (
+    FenceAnswer,
+    FenceRequest,
+    FitAnswer,
+    FitRequest,
+    IslandView,
+    MainColourView,
+    ObjectAnswer,
+    OutlineRequest,
+    RenewRequest,
+    ShapeStrokesRequest,
+    TrackRequest,
+)  # fmt: skip
 from wenditas.api.routes.shots import stored
 from wenditas.api.shared import Shared
 from wenditas.app.services import Services
@@ -198,6 +210,34 @@ def track(services: Shared, shot_id: str, request: TrackRequest) -> Lines:
     return Lines(services.background.long, work)
 
 
+def _footage_under(benched: Benched) -> Footage:
+    if not isinstance(benched.under, Footage):
+        raise BadLook("An object is carried through a shot's own footage. Stroke it on the shot.")
+    return benched.under
+
+
+@router.post("/api/shots/{shot_id}/outlines")
+def outline_object(services: Shared, shot_id: str, request: OutlineRequest) -> FenceAnswer:
+    """Make a shape of an object as it lies at a frame. The object is switched off; its strokes stay."""
+    benched = services.projects.bench.open(shot_id, request.base)
+    part = edits.object_of(benched.look, request.selection, request.object)
+    matte = services.screen.pictures.things.carried(_footage_under(benched), part.strokes, request.frame).matte
+    commands, words, shape = edits.shape_from(benched.look, request.selection, part, matte, request.frame)
+    done = stored(services, shot_id, request, commands, words)
+    return FenceAnswer(view=done, made=done.made, shape=shape)
+
+
+@router.post("/api/shots/{shot_id}/objects")
+def stroke_shape(services: Shared, shot_id: str, request: ShapeStrokesRequest) -> ObjectAnswer:
+    """Make an object of a shape as it lies at a frame: strokes within it and around it. The shape is switched off."""
+    benched = services.projects.bench.open(shot_id, request.base)
+    _footage_under(benched)
+    shape = edits.shape_of(look_at(benched.look, request.frame, float(benched.under.rate)), request.selection, request.shape)
+    commands, words, made = edits.object_from(benched.look, request.selection, shape, request.frame)
+    done = stored(services, shot_id, request, commands, words)
+    return ObjectAnswer(view=done, made=done.made, object=made)
+
+
 @router.get("/api/shots/{shot_id}/objects/{revision}", response_class=StreamingResponse)
 def carry_object(services: Shared, shot_id: str, revision: int, selection: str, object: str, frame: int) -> Lines:
     """Carry an object through a shot, outward from a frame: lines of JSON, how sure each frame is. Closing the connection stops it; what is made stays.
@@ -205,12 +245,7 @@ def carry_object(services: Shared, shot_id: str, revision: int, selection: str, 
     Raises `BadLook` for what is not there, and where it is not footage that lies under the look.
     """
     benched = services.projects.bench.open(shot_id, revision)
-    part = next((part for part in benched.look.selection(selection).objects if part.id == object), None)
-    if part is None:
-        raise BadLook(f"There is no object {object!r}.")
-    footage, strokes = benched.under, part.strokes
-    if not isinstance(footage, Footage):
-        raise BadLook("An object is carried through a shot's own footage. Stroke it on the shot.")
+    footage, strokes = _footage_under(benched), edits.object_of(benched.look, selection, object).strokes
 
     def work(say: Say, gone: Gone) -> None:
         with until(gone), single_threaded():

@@ -99,9 +99,10 @@ def _far_from(strokes: np.ndarray) -> Mask:
     out = np.ones(strokes.shape, np.uint8)
     room = round(REACHES * max(np.ptp(rows), np.ptp(columns))) + LEAST_REACH
     out[max(rows[0] - room, 0) : rows[-1] + room + 1, max(columns[0] - room, 0) : columns[-1] + room + 1] = 0
-    edge = np.pad(np.zeros((max(out.shape[0] - 2 * RIM, 0), max(out.shape[1] - 2 * RIM, 0)), np.uint8), RIM, constant_values=1)[: out.shape[0], : out.shape[1]]
+    edge = np.ones_like(out)
+    edge[RIM:-RIM, RIM:-RIM] = 0
     near = cv2.dilate(strokes.astype(np.uint8), np.ones((2 * LEAST_REACH + 1, 2 * LEAST_REACH + 1), np.uint8))
-    return out | (edge & (1 - near))
+    return np.asarray(out | (edge & (1 - near)), np.uint8)
 
 
 def _like(planes: Floats, mine: np.ndarray, theirs: np.ndarray) -> np.ndarray:
