@@ -2,7 +2,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 
 import type { ObjectPart, Selection, Stroke } from "../api/types";
 import type { Engine } from "./engine";
-import { addObject, asking, chosenObject, followObject, nextAsking, objectsOf, sizeBrush, stroked, takeBrush, thinned, touchedBy } from "./objects";
+import { addObject, asking, carriedWords, chosenObject, followObject, nextAsking, objectsOf, sizeBrush, stroked, takeBrush, thinned, touchedBy } from "./objects";
 import { engineOn, viewOf } from "./testing";
 
 const line = (n: number) => Array.from({ length: n }, (_, k) => ({ x: 100 + 3 * k, y: 200 }));
@@ -70,6 +70,14 @@ describe("where a stroke is asked for", () => {
     expect(asking(values)).toEqual([[2, 5], [17, 17]]);
     expect([nextAsking(values, 0, 1), nextAsking(values, 2, 1), nextAsking(values, 17, 1), nextAsking(values, 0, -1)]).toEqual([2, 17, 2, 17]);
     expect(nextAsking([1, 1], 0, 1)).toBeNull();
+  });
+});
+
+describe("how far it is carried", () => {
+  it("is told in words: where it is unsure, out of sight, or stopped by a cut", () => {
+    expect(carriedWords({ values: [1, 1, 1], done: 3, over: true }, 3)).toBe("3 of 3 frames, sure throughout");
+    expect(carriedWords({ values: [1, NaN, NaN], done: 1, over: false }, 3)).toBe("1 of 3 frames");
+    expect(carriedWords({ values: [1, 0.5, 0, 0, 1, -1, -1], done: 7, over: true }, 7)).toBe("7 of 7 frames, unsure in 1 place, out of sight in 2, stopped by a cut at frame 5");
   });
 });
 

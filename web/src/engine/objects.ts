@@ -120,6 +120,19 @@ export function nextAsking(values: readonly number[], frame: number, direction: 
   return direction > 0 ? (places.find((n) => n > frame) ?? places[0]!) : (places.findLast((n) => n < frame) ?? places.at(-1)!);
 }
 
+/** How far an object is carried, in words. count: frames of the shot. */
+export function carriedWords({ values, done, over }: Pick<Sure, "values" | "done" | "over">, count: number): string {
+  const places = asking(values).length;
+  const hidden = values.filter((v) => v === LOST).length;
+  const cuts = values.flatMap((v, n) => (v < LOST && !(values[n - 1]! < LOST) ? [n] : []));
+  const told = [
+    places ? `unsure in ${places} place${places > 1 ? "s" : ""}` : "",
+    hidden ? `out of sight in ${hidden}` : "",
+    cuts.length ? `stopped by a cut at frame ${cuts[0]}` : "",
+  ].filter(Boolean);
+  return [`${done} of ${count} frames`, ...(told.length ? told : over ? ["sure throughout"] : [])].join(", ");
+}
+
 type Line = { kind: "sure"; frame: number; sure: number } | { kind: "done" } | { kind: "failed"; message: string };
 
 const keyOf = (part: ObjectPart | null) => (part && part.strokes?.some((s) => s.kind === "this") ? JSON.stringify([part.id, part.method, part.strokes]) : "");

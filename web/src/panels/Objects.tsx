@@ -4,7 +4,7 @@ import { useEffect } from "react";
 import { useCatalogue } from "../api/queries";
 import type { ObjectPart, ParamInfo } from "../api/types";
 import type { Brush } from "../engine/choice";
-import { addObject, asking, editObject, followObject, nextAsking, objectsOf, objectTarget, objectToShape, removeObject, takeBrush } from "../engine/objects";
+import { addObject, carriedWords, editObject, followObject, nextAsking, objectsOf, objectTarget, objectToShape, removeObject, takeBrush } from "../engine/objects";
 import { NumberRow } from "../ui/number";
 import { Button, Heading, ProgressBar, Segments } from "../ui/basics";
 import { Menu } from "../ui/menu";
@@ -122,14 +122,13 @@ function CarriedWords({ part }: { part: ObjectPart }) {
   const count = engine.timeline.ends.last - engine.timeline.ends.first + 1;
   if (!part.strokes?.some((s) => s.kind === "this")) return <p className="mt-1 text-[12px] text-quiet">Draw one or two lines on it. Where it reaches too far, draw what it is not, with Alt held.</p>;
   if (!sure) return <p className="mt-1 text-[12px] text-quiet">It is being carried…</p>;
-  const places = asking(sure.values);
   const next = nextAsking(sure.values, frame, 1);
   return (
     <div className="mt-1 text-[12px]" role="status" aria-label="How far the object is carried">
       {!sure.over && <ProgressBar value={sure.done / count} label="Carrying" />}
       <p className="mt-1 flex items-center justify-between gap-2 text-quiet">
         <span>
-          {sure.over ? "Carried" : "Carrying"}: {sure.done} of {count} frames{places.length ? `, unsure in ${places.length} place${places.length > 1 ? "s" : ""}` : sure.over ? ", sure throughout" : ""}
+          {sure.over ? "Carried" : "Carrying"}: {carriedWords(sure, count)}
         </span>
         {next !== null && (
           <Button className="h-[22px] shrink-0 px-1.5" title="Next place that asks for a stroke (;)" onClick={() => engine.go(next)}>
