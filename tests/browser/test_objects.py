@@ -80,11 +80,11 @@ def test_one_of_two_like_things_keeps_its_colour(page: Page, server: Server, tmp
 
 
 def test_by_the_keyboard(page: Page, server: Server, bench: BenchPage) -> None:
-    page.keyboard.press("'")
+    page.keyboard.press("Shift+KeyP")
     expect(page.get_by_role("radiogroup", name="What a line in the picture is").get_by_role("radio", name="This", exact=True)).to_be_checked()
-    page.keyboard.press("}")
+    page.keyboard.press(">")
     expect(page.get_by_role("textbox", name="Brush in px")).to_have_value("30")
-    page.keyboard.press("Shift+Quote")
+    page.keyboard.press("Shift+KeyN")
     expect(page.get_by_role("radio", name="Not this", exact=True).last).to_be_checked()
     page.keyboard.press("Escape")
     expect(page.get_by_role("textbox", name="Brush in px")).to_be_hidden()

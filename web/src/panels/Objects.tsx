@@ -18,12 +18,12 @@ const MODES: { value: NonNullable<ObjectPart["mode"]>; name: string; tip: string
   { value: "is", name: "Is it", tip: "It is the selection, whatever its colours" },
 ];
 const BRUSHES: { value: Brush["kind"]; name: string; tip: string }[] = [
-  { value: "this", name: "This", tip: "Stroke what it is; with Alt what it is not (' takes it)" },
-  { value: "not this", name: "Not this", tip: "Stroke what it is not" },
+  { value: "this", name: "This", tip: "Stroke what it is; with Alt what it is not (Shift P)" },
+  { value: "not this", name: "Not this", tip: "Stroke what it is not (Shift N)" },
   { value: "rub out", name: "Rub out", tip: "Take strokes of this frame away" },
 ];
 
-const BRUSH: ParamInfo = { key: "brush", name: "Brush", kind: "number", help: "How wide a line is ({ and } make it smaller and larger)", unit: "px", low: 2, high: 400, step: 1, default: 24, animatable: false } as ParamInfo;
+const BRUSH: ParamInfo = { key: "brush", name: "Brush", kind: "number", help: "How wide a line is (< and > make it smaller and larger)", unit: "px", low: 2, high: 400, step: 1, default: 24, animatable: false } as ParamInfo;
 
 /** The things that a selection keeps, or leaves out: stroked on the picture, carried through the shot. */
 export function Objects() {
@@ -131,7 +131,7 @@ function CarriedWords({ part }: { part: ObjectPart }) {
           {sure.over ? "Carried" : "Carrying"}: {carriedWords(sure, count)}
         </span>
         {next !== null && (
-          <Button className="h-[22px] shrink-0 px-1.5" title="Next place that asks for a stroke (;)" onClick={() => engine.go(next)}>
+          <Button className="h-[22px] shrink-0 px-1.5" title="Next place that asks for a stroke (G)" onClick={() => engine.go(next)}>
             Next ▸
           </Button>
         )}

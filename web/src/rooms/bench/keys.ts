@@ -39,6 +39,8 @@ const giveUp: Run = (engine) => {
   engine.put(drawing || shapeId || asks || dropper || brush ? { drawing: null, shapeId: null, asks: null, dropper: null, brush: null } : { whole: false });
 };
 
+const strokeObject = (engine: Engine, kind: "this" | "not this") => (chosenObject(engine) ? takeBrush(engine, kind) : addObject(engine));
+
 const frames = (by: number): Run => (engine, e) => engine.go(engine.timeline.frame + by * (e.shiftKey ? 10 : 1));
 const show = (view: Looking["show"]): Run => put({ show: view });
 
@@ -66,14 +68,11 @@ export const ACTIONS: readonly Action<Engine, Around>[] = [
   action("closer", TIME, "the ruler closer", ["+", "="], (engine) => zoomTime(engine, 2), "+"),
   action("further", TIME, "the ruler further away", ["-", "−"], (engine) => zoomTime(engine, 0.5), "−"),
   action("all", TIME, "all of the shot on the ruler", ["@Digit0"], put({ stretch: null })),
-  action("weak", TIME, "next weak frame of the selection; with Shift the one before", ["g"], (engine, e) => {
-    const next = nextWeak(engine.now.curve?.weak ?? [], engine.timeline.frame, e.shiftKey ? -1 : 1);
+  action("weak", TIME, "next weak frame of the selection, or where its chosen object asks for a stroke; with Shift the one before", ["g"], (engine, e) => {
+    const [by, frame] = [e.shiftKey ? -1 : 1, engine.timeline.frame] as const;
+    const next = nextAsking(engine.now.sure?.values ?? [], frame, by) ?? nextWeak(engine.now.curve?.weak ?? [], frame, by);
     if (next !== null) engine.go(next);
   }),
-  action("asks", TIME, "next place that asks for a stroke on the object; with Shift the one before", [";", ":"], (engine, e) => {
-    const next = nextAsking(engine.now.sure?.values ?? [], engine.timeline.frame, e.shiftKey ? -1 : 1);
-    if (next !== null) engine.go(next);
-  }, ";"),
   action("result", PICTURE, "result", ["@Digit1"], show("result")),
   action("source", PICTURE, "source", ["@Digit2"], show("source")),
   action("matte", PICTURE, "matte", ["@Digit3"], show("matte")),
@@ -89,13 +88,12 @@ export const ACTIONS: readonly Action<Engine, Around>[] = [
   action("zoom", PICTURE, "fit or 100 %", ["z"], (engine) => engine.stage.zoomToggle()),
   action("up to", PICTURE, "up to the chosen pass, or finished", ["u"], (engine) => engine.put({ upTo: !engine.now.upTo })),
   action("alone", PICTURE, "the chosen pass alone", ["s"], (engine) => engine.put({ solo: !engine.now.solo, show: "result" })),
-  action("pick", PICKING, "new pick", ["p"], put({ tool: "pick" })),
+  action("pick", PICKING, "new pick; with Shift stroke an object", ["p"], (engine, e) => (e.shiftKey ? strokeObject(engine, "this") : engine.put({ tool: "pick" }))),
   action("add pick", PICKING, "add pick", ["a"], put({ tool: "add" })),
-  action("not this", PICKING, "not this", ["n"], put({ tool: "refuse" })),
+  action("not this", PICKING, "not this; with Shift stroke what an object is not", ["n"], (engine, e) => (e.shiftKey ? strokeObject(engine, "not this") : engine.put({ tool: "refuse" }))),
   action("hand", PICKING, "hand: move the picture (or hold the middle button)", ["h"], put({ tool: "hand" })),
-  action("stroke", PICKING, "stroke an object: what it is, or with Shift what it is not", ["'", '"'], (engine, e) => (chosenObject(engine) ? takeBrush(engine, e.shiftKey ? "not this" : "this") : addObject(engine)), "'"),
-  action("smaller brush", PICKING, "a smaller brush", ["{"], (engine) => sizeBrush(engine, 0.8)),
-  action("larger brush", PICKING, "a larger brush", ["}"], (engine) => sizeBrush(engine, 1.25)),
+  action("smaller brush", PICKING, "a smaller brush", ["<"], (engine) => sizeBrush(engine, 0.8)),
+  action("larger brush", PICKING, "a larger brush", [">"], (engine) => sizeBrush(engine, 1.25)),
   action("give up", PICKING, "give up what is being drawn or asked for", ["escape"], giveUp),
   action("pass before", PASSES, "choose the pass before; with Shift the take before", ["[", "@BracketLeft"], (...all) => (all[1].shiftKey ? void stepTake(all[0], -1) : choosePass(-1)(...all)), "["),
   action("pass after", PASSES, "choose the pass after; with Shift the next take", ["]", "@BracketRight"], (...all) => (all[1].shiftKey ? void stepTake(all[0], 1) : choosePass(1)(...all)), "]"),
