@@ -23,6 +23,15 @@ describe("the selected area over time", () => {
     expect(asked).toEqual([expect.stringContaining("selection=s")]);
     stop();
   });
+  it("is measured anew when an object is stroked", async () => {
+    const engine = engineOn();
+    const stop = followCoverage(engine);
+    vi.advanceTimersByTime(600);
+    await engine.document.edit([{ do: "add", target: "look/selections/s/objects", value: { id: "o", name: "O", strokes: [{ id: "m", frame: 0, kind: "this", radius: 9, points: [[1, 1]] }] } }], "stroked");
+    vi.advanceTimersByTime(600);
+    expect(asked.length).toBe(2);
+    stop();
+  });
   it("is not asked for once the selection has gone", () => {
     const engine = engineOn();
     const stop = followCoverage(engine);

@@ -2,6 +2,7 @@
 import type { WeakFrame } from "../api/types";
 import type { Engine } from "./engine";
 import { lanesOf } from "./lanes";
+import { rested } from "./rested";
 
 const WAIT = 500; // ms of rest before measuring begins
 
@@ -12,33 +13,17 @@ function keyOf(engine: Engine): string {
   const { selection, document } = engine;
   if (!selection || document.state.getState().draft.length) return "";
   const lanes = lanesOf(engine.shown).filter((l) => selection.reads || l.target.startsWith(`selections/${selection.id}/`));
-  return JSON.stringify([selection.id, selection.keys, selection.shapes, selection.cleaning, selection.reads, selection.reads ? engine.passes : null, lanes]);
+  return JSON.stringify([selection.id, selection.keys, selection.shapes, selection.objects, selection.cleaning, selection.reads, selection.reads ? engine.passes : null, lanes]);
 }
 
 /** Keep the curve of the chosen selection up to date, until the function that is given back is called. */
 export function followCoverage(engine: Engine): () => void {
-  let [wanted, timer, stop] = ["", 0, new AbortController()];
-  const look = () => {
-    const key = keyOf(engine);
-    if (key === wanted) return;
-    wanted = key;
-    window.clearTimeout(timer);
-    stop.abort();
-    if (!key) return; // the selection has gone, or something is under way
+  return rested(engine, WAIT, () => keyOf(engine), (key) => {
     const { curve, selectionId } = engine.now;
-    if (curve?.key === key) return;
+    if (!key || curve?.key === key) return null; // the selection has gone, or something is under way
     if (curve) engine.put({ curve: { ...curve, fresh: false } });
-    stop = new AbortController();
-    const { signal } = stop;
-    timer = window.setTimeout(() => void measure(engine, key, selectionId!, signal), WAIT);
-  };
-  const stops = [engine.document.state.subscribe(look), engine.choice.state.subscribe(look)];
-  look();
-  return () => {
-    for (const end of stops) end();
-    window.clearTimeout(timer);
-    stop.abort();
-  };
+    return (signal) => measure(engine, key, selectionId!, signal);
+  });
 }
 
 /** Where something is known: pairs of the first frame and the one after the last. */

@@ -2,7 +2,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 
 import type { ObjectPart, Selection, Stroke } from "../api/types";
 import type { Engine } from "./engine";
-import { addObject, asking, carriedWords, chosenObject, followObject, nextAsking, objectsOf, sizeBrush, stroked, takeBrush, thinned, touchedBy } from "./objects";
+import { addObject, asking, carriedWords, chosenObject, followObject, nextAsking, objectsOf, sizeBrush, stroked, sureness, takeBrush, thinned, touchedBy } from "./objects";
 import { engineOn, viewOf } from "./testing";
 
 const line = (n: number) => Array.from({ length: n }, (_, k) => ({ x: 100 + 3 * k, y: 200 }));
@@ -70,6 +70,17 @@ describe("where a stroke is asked for", () => {
     expect(asking(values)).toEqual([[2, 5], [17, 17]]);
     expect([nextAsking(values, 0, 1), nextAsking(values, 2, 1), nextAsking(values, 17, 1), nextAsking(values, 0, -1)]).toEqual([2, 17, 2, 17]);
     expect(nextAsking([1, 1], 0, 1)).toBeNull();
+  });
+});
+
+describe("how sure it is", () => {
+  it("is told in runs of frames", () => {
+    expect(sureness([1, 0.9, 0.5, NaN, 0.5, 0, -1])).toEqual([
+      { first: 0, last: 1, how: "sure" },
+      { first: 2, last: 2, how: "unsure" },
+      { first: 4, last: 4, how: "unsure" },
+      { first: 5, last: 6, how: "lost" },
+    ]);
   });
 });
 

@@ -3,6 +3,7 @@ import type { Command, ObjectPart, Selection, Stroke } from "../api/types";
 import type { Brush, Sure } from "./choice";
 import type { Engine } from "./engine";
 import type { XY } from "./paths";
+import { rested } from "./rested";
 
 export const UNSURE = 0.78; // below which a stroke is asked for, as the server has it
 export const LOST = 0;
@@ -10,6 +11,7 @@ const [LEAST_RADIUS, MOST_RADIUS, RADIUS] = [1, 400, 12];
 const FINEST = 1; // pixels of 1080 lines between two points of a stroke, at least
 const MOST_POINTS = 1000;
 const WAIT = 250; // ms of rest before an object is carried on
+const TELL = 150; // ms between two reports
 const JOIN = 6; // frames between two places that are one
 
 export const objectsOf = (selection: Selection | null): ObjectPart[] => selection?.objects ?? [];
@@ -102,6 +104,19 @@ export const sizeBrush = (engine: Engine, by: number) => {
   if (brush) engine.put({ brush: { ...brush, radius: Math.min(Math.max(Math.round(brush.radius * by), LEAST_RADIUS), MOST_RADIUS) } });
 };
 
+/** Runs of frames that are as sure as each other: first, last, and how. What is not carried yet is none. */
+export function sureness(values: readonly number[]): { first: number; last: number; how: "sure" | "unsure" | "lost" }[] {
+  const found: ReturnType<typeof sureness> = [];
+  values.forEach((v, n) => {
+    if (Number.isNaN(v)) return;
+    const how = v <= LOST ? "lost" : v < UNSURE ? "unsure" : "sure";
+    const before = found.at(-1);
+    if (before && before.last === n - 1 && before.how === how) before.last = n;
+    else found.push({ first: n, last: n, how });
+  });
+  return found;
+}
+
 /** Where a stroke is asked for: stretches of frames (first and last), near ones as one. */
 export function asking(values: readonly number[]): [number, number][] {
   const found: [number, number][] = [];
@@ -135,30 +150,20 @@ export function carriedWords({ values, done, over }: Pick<Sure, "values" | "done
 
 type Line = { kind: "sure"; frame: number; sure: number } | { kind: "done" } | { kind: "failed"; message: string };
 
-const keyOf = (part: ObjectPart | null) => (part && part.strokes?.some((s) => s.kind === "this") ? JSON.stringify([part.id, part.method, part.strokes]) : "");
-
 /** Carry the chosen object through the shot in the background, outward from the playhead, until the function that is given back is called. */
 export function followObject(engine: Engine): () => void {
-  let [wanted, timer, stop] = ["", 0, new AbortController()];
-  const look = () => {
-    const part = chosenObject(engine);
-    const key = engine.document.state.getState().draft.length ? wanted : keyOf(part);
-    if (key === wanted) return;
-    wanted = key;
-    window.clearTimeout(timer);
-    stop.abort();
-    if (!key) return engine.put({ sure: null });
-    stop = new AbortController();
-    const { signal } = stop;
-    timer = window.setTimeout(() => void carry(engine, part!.id, key, signal), WAIT);
+  let [part, key]: [ObjectPart | null, string] = [null, ""];
+  const keyOf = () => {
+    if (engine.document.state.getState().draft.length) return null;
+    const now = chosenObject(engine);
+    if (now !== part) [part, key] = [now, now?.strokes?.some((s) => s.kind === "this") ? JSON.stringify([now.id, now.method, now.strokes]) : ""]; // strokes are many: put as text once
+    return key;
   };
-  const stops = [engine.document.state.subscribe(look), engine.choice.state.subscribe(look)];
-  look();
-  return () => {
-    for (const end of stops) end();
-    window.clearTimeout(timer);
-    stop.abort();
-  };
+  return rested(engine, WAIT, keyOf, (wanted) => {
+    if (wanted) return (signal) => carry(engine, part!.id, wanted, signal);
+    engine.put({ sure: null });
+    return null;
+  });
 }
 
 async function carry(engine: Engine, object: string, key: string, signal: AbortSignal) {
@@ -167,12 +172,16 @@ async function carry(engine: Engine, object: string, key: string, signal: AbortS
   const { shot, revision } = engine.view;
   const values = Array<number>(engine.timeline.length).fill(NaN);
   const tell = (more: Partial<Sure>) => engine.put({ sure: { key, object, values: [...values], done: values.filter((v) => !Number.isNaN(v)).length, over: false, ...more } });
+  let told = -Infinity;
   try {
     const query = new URLSearchParams({ selection: engine.now.selectionId!, object, frame: String(engine.timeline.frame) });
     for await (const line of engine.around.server.carry<Line>(shot.id, revision, query, signal)) {
       if (signal.aborted) return;
       if (line.kind === "sure") values[line.frame] = line.sure;
       if (line.kind === "failed") engine.around.say(line.message, { bad: true });
+      const now = performance.now();
+      if (line.kind === "sure" && now - told < TELL) continue; // long shots have many frames, and what is at hand already comes at once
+      told = now;
       tell({ over: line.kind !== "sure" });
     }
   } catch (error) {

@@ -15,7 +15,7 @@ export const viewOf = (more: { passes?: string[]; selections?: string[]; revisio
     document: {
       first: 0,
       last,
-      look: { schema_version: 3, selections: selections.map((id) => ({ id, name: id, keys: [], shapes: [] })), passes: passes.map((id) => ({ id, name: id, on: true, amount: 100, params: {} })), lanes },
+      look: { schema_version: 3, selections: selections.map((id) => ({ id, name: id, keys: [], shapes: [], objects: [] })), passes: passes.map((id) => ({ id, name: id, on: true, amount: 100, params: {} })), lanes },
     },
     undo: null,
     redo: null,

@@ -1,8 +1,9 @@
-import { asking, LOST, UNSURE } from "../engine/objects";
+import { asking, sureness } from "../engine/objects";
 import { perFrame, xOf, type Span } from "../engine/timespan";
 import { useChoice, useEngine } from "./engine";
 
 const HIGH = 12; // pixels
+const FILLS = { sure: "var(--quiet)", unsure: "url(#unsure)", lost: "var(--line)" };
 
 /** How sure the chosen object is, frame by frame: solid, hatched where it is not, grey where it is out of sight; with where a stroke is asked for. */
 export function SureBand({ span }: { span: Span }) {
@@ -11,7 +12,6 @@ export function SureBand({ span }: { span: Span }) {
   const objectId = useChoice((s) => s.objectId);
   if (!sure || sure.object !== objectId) return null;
   const wide = Math.max(1, perFrame(span));
-  const fill = (v: number) => (v <= LOST ? "var(--line)" : v < UNSURE ? "url(#unsure)" : "var(--quiet)");
   return (
     <div className="relative mt-[2px] shrink-0" style={{ height: HIGH }}>
       <svg width={span.width} height={HIGH} className="pointer-events-none absolute" role="img" aria-label="How sure the object is" data-over={sure.over}>
@@ -20,7 +20,9 @@ export function SureBand({ span }: { span: Span }) {
             <line x1="0" y1="0" x2="0" y2="5" stroke="var(--ink)" strokeWidth="1.6" />
           </pattern>
         </defs>
-        {sure.values.map((v, n) => (Number.isNaN(v) ? null : <rect key={n} x={xOf(span, n)} y={1} width={wide + 0.4} height={HIGH - 2} fill={fill(v)} />))}
+        {sureness(sure.values).map(({ first, last, how }) => (
+          <rect key={first} x={xOf(span, first)} y={1} width={(last - first) * perFrame(span) + wide} height={HIGH - 2} fill={FILLS[how]} />
+        ))}
       </svg>
       {asking(sure.values)
         .filter(([first]) => first >= span.from && first <= span.to)

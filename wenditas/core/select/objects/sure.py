@@ -1,7 +1,5 @@
 """How sure it is that a carried matte is the thing: what its overlap with the truth is likely to be."""
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from wenditas.core.select.objects.carry import Step
@@ -11,18 +9,6 @@ UNSURE, LOST, CUT = 0.78, 0.0, -1.0  # below which a stroke is asked for; what i
 FIRM, APART, ALIKE, OWN, GROWN, LONG, ELSE = 0.521, 1.412, -0.384, -0.072, -0.12, -0.121, -0.406
 LONG_IS = 72  # frames
 MOST_GROWN = 50.0
-
-
-@dataclass(frozen=True)
-class Sure:
-    """How sure, 0-1; see `LOST` and `CUT`."""
-
-    value: float
-
-    @property
-    def asks(self) -> bool:
-        """Whether a stroke is asked for."""
-        return self.value < UNSURE
 
 
 def how_sure(step: Step, area: float, frames: int) -> float:
