@@ -13,6 +13,7 @@ from pathlib import Path
 
 import cv2
 import numpy as np
+from cachetools import LRUCache
 
 from wenditas.core.film import Footage
 from wenditas.core.kernel import Matte, Picture
@@ -87,6 +88,7 @@ class Things:
         self._folder = folder
         self._known: OrderedDict[str, Known] = OrderedDict()
         self._seen: OrderedDict[tuple[str, int], Seen] = OrderedDict()
+        self._anchored: LRUCache[tuple[int, str], tuple[tuple[Stroke, ...], Footage, tuple[Anchor, ...]]] = LRUCache(ANCHORS_KEPT)
         self._lock, self._run = threading.Lock(), threading.RLock()
 
     def matte(self, footage: Footage, frame: int, strokes: tuple[Stroke, ...], size: tuple[int, int]) -> Matte:
@@ -132,6 +134,16 @@ class Things:
                     yield number, self.carried(footage, strokes, number).sure
 
     def _anchors(self, footage: Footage, strokes: tuple[Stroke, ...]) -> tuple[Anchor, ...]:
+        """The anchors of some strokes; worked out once for the same ones, which are asked for with every frame."""
+        place = (id(strokes), footage.content)
+        with self._lock:
+            kept = self._anchored.get(place)
+            if kept is None or kept[0] is not strokes or kept[1] != footage:
+                kept = self._anchored[place] = strokes, footage, self._anchors_of(footage, strokes)
+        return kept[2]
+
+    @staticmethod
+    def _anchors_of(footage: Footage, strokes: tuple[Stroke, ...]) -> tuple[Anchor, ...]:
         named = plain((METHOD, footage.content, footage.fps, footage.noise, footage.width, footage.height))
         return anchors(named, strokes, lambda frame: 0 if footage.still else min(frame, footage.length - 1))
 

@@ -68,7 +68,7 @@ class Footage(Leaf):
     def resolve_thing(self, part: ObjectPart, frame: int, size: Size, to: Resolving) -> Op | None:
         """The matte of an object: carried through the originals, whatever copies the picture is made of."""
         number = 0 if self.still else frame
-        return Op(OBJECT, (self, number, part.strokes), (), size, plain((self.content, self.fps, self.noise, number, part.method, part.strokes)))
+        return Op(OBJECT, (self, number, part.strokes), (), size, plain((self.content, self.fps, self.noise, number, part.named)))
 
     def pieces(self, begin: Fraction, end: Fraction) -> Pieces:
         """Its own sound."""

@@ -1,5 +1,6 @@
 """The part of a selection that is made from strokes, as it stands in a document, and how it combines with the rest."""
 
+from functools import cached_property
 from typing import Literal
 
 import numpy as np
@@ -10,6 +11,7 @@ from wenditas.core.named import named
 from wenditas.core.params import Params, number
 from wenditas.core.select.distance import signed_distance
 from wenditas.core.select.objects.marks import MOST_STROKES, Stroke
+from wenditas.core.work.operation import plain
 
 METHOD = 1  # the version of the way in which objects are carried
 
@@ -34,6 +36,11 @@ class ObjectPart(Params):
     @classmethod
     def _each_once(cls, strokes: tuple[Stroke, ...]) -> tuple[Stroke, ...]:
         return named(strokes, "m", "strokes")
+
+    @cached_property
+    def named(self) -> str:
+        """How it is carried and all that is stroked, as text: put so once, for there may be much of it."""
+        return plain((self.method, self.strokes))
 
     @property
     def makes_a_difference(self) -> bool:
