@@ -17,6 +17,14 @@ export const KEYS: readonly Told[] = [
   { group: "Cells", told: "C", words: "compare two cells by wipe" },
   { group: "Cells", told: "Esc", words: "choose none" },
 ];
+
+/** The focus goes to the cell at once, so that the key after this one is already its own. False where it is not drawn yet. */
+function focus(cell: CellRef): boolean {
+  const button = document.querySelector<HTMLElement>(`[data-cell="${CSS.escape(`${cell.shot} ${cell.column}`)}"]`);
+  button?.focus();
+  return button !== null;
+}
+
 const NONE: readonly Action<unknown>[] = [];
 
 export function useSheetKeys(rows: Rows, onOpen: (cell: CellRef) => void) {
@@ -31,7 +39,7 @@ export function useSheetKeys(rows: Rows, onOpen: (cell: CellRef) => void) {
       if (MOVES[e.key] && !(e.target instanceof HTMLElement && e.target.closest("[role=radio], [role=slider], input"))) {
         const to = sheet.go(rows, ...MOVES[e.key]!);
         if (e.shiftKey && to) sheet.choose(to, rows, "upto");
-        if (to) requestAnimationFrame(() => document.querySelector<HTMLElement>(`[data-cell="${CSS.escape(`${to.shot} ${to.column}`)}"]`)?.focus());
+        if (to && !focus(to)) requestAnimationFrame(() => focus(to)); // its row comes into view first
       } else if (e.key === " " && cursor && inGrid) sheet.choose(cursor, rows, "more");
       else if (e.key === "Enter" && cursor && inGrid) onOpen(cursor);
       else if (e.key.toLowerCase() === "c") {
