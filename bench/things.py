@@ -2,7 +2,8 @@
 
 Strokes are put on the first frame by rule; intersection over union with the truth after 12, 24, 48 and 71 frames, error near the edge,
 milliseconds a frame; whether a stroke is asked for before the overlap falls below 0.85, and how often in vain; and what becomes of it with
-strokes where they are asked for, at most one frame in 24. `python -m bench.things "worked on"` tells of the other half.
+strokes where they are asked for, at most one frame in 24. Beside it a plain graph cut on what flow carries, from the same first matte, and the tracked
+path of the true outline. `python -m bench.things "worked on"` tells of the other half.
 """
 
 import sys
@@ -18,6 +19,7 @@ from rich.console import Console
 from rich.table import Table
 
 from bench import coded
+from bench.beside import tracked, warped_cuts
 from bench.clips.clip import REPORTED
 from bench.clips.moving import MOVING, Moving
 from bench.timing import at_most
@@ -161,7 +163,7 @@ def read(clip: Moving, folder: Path, count: int) -> tuple[list[Picture], list[Ma
 @dataclass(frozen=True)
 class Row:
     """What was measured of a clip. told: its line; after: overlaps at `TOLD`; failed, marked: whether it fails, and was marked in time; vain, well: marks
-    on frames that are well, and those; least: overlap with strokes where they are asked for."""
+    on frames that are well, and those; least: overlap with strokes where they are asked for; beside: overlaps of the plain ways at `TOLD`."""
 
     told: tuple[str, ...]
     after: list[float]
@@ -170,6 +172,12 @@ class Row:
     vain: int
     well: int
     least: float
+    beside: tuple[list[float], ...]
+
+
+def at_told(mattes: Sequence[Matte], truth: Sequence[Matte]) -> list[float]:
+    """Overlaps after the frames that are told of, or the last one."""
+    return [overlap(mattes[n], truth[n]) for n in (min(n, len(truth) - 1) for n in TOLD)]
 
 
 def measured(clip: Moving, folder: Path) -> Row:
@@ -183,10 +191,13 @@ def measured(clip: Moving, folder: Path) -> Row:
     bad = next((n for n in seen if asked.without[n] < FAILED), None)
     marked = bad is not None and any(asked.sure[n] < UNSURE for n in range(min(bad + 2, len(frames))))
     fine = [n for n in seen if asked.without[n] >= FAILED]
-    after, stroked = [found[min(n, len(found) - 1)] for n in TOLD], [asked.stroked[n] for n in seen]
+    after, stroked = at_told(mattes, truth), [asked.stroked[n] for n in seen]
+    beside = at_told(warped_cuts(frames, mattes[0]), truth), at_told(tracked(frames, truth[0]), truth)
     overlaps = (f"{v:.2f}" for v in (found[0], *after, min(found)))
-    told = clip.name, *overlaps, f"{edge:.1f}", f"{first:.0f}", f"{each:.0f}", f"{asked.frames} frames: least {min(stroked):.2f}, mean {np.mean(stroked):.2f}"
-    return Row(told, after, bad is not None, marked, sum(asked.sure[n] < UNSURE for n in fine), len(fine), min(stroked))
+    plain = (f"{way[1]:.2f} {way[2]:.2f}" for way in beside)
+    strokes = f"{asked.frames}: {min(stroked):.2f}, {np.mean(stroked):.2f}"
+    told = clip.name, *overlaps, f"{edge:.1f}", f"{first:.0f}", f"{each:.0f}", strokes, *plain
+    return Row(told, after, bad is not None, marked, sum(asked.sure[n] < UNSURE for n in fine), len(fine), min(stroked), beside)
 
 
 def main() -> None:
@@ -194,16 +205,18 @@ def main() -> None:
     half = sys.argv[1] if len(sys.argv) > 1 else REPORTED
     with tempfile.TemporaryDirectory() as folder:
         rows = [measured(clip, Path(folder)) for clip in [c for c in MOVING if c.half == half][: at_most(99, 1)]]
-    columns = "Clip", "first", *(f"after {n}" for n in TOLD), "least", "edge, %", "ms, first", "ms a frame", "with strokes where asked"
+    beside = "cut on flow, 24 48", "path, 24 48"
+    columns = "Clip", "first", *(f"after {n}" for n in TOLD), "least", "edge, %", "ms, first", "ms a frame", "stroked: least, mean", *beside
     table = Table(*columns, title=f"Overlap with the truth (clips {half})")
     for row in rows:
         table.add_row(*row.told)
     good = (f"{sum(row.after[k] >= GOOD for row in rows)} of {len(rows)}" for k in range(len(TOLD)))
-    table.add_row("at least 0.90", "", *good, "", "", "", "", f"throughout {sum(row.least >= GOOD for row in rows)} of {len(rows)}")
+    plain = (" ".join(str(sum(row.beside[way][k] >= GOOD for row in rows)) for k in (1, 2)) for way in (0, 1))
+    table.add_row("at least 0.90", "", *good, "", "", "", "", f"throughout {sum(row.least >= GOOD for row in rows)} of {len(rows)}", *plain)
     vain = 100 * sum(row.vain for row in rows) / max(sum(row.well for row in rows), 1)
     in_time = f"{sum(row.marked for row in rows)} of {sum(row.failed for row in rows)}"
     table.caption = f"Failed, and marked in time: {in_time}; marks in vain: {vain:.1f} % of the frames that are well"
-    Console(width=150).print(table)
+    Console(width=180).print(table)
 
 
 if __name__ == "__main__":

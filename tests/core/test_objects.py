@@ -8,9 +8,10 @@ from hypothesis import strategies as st
 from scipy import ndimage
 from skimage.graph import MCP_Geometric
 
-from wenditas.core.film import Footage, Shot, render
+from wenditas.core.film import Footage, Reveal, Shot, Span, Transition, render, resolve
 from wenditas.core.kernel import Matte, as_picture
-from wenditas.core.look.document import parse_look
+from wenditas.core.look.document import Look, parse_look
+from wenditas.core.look.lanes import Keyframe
 from wenditas.core.select.denoise import Noise
 from wenditas.core.select.objects.anchors import anchors, beside
 from wenditas.core.select.objects.carry import Step, step
@@ -23,6 +24,7 @@ from wenditas.core.select.objects.start import UNLIKE, known_of, started, ways
 from wenditas.core.select.objects.sure import LOST, how_sure
 from wenditas.core.shelf.carry import without_shapes
 from wenditas.core.tiles import Held, Load
+from wenditas.core.work.operation import Op
 
 
 def stroke(id: str, frame: int, kind: str = "this", x: float = 500) -> Stroke:
@@ -204,3 +206,48 @@ def test_a_look_reads_the_objects_of_its_footage() -> None:
     bare, had = without_shapes(look)
     assert had and bare.selections[0].objects[0].strokes == ()
     assert np.allclose(render(shot.model_copy(update={"look": bare}), 2, (36, 64), sources=Sources()), 0.5)  # type: ignore[arg-type]
+
+
+def kept_by_object(**more: object) -> Look:
+    """A look that is a stop lighter in an object."""
+    part = {"id": "o", "name": "O", "mode": "is", "strokes": [stroke("a", 0).model_dump(mode="json")], **more}
+    return parse_look(
+        {
+            "selections": [{"id": "s", "name": "S", "objects": [part]}],
+            "passes": [{"id": "p", "name": "P", "treatment": "exposure", "params": {"stops": 1}, "selection": "s", "side": "inside"}],
+        }
+    )
+
+
+FOOTAGE = Footage(content="a", width=64, height=36, fps="24", frames=4)
+
+
+def test_an_object_lies_under_a_span_and_is_not_lost_in_it() -> None:
+    shot = Shot(of=FOOTAGE, first=0, last=3, look=kept_by_object())
+    dark = parse_look({"selections": [], "passes": [{"id": "p", "name": "P", "treatment": "exposure", "params": {"stops": -1}}]})
+    shown = render(Span(of=shot, first=1, last=3, look=dark), 2, (36, 64), sources=Sources())  # type: ignore[arg-type]
+    plain = render(Span(of=shot.model_copy(update={"look": Look()}), first=1, last=3, look=dark), 2, (36, 64), sources=Sources())  # type: ignore[arg-type]
+    assert shown[0, 10, 10] > plain[0, 10, 10] + 0.05 and abs(shown[0, 10, 50] - plain[0, 10, 50]) < 1e-6
+
+
+@pytest.mark.parametrize("of", ["outgoing", "incoming"])
+def test_a_reveal_opens_through_an_object(of: str) -> None:
+    one = Shot(of=FOOTAGE, first=0, last=3, look=Look())
+    bright = parse_look({"selections": [], "passes": [{"id": "p", "name": "P", "treatment": "exposure", "params": {"stops": 1}}]})
+    whole = (Keyframe(frame=0, value=100.0),), (Keyframe(frame=0, value=0.0),)
+    reveal = Reveal(look=kept_by_object(), selection="s", of=of, opens=whole[0], takes=whole[1])  # type: ignore[arg-type]
+    other = one.model_copy(update={"look": bright})
+    shown = render(Transition(a=one, b=other, frames=4, from_a=0, from_b=0, reveal=reveal), 2, (36, 64), sources=Sources())  # type: ignore[arg-type]
+    left, right = float(shown[0, 10, 10]), float(shown[0, 10, 50])
+    assert left > right + 0.05 and abs(right - 0.5) < 1e-6
+
+
+def test_a_fine_edge_is_seen_at_rest_and_in_files_and_left_out_in_passing() -> None:
+    plain, fine = (Shot(of=FOOTAGE, first=0, last=3, look=kept_by_object(fine=width)) for width in (0, 12))
+    kinds = [{op.kind.name for op in _all(resolve(shot, 2, moving=moving))} for shot in (plain, fine) for moving in (False, True)]
+    assert [("fine edge" in found) for found in kinds] == [False, False, True, False]
+    assert resolve(plain, 2).digest == resolve(plain, 2, moving=True).digest == resolve(fine, 2, moving=True).digest != resolve(fine, 2).digest
+
+
+def _all(op: Op) -> list[Op]:
+    return [op, *(found for inner in op.inputs for found in _all(inner))]

@@ -105,7 +105,8 @@ class Pictures:
             yield (*leaf.params, leaf.size)
 
     def quick(self, request: Request, purpose: str) -> Request:
-        """The request as it is shown while something moves: through preview copies, unless the originals are at hand."""
+        """The request as it is shown while something moves: without what is seen at rest alone, through preview copies, unless the originals are at hand."""
+        request = request.but(moving=True)
         if self._proxies is None:
             return request
         read = list(self._read(request))
@@ -143,4 +144,4 @@ class Pictures:
 
 
 def _place(request: Request) -> object:
-    return id(request.node), request.frame, request.size, request.shown, request.proxy
+    return id(request.node), request.frame, request.size, request.shown, request.proxy, request.moving

@@ -21,13 +21,14 @@ def seen_as(view: ScreenView, selection: str | None = None, upto: int | None = N
 
 
 class Request(Params):
-    """A view of a node at one frame, at most `width` wide. proxy: through the preview copies of footage."""
+    """A view of a node at one frame, at most `width` wide. proxy: through the preview copies of footage. moving: seen in passing."""
 
     node: Node
     frame: int
     width: int = Field(FULL, ge=1)
     shown: Shown = RESULT
     proxy: bool = False
+    moving: bool = False
 
     def but(self, **changes: Any) -> "Request":
         """The same request with something changed, of what is shown too; its node stays the same object."""
@@ -42,4 +43,4 @@ class Request(Params):
 
     def resolved(self, copies: str = "") -> Op:
         """What is computed for it. copies: see `resolve`; those of the request where none is named."""
-        return resolve(self.node, self.frame, self.size, self.shown, copies or ("proxy" if self.proxy else ""))
+        return resolve(self.node, self.frame, self.size, self.shown, copies or ("proxy" if self.proxy else ""), self.moving)

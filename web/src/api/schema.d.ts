@@ -4395,6 +4395,12 @@ export interface components {
              */
             feather: number;
             /**
+             * Fine edge
+             * @description How wide hair, fur or blur is along its edge: drawn from the colours at rest and in exports. None where it is sharp.
+             * @default 0
+             */
+            fine: number;
+            /**
              * Method
              * @default 1
              */

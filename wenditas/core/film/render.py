@@ -36,17 +36,17 @@ def size_of(node: Node) -> Size:
     return height, width
 
 
-def resolve(node: Node, frame: int, size: Size | None = None, shown: Shown = RESULT, copies: str = "") -> Op:
+def resolve(node: Node, frame: int, size: Size | None = None, shown: Shown = RESULT, copies: str = "", moving: bool = False) -> Op:
     """What is computed for a view of a node at a frame: equal digests, and only they, name the same computation.
 
     size: `(h, w)`, the node's own by default; lengths are scaled with it. Views are of the look of a shot, a span or the hole of a reveal,
-    also where it is placed or in a sequence; other nodes have only results. copies: of which kind of copies of the footage it is made;
-    none: of the originals. Frames beyond the ends show the first or last one. Reads no pixel. Raises `BadLook` for an unknown selection.
+    also where it is placed or in a sequence; other nodes have only results. copies, moving: see `Resolving`. Frames beyond the ends show the
+    first or last one. Reads no pixel. Raises `BadLook` for an unknown selection.
     """
     size = size or size_of(node)
     if shown.sight == "usual":
-        return Resolving(copies).picture(node, frame, size, shown)
-    op = Resolving(copies).picture(node, frame, size, shown.model_copy(update={"sight": "usual"}))
+        return Resolving(copies, moving).picture(node, frame, size, shown)
+    op = Resolving(copies, moving).picture(node, frame, size, shown.model_copy(update={"sight": "usual"}))
     return Op(STEPS, None, (op,), size) if shown.sight == "steps" else Op(SIGHT, shown.sight, (op,), size)
 
 

@@ -12,6 +12,7 @@ from wenditas.core.select.denoise import Noise, denoised
 from wenditas.core.select.following import followed
 from wenditas.core.select.keys import KEYS, AlphaKey, Key
 from wenditas.core.select.keys.noisy import widened
+from wenditas.core.select.objects.fine import fine_edge
 from wenditas.core.select.objects.marks import Stroke
 from wenditas.core.select.objects.part import ObjectPart, combined, reached
 from wenditas.core.select.selection import Selection
@@ -67,6 +68,10 @@ def _within(params: tuple[str, float, float]) -> Whole:
     return lambda inputs, place: combined(inputs[0], reached(inputs[1], margin * place.height / 1080, feather * place.height / 1080), mode)
 
 
+def _fine(width: float) -> Whole:
+    return lambda inputs, place: fine_edge(inputs[0], inputs[1], width * place.height / 1080)
+
+
 def _transparent(params: None) -> Rows:
     def rows(inputs: Sequence[Any], out: Any, place: Place) -> None:
         np.subtract(1, inputs[0], out=out)
@@ -82,8 +87,9 @@ CLEAN = Kind("clean", "matte", whole=_cleaned, cost=56)
 ALPHA = Kind("alpha", "matte", load=_alpha)
 TRANSPARENT = Kind("transparent", "matte", rows=_transparent)
 OBJECT = Kind("object", "matte", load=_thing, cost=200, derived=True)
+FINE = Kind("fine edge", "matte", whole=_fine, cost=400)
 WITHIN = Kind("within an object", "matte", whole=_within, cost=6)
-KINDS = (KEY, DENOISE, FOLLOW, FENCE, CLEAN, ALPHA, TRANSPARENT, OBJECT, WITHIN)
+KINDS = (KEY, DENOISE, FOLLOW, FENCE, CLEAN, ALPHA, TRANSPARENT, OBJECT, FINE, WITHIN)
 Thing = Callable[[ObjectPart], Op | None]
 
 

@@ -8,7 +8,7 @@ from pydantic import Field, field_validator
 
 from wenditas.core.kernel import Matte
 from wenditas.core.named import named
-from wenditas.core.params import Params, number
+from wenditas.core.params import Params, number, pixels
 from wenditas.core.select.distance import signed_distance
 from wenditas.core.select.objects.marks import MOST_STROKES, Stroke
 from wenditas.core.work.operation import plain
@@ -29,6 +29,9 @@ class ObjectPart(Params):
     mode: Literal["keep", "leave out", "is"] = "keep"
     margin: float = number(0, "Margin", "How far beyond its edge it reaches; below nought it stays within.", low=-100, high=200, step=1, unit="px")
     feather: float = number(0, "Feather", "Over how much its edge falls off.", low=0, high=200, step=1, unit="px")
+    fine: float = pixels(
+        0, "Fine edge", "How wide hair, fur or blur is along its edge: drawn from the colours at rest and in exports. None where it is sharp.", high=60
+    )
     method: int = Field(METHOD, ge=1, le=METHOD)
     strokes: tuple[Stroke, ...] = Field((), max_length=MOST_STROKES)
 
