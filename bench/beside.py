@@ -1,4 +1,4 @@
-"""What objects are measured beside: a graph cut on what flow carries, and the tracked path."""
+"""What objects are measured beside: a graph cut on what flow carries, and the tracked path, stiff and bending."""
 
 from collections.abc import Sequence
 
@@ -6,8 +6,14 @@ import cv2
 import numpy as np
 
 from wenditas.core.kernel import Floats, Matte, Picture
+from wenditas.core.select.bending import Bender
+from wenditas.core.select.denoise import Noise
+from wenditas.core.select.edges import spread
 from wenditas.core.select.objects.outlines import outline_of
-from wenditas.core.select.track import Tracker
+from wenditas.core.select.objects.seen import Seen
+from wenditas.core.select.similarity import Similarity
+from wenditas.core.select.track import DOUBT, LOST, Tracker
+from wenditas.render.tracking import APART
 
 OPEN = 17  # pixels along the edge that are left to the graph cut
 ROUNDS = 2
@@ -44,6 +50,21 @@ def tracked(frames: Sequence[Picture], truth: Matte) -> list[Matte]:
     greys = [np.asarray(np.clip(cv2.cvtColor(f.transpose(1, 2, 0), cv2.COLOR_RGB2GRAY) * 255, 0, 255), np.uint8) for f in frames]
     follower = Tracker(greys[0], outline)
     return [filled(outline, truth.shape)] + [filled(follower.step(grey).move(outline), truth.shape) for grey in greys[1:]]
+
+
+def bending(frames: Sequence[Picture], noise: Noise, truth: Matte) -> list[Matte]:
+    """The same path with points that go each its own way, as the application tracks it on request."""
+    size = truth.shape
+    places = spread(outline_of(truth) * size[0] / 1080, APART * size[0] / 1080)
+    greys = [np.asarray(np.clip(cv2.cvtColor(f.transpose(1, 2, 0), cv2.COLOR_RGB2GRAY) * 255, 0, 255), np.uint8) for f in frames]
+    follower, bender, before = Tracker(greys[0], places), Bender(Seen.of(frames[0], noise), places), Similarity()
+    out = [filled(places, size)]
+    for frame, grey in zip(frames[1:], greys[1:], strict=True):
+        step = follower.step(grey)
+        move = step.move if step.confidence >= LOST else before
+        stiff, before = (move @ before.inverse())(bender.points), move
+        out.append(filled(bender.step(Seen.of(frame, noise), stiff, move(places) if step.confidence > DOUBT else None), size))
+    return out
 
 
 def filled(outline: Floats, size: tuple[int, ...]) -> Matte:

@@ -3,7 +3,8 @@
 Strokes are put on the first frame by rule; intersection over union with the truth after 12, 24, 48 and 71 frames, error near the edge,
 milliseconds a frame; whether a stroke is asked for before the overlap falls below 0.85, and how often in vain; and what becomes of it with
 strokes where they are asked for, at most one frame in 24. Beside it a plain graph cut on what flow carries, from the same first matte, and the tracked
-path of the true outline. `python -m bench.things "worked on"` tells of the other half.
+path of the true outline, as a whole and bending. Where the edge is soft, the fine edge beside the plain one.
+`python -m bench.things "worked on"` tells of the other half.
 """
 
 import sys
@@ -19,7 +20,7 @@ from rich.console import Console
 from rich.table import Table
 
 from bench import coded
-from bench.beside import tracked, warped_cuts
+from bench.beside import bending, tracked, warped_cuts
 from bench.clips.clip import REPORTED
 from bench.clips.moving import MOVING, Moving
 from bench.timing import at_most
@@ -27,6 +28,7 @@ from wenditas.core.film import Footage
 from wenditas.core.kernel import Matte, Picture
 from wenditas.core.select.denoise import Noise
 from wenditas.core.select.objects.carry import Step, step
+from wenditas.core.select.objects.fine import fine_edge
 from wenditas.core.select.objects.marks import Stroke, painted
 from wenditas.core.select.objects.seen import Seen
 from wenditas.core.select.objects.start import known_of, started
@@ -37,6 +39,7 @@ FRAMES, TOLD, APART = 72, (12, 24, 48, 71), 24
 FAILED, GOOD = 0.85, 0.9
 RADIUS = 10.0  # of the brush, in pixels of 1080 lines
 NEAR = 8
+SOFT_WIDTH, FINE_EVERY = 8.0, 12  # pixels of the fine edge where a thing is soft; which frames it is measured on
 
 
 def overlap(matte: Matte, truth: Matte) -> float:
@@ -186,18 +189,22 @@ def measured(clip: Moving, folder: Path) -> Row:
     mattes, _, first, each = carried(frames, noise, strokes_on(truth[0]))
     found = [overlap(m, t) for m, t in zip(mattes, truth, strict=True)]
     edge = 100 * float(np.mean([at_edge(m, t) for m, t in zip(mattes, truth, strict=True)]))
+    soft = clip.fur > 0 or clip.shutter > 0
+    some = [n for n, m in enumerate(mattes) if n % FINE_EVERY == 0 and m.max() > 0.5] if soft else []
+    fine = 100 * float(np.mean([at_edge(fine_edge(mattes[n], frames[n], SOFT_WIDTH), truth[n]) for n in some])) if some else None
     asked = asked_for(frames, truth, noise)
     seen = [n for n, t in enumerate(truth) if t.max() > 0.5]
     bad = next((n for n in seen if asked.without[n] < FAILED), None)
     marked = bad is not None and any(asked.sure[n] < UNSURE for n in range(min(bad + 2, len(frames))))
-    fine = [n for n in seen if asked.without[n] >= FAILED]
+    well = [n for n in seen if asked.without[n] >= FAILED]
     after, stroked = at_told(mattes, truth), [asked.stroked[n] for n in seen]
-    beside = at_told(warped_cuts(frames, mattes[0]), truth), at_told(tracked(frames, truth[0]), truth)
+    ways = warped_cuts(frames, mattes[0]), tracked(frames, truth[0]), bending(frames, noise, truth[0])
+    beside = tuple(at_told(way, truth) for way in ways)
     overlaps = (f"{v:.2f}" for v in (found[0], *after, min(found)))
     plain = (f"{way[1]:.2f} {way[2]:.2f}" for way in beside)
     strokes = f"{asked.frames}: {min(stroked):.2f}, {np.mean(stroked):.2f}"
-    told = clip.name, *overlaps, f"{edge:.1f}", f"{first:.0f}", f"{each:.0f}", strokes, *plain
-    return Row(told, after, bad is not None, marked, sum(asked.sure[n] < UNSURE for n in fine), len(fine), min(stroked), beside)
+    told = clip.name, *overlaps, f"{edge:.1f}" + ("" if fine is None else f", {fine:.1f} fine"), f"{first:.0f}", f"{each:.0f}", strokes, *plain
+    return Row(told, after, bad is not None, marked, sum(asked.sure[n] < UNSURE for n in well), len(well), min(stroked), beside)
 
 
 def main() -> None:
@@ -205,13 +212,13 @@ def main() -> None:
     half = sys.argv[1] if len(sys.argv) > 1 else REPORTED
     with tempfile.TemporaryDirectory() as folder:
         rows = [measured(clip, Path(folder)) for clip in [c for c in MOVING if c.half == half][: at_most(99, 1)]]
-    beside = "cut on flow, 24 48", "path, 24 48"
+    beside = "cut on flow, 24 48", "path, 24 48", "bending, 24 48"
     columns = "Clip", "first", *(f"after {n}" for n in TOLD), "least", "edge, %", "ms, first", "ms a frame", "stroked: least, mean", *beside
     table = Table(*columns, title=f"Overlap with the truth (clips {half})")
     for row in rows:
         table.add_row(*row.told)
     good = (f"{sum(row.after[k] >= GOOD for row in rows)} of {len(rows)}" for k in range(len(TOLD)))
-    plain = (" ".join(str(sum(row.beside[way][k] >= GOOD for row in rows)) for k in (1, 2)) for way in (0, 1))
+    plain = (" ".join(str(sum(row.beside[way][k] >= GOOD for row in rows)) for k in (1, 2)) for way in (0, 1, 2))
     table.add_row("at least 0.90", "", *good, "", "", "", "", f"throughout {sum(row.least >= GOOD for row in rows)} of {len(rows)}", *plain)
     vain = 100 * sum(row.vain for row in rows) / max(sum(row.well for row in rows), 1)
     in_time = f"{sum(row.marked for row in rows)} of {sum(row.failed for row in rows)}"

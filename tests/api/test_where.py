@@ -120,6 +120,49 @@ def test_islands_and_a_tracked_fence(client: TestClient, red: tuple[dict, str]) 
     assert missing.status_code == 422
 
 
+def drawn(client: TestClient, view: dict, selection: str, kind: str, points: list[tuple[float, float]]) -> dict:
+    """The shot with a shape."""
+    shape = {"id": "drawn", "name": "Drawn", "kind": kind, "points": [{"x": x, "y": y} for x, y in points]}
+    body = {
+        "base": view["revision"],
+        "words": "drawn",
+        "id": "drawn-once",
+        "commands": [{"do": "add", "target": f"look/selections/{selection}/shapes", "value": shape}],
+    }
+    answer = client.post(f"/api/shots/{view['shot']['id']}/edits", json=body)
+    assert answer.status_code == 200, answer.text
+    return answer.json()
+
+
+PILLAR_BOX = [(1534, 500), (1666, 500), (1676, 780), (1524, 780)]  # roughly, at frame 60
+
+
+def test_a_path_is_laid_on_the_edge_and_bends_with_what_it_follows(client: TestClient, red: tuple[dict, str]) -> None:
+    view, selection = red
+    id = view["shot"]["id"]
+    view = drawn(client, view, selection, "path", PILLAR_BOX)
+    snapped = client.get(f"/api/shots/{id}/snaps/{view['revision']}/60", params={"selection": selection, "shape": "drawn"}).json()
+    apart = [float(np.hypot(x - u, y - v)) for (x, y), (u, v) in zip(snapped, PILLAR_BOX, strict=True)]
+    assert len(snapped) == 4 and max(apart) <= 16.5 and max(apart) > 0.5  # nowhere further than it looks
+    body = {"base": view["revision"], "selection": selection, "shape": "drawn", "frame": 60, "direction": "forward", "bends": True}
+    said = lines(client.post(f"/api/shots/{id}/tracks", json=body))
+    assert said[-1]["kind"] == "done" and said[-1]["lost"] == []
+    (shape,) = said[-1]["view"]["document"]["look"]["selections"][0]["shapes"]
+    moves = client.get(f"/api/tracks/{shape['track']}").json()
+    assert [t["frame"] for t in moves] == list(range(60, 132))
+    assert moves[0]["bend"] == [] and all(len(t["bend"]) == 4 for t in moves[1:])
+    assert all(t["lies"] is None or 0 <= t["lies"] <= 1 for t in moves)
+    whole = client.post(f"/api/shots/{id}/tracks", json={**body, "base": said[-1]["view"]["revision"], "bends": False})
+    assert lines(whole)[-1]["kind"] == "done"
+
+
+def test_a_box_has_no_points_to_lay_on_an_edge(client: TestClient, red: tuple[dict, str]) -> None:
+    view, selection = red
+    view = drawn(client, view, selection, "rectangle", [PILLAR_BOX[0], PILLAR_BOX[2]])
+    answer = client.get(f"/api/shots/{view['shot']['id']}/snaps/{view['revision']}/60", params={"selection": selection, "shape": "drawn"})
+    assert answer.status_code == 422 and "a path or a polygon" in answer.json()["message"]
+
+
 def test_coverage_over_time_marks_the_shade(client: TestClient, red: tuple[dict, str]) -> None:
     view, selection = red
     id = view["shot"]["id"]

@@ -36,7 +36,9 @@ class SheetPage:
 
     def loaded(self) -> None:
         """Until all cells in view have their pictures."""
-        all_there = "() => { const cells = document.querySelectorAll('[data-cell]'); return cells.length > 0 && [...cells].every((c) => c.querySelector('img')); }"
+        all_there = (
+            "() => { const cells = document.querySelectorAll('[data-cell]'); return cells.length > 0 && [...cells].every((c) => c.querySelector('img')); }"
+        )
         self.page.wait_for_function(all_there, timeout=60_000)
 
 

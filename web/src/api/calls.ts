@@ -11,6 +11,9 @@ const posted = (body: unknown): RequestInit => ({ method: "POST", headers: { "co
 export const calls = {
   /** The main colours of a frame. */
   colours: (shot_id: string, frame: number): Promise<{ colour: number[] }[]> => ask(client.GET("/api/shots/{shot_id}/colours/{frame}", { params: { path: { shot_id, frame } } })),
+  /** Where a shape's points would lie on the nearest edge of a frame. */
+  snap: (shot_id: string, revision: number, frame: number, selection: string, shape: string): Promise<number[][]> =>
+    ask(client.GET("/api/shots/{shot_id}/snaps/{revision}/{frame}", { params: { path: { shot_id, revision, frame }, query: { selection, shape } } })),
   takes: (kind: Kind, id: string): Promise<Take[]> =>
     kind === "shots" ? ask(client.GET("/api/shots/{shot_id}/takes", { params: { path: { shot_id: id } } })) : ask(client.GET("/api/reels/{reel_id}/takes", { params: { path: { reel_id: id } } })),
   saveTake: (kind: Kind, id: string, body: Saved): Promise<unknown> =>

@@ -1526,6 +1526,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/snaps/{revision}/{frame}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Snap
+         * @description Where the points of a path or polygon would lie on the nearest strong edge of a frame, in the shape's own place. Nothing is changed.
+         */
+        get: operations["snap_api_shots__shot_id__snaps__revision___frame__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/tracks": {
         parameters: {
             query?: never;
@@ -5896,6 +5916,9 @@ export interface components {
         /**
          * TrackFrame
          * @description Where the shape lies at a frame, relative to its own points: m and t of a similarity, and how sure the track is.
+         *
+         *     bend: how its points have gone before that, each with the place where it was when it was tracked: x, y, and by how much.
+         *     lies: how well its outline lies on an edge, of how well it did where tracking began; None where it lay on none.
          */
         TrackFrame: {
             /** Frame */
@@ -5909,6 +5932,18 @@ export interface components {
             ];
             /** Confidence */
             confidence: number;
+            /**
+             * Bend
+             * @default []
+             */
+            bend: [
+                number,
+                number,
+                number,
+                number
+            ][];
+            /** Lies */
+            lies?: number | null;
         };
         /**
          * TrackRequest
@@ -5936,6 +5971,12 @@ export interface components {
              * @enum {string}
              */
             direction: "forward" | "backward" | "both";
+            /**
+             * Bends
+             * @description Whether its points go each its own way; for a path or polygon.
+             * @default false
+             */
+            bends: boolean;
         };
         /**
          * TracksRequest
@@ -8688,6 +8729,45 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrackFrame"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    snap_api_shots__shot_id__snaps__revision___frame__get: {
+        parameters: {
+            query: {
+                selection: string;
+                shape: string;
+            };
+            header?: never;
+            path: {
+                shot_id: string;
+                revision: number;
+                frame: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": [
+                        number,
+                        number
+                    ][];
                 };
             };
             /** @description Validation Error */

@@ -53,6 +53,8 @@ export type ChoiceState = {
   /** The island pointed at in the list: its outline. */
   island: [number, number][] | null;
   tracking: Tracking | null;
+  /** How far around a point that is dragged with Shift others come along, in pixels of a 1080-line picture. */
+  pull: number;
   curve: Curve | null;
   /** What checks have found, and of which revision. */
   checked: Checked | null;
@@ -83,6 +85,7 @@ export class Choice {
       fitting: null,
       island: null,
       tracking: null,
+      pull: 120,
       curve: null,
       checked: null,
       litMark: null,

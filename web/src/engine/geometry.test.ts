@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
 import type { Shape } from "../api/types";
-import { about, apply, boxCorners, compose, correctionOf, doubtful, goodAround, IDENTITY, inverse, middleOf, moved, outlineOf, transformOf, withCorner, withPoint, type Transform, type Placed } from "./geometry";
+import { about, apply, bent, boxCorners, compose, correctionOf, doubtful, goodAround, IDENTITY, inverse, middleOf, moved, outlineOf, transformOf, unbent, withCorner, withPoint, worstFrame, type Transform, type Placed } from "./geometry";
 import { curve, mixPaths, withMiddle, withoutPoint, type XY } from "./paths";
 
 const shape = (kind: Shape["kind"], points: [number, number][], more: Partial<Placed> = {}): Placed => ({
@@ -57,7 +57,7 @@ describe("outlines", () => {
 });
 
 describe("tracks and corrections", () => {
-  const track = Array.from({ length: 10 }, (_, n) => ({ frame: n, values: [1, 0, 10 * n, 0], confidence: 1 }));
+  const track = Array.from({ length: 10 }, (_, n) => ({ frame: n, values: [1, 0, 10 * n, 0], confidence: 1, bend: [] as number[][] }));
   const tracked = shape("rectangle", [[0, 0], [10, 10]], { track });
 
   it("move the shape, and the ends hold", () => {
@@ -157,6 +157,27 @@ describe("smooth paths", () => {
 });
 
 describe("tracked shapes", () => {
+  const bend = [[0, 0, 5, 0], [40, 0, 0, 0], [20, 30, 0, 8]];
+  const bends = shape("polygon", [[0, 0], [40, 0], [20, 30]], { track: [{ frame: 0, values: [1, 0, 0, 0], confidence: 1, bend: [] }, { frame: 3, values: [1, 0, 9, 0], confidence: 0.8, bend, lies: 0.4 }, { frame: 4, values: [1, 0, 9, 0], confidence: 0.9, bend, lies: 0.7 }] });
+  it("bend as they were followed, between frames too", () => {
+    expect(bent(bends, 0)).toEqual(bends.points);
+    for (const [n, [x, y]] of ([[5, 0], [40, 0], [20, 38]] as const).entries()) near(bent(bends, 3)[n]!, { x, y }, 2);
+    const back = unbent(bends, 3, bent(bends, 3)[0]!);
+    expect(Math.hypot(back.x, back.y)).toBeLessThan(2); // as near as what is around it goes alike
+  });
+  it("tell the frame where they lie worst", () => {
+    expect(worstFrame(bends.track)).toEqual({ frame: 3, lies: 0.4 });
+    expect(worstFrame([])).toBeNull();
+  });
+  it("take neighbours along, the less the further off", () => {
+    const line = shape("polygon", [[0, 0], [30, 0], [60, 0], [200, 50]]);
+    const xs = withPoint(line, 0, { x: 0, y: 10 }, 100).points!.map((p) => p.y);
+    expect(xs[0]).toBe(10);
+    expect(xs[1]).toBeGreaterThan(xs[2]!);
+    expect(xs[2]).toBeGreaterThan(0);
+    expect(xs[3]).toBe(50);
+    expect(withPoint(line, 0, { x: 0, y: 10 }).points!.map((p) => p.y)).toEqual([10, 0, 0, 50]);
+  });
   it("turn fixed tangents with their points", () => {
     const made = { ...shape("path", [[0, 0], [40, 5], [50, 30]]), points: [{ x: 1, y: 2, corner: false, arrive: [3, 0], leave: [0, 2] }, { x: 9, y: 2, corner: false }, { x: 4, y: 8, corner: false }] } as Placed;
     const turned = moved(made, 0, [0, 1, 10, 0]).points![0]!;

@@ -1,6 +1,6 @@
 /** Shapes on the screen. Coordinates are pixels of a 1080-line picture; transforms are similarities z -> m z + t as [a, b, x, y]. */
 import type { Shape, TrackFrame } from "../api/types";
-import { curve, type XY } from "./paths";
+import { curve, type PathPoint, type XY } from "./paths";
 
 /** A shape with the frames of its track (none until they are there), as it is at a frame. */
 export type Placed = Omit<Shape, "track"> & { track: TrackFrame[]; tracked: boolean };
@@ -36,11 +36,52 @@ export function about(middle: XY, scale: number, radians: number): Transform {
 
 type Keyed = { frame: number; values: number[] };
 
-function trackAt(track: Keyed[], frame: number): Transform {
+/** The frame of a track that holds at a frame: between two, the earlier one. */
+function heldAt<T extends Keyed>(track: T[], frame: number): T | undefined {
   let found = track[0];
   for (const t of track) if (t.frame <= frame) found = t;
-  return found ? (found.values as Transform) : IDENTITY;
+  return found;
 }
+
+const trackAt = (track: Keyed[], frame: number): Transform => (heldAt(track, frame)?.values as Transform | undefined) ?? IDENTITY;
+
+/** How a track that bends has moved a place of the shape's own at a frame: as the points near it, by the inverse square of their distance. */
+function bendAt(shape: Pick<Placed, "track">, frame: number, p: XY): XY {
+  const [sum, out] = [{ w: 0 }, { x: 0, y: 0 }];
+  for (const [x, y, dx, dy] of (heldAt(shape.track, frame)?.bend ?? []) as [number, number, number, number][]) {
+    const w = 1 / ((p.x - x) ** 2 + (p.y - y) ** 2 + 1e-6);
+    sum.w += w;
+    out.x += w * dx;
+    out.y += w * dy;
+  }
+  return sum.w ? { x: out.x / sum.w, y: out.y / sum.w } : out;
+}
+
+/** A shape's points where a track that bends has them at a frame, before it moves them as a whole. */
+export function bent(shape: Placed, frame: number): PathPoint[] {
+  if (!heldAt(shape.track, frame)?.bend?.length) return shape.points;
+  return shape.points.map((p) => {
+    const by = bendAt(shape, frame, p);
+    return { ...p, x: p.x + by.x, y: p.y + by.y };
+  });
+}
+
+/** The place that a track which bends brings to `p` at a frame. */
+export function unbent(shape: Placed, frame: number, p: XY): XY {
+  const by = bendAt(shape, frame, p);
+  return { x: p.x - by.x, y: p.y - by.y };
+}
+
+/** The frame at which a track's outline lies worst, or is least sure; null where nothing is told of that. */
+export function worstFrame(track: Placed["track"]): { frame: number; lies: number } | null {
+  const told = track.filter((t) => t.lies !== null && t.lies !== undefined);
+  const of = (t: TrackFrame) => Math.min(t.lies!, t.confidence);
+  const worst = told.reduce<TrackFrame | null>((w, t) => (w && of(w) <= of(t) ? w : t), null);
+  return worst && { frame: worst.frame, lies: of(worst) };
+}
+
+/** How well a track's outline lies at a frame, 0-1; null where nothing is told of that. */
+export const liesAt = (track: Placed["track"], frame: number): number | null => heldAt(track, frame)?.lies ?? null;
 
 /** Even between corrections: scale and angle along the logarithm, shift straight. */
 function correctionAt(list: Keyed[], frame: number): Transform {
@@ -182,6 +223,18 @@ export function withCorner(shape: Drawn, n: number, p: XY): Change {
   };
 }
 
-export function withPoint(shape: Drawn, n: number, p: XY): Change {
-  return { points: shape.points.map((old, k) => (k === n ? { ...old, ...rounded(p) } : old)) };
+/** A point dragged to `p`; with `pull` its neighbours within so many pixels come along, the less the further off. */
+export function withPoint(shape: Drawn, n: number, p: XY, pull = 0): Change {
+  const from = shape.points[n]!;
+  const by = { x: p.x - from.x, y: p.y - from.y };
+  const share = (q: XY) => {
+    const t = pull ? Math.max(0, 1 - Math.hypot(q.x - from.x, q.y - from.y) / pull) : 0;
+    return t * t * (3 - 2 * t);
+  };
+  return {
+    points: shape.points.map((old, k) => {
+      const w = k === n ? 1 : share(old);
+      return w ? { ...old, ...rounded({ x: old.x + w * by.x, y: old.y + w * by.y }) } : old;
+    }),
+  };
 }

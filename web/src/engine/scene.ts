@@ -29,6 +29,7 @@ export type Around = {
 /** What is asked of the server; errors that say no have their sentence as message. */
 export type Calls = {
   colours(shot: string, frame: number): Promise<{ colour: number[] }[]>;
+  snap(shot: string, revision: number, frame: number, selection: string, shape: string): Promise<number[][]>;
   takes(kind: "shots" | "reels", id: string): Promise<Take[]>;
   saveTake(kind: "shots" | "reels", id: string, body: { revision: number; name: string }): Promise<unknown>;
   putOnShelf(body: { shot: string; revision: number; name: string; words: string; only: string | null }): Promise<unknown>;

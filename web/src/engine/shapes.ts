@@ -1,7 +1,7 @@
 /** Edits of shapes, fences and tracks. */
 import type { Command, Keyframe, ParamInfo, Shape } from "../api/types";
 import { type Engine } from "./engine";
-import { about, apply, middleOf, moved, outlineOf, transformOf, type Placed, type Transform } from "./geometry";
+import { about, apply, bent, middleOf, moved, outlineOf, transformOf, type Placed, type Transform } from "./geometry";
 import { laneOf, lanesOf, PATH, SWITCH, valueAt, withKeyframe } from "./lanes";
 import { withoutPoint, type PathPoint, type XY } from "./paths";
 import { shapesOf } from "./scene";
@@ -119,7 +119,7 @@ export const moveShape = (engine: Engine, shape: Placed, move: Transform, words 
 /** Keyboard: turned and scaled about its middle. */
 export function turnShape(engine: Engine, shape: Placed, degrees: number, scale: number) {
   const { frame } = engine.timeline;
-  const middle = middleOf(outlineOf(shape).map((p) => apply(transformOf(shape, frame), p)));
+  const middle = middleOf(outlineOf({ ...shape, points: bent(shape, frame) }).map((p) => apply(transformOf(shape, frame), p)));
   moveShape(engine, shape, about(middle, scale, (degrees * Math.PI) / 180), scale === 1 ? `${shape.name} turned` : `${shape.name} scaled`);
 }
 
@@ -145,10 +145,25 @@ export async function fenceIsland(engine: Engine, island: number, keep: boolean)
   void trackShape(engine, String(answer["shape"]), "both");
 }
 
+/** Its points go to the nearest strong edge of the frame on screen. */
+export async function snapShape(engine: Engine, shape: Placed) {
+  engine.around.settle();
+  const { frame, selectionId } = engine.now;
+  if (!selectionId) return;
+  try {
+    const places = await engine.around.server.snap(engine.view.shot.id, engine.view.revision, frame, selectionId, shape.id);
+    const now = stored(engine, shape.id);
+    if (!now || places.length !== shape.points.length) return;
+    editShape(engine, shape, { points: shape.points.map((p, n) => ({ ...p, x: places[n]![0]!, y: places[n]![1]! })) }, `${shape.name} laid on the edge`);
+  } catch (error) {
+    engine.around.say(error instanceof Error ? error.message : "The edge was not found.", { bad: true });
+  }
+}
+
 type Line = { kind: "progress"; done: number; total: number; frame: number } | { kind: "done"; lost: number[]; doubtful: [number, number][] } | { kind: "failed"; message: string };
 
 /** Track a shape; what comes of it is an edit of this document, whichever is open by then. */
-export async function trackShape(engine: Engine, id: string, direction: "forward" | "backward" | "both") {
+export async function trackShape(engine: Engine, id: string, direction: "forward" | "backward" | "both", bends = false) {
   engine.around.settle();
   const { frame, selectionId, tracking } = engine.now;
   const shape = stored(engine, id);
@@ -158,7 +173,7 @@ export async function trackShape(engine: Engine, id: string, direction: "forward
   const progress = (done: number, total: number, at: number) => engine.put({ tracking: { shape: id, done, total, frame: at, stop: () => stop.abort() } });
   progress(0, 1, frame);
   try {
-    const body = { base: engine.view.revision, id: engine.around.newId(), selection: selectionId, shape: id, frame, direction };
+    const body = { base: engine.view.revision, id: engine.around.newId(), selection: selectionId, shape: id, frame, direction, bends };
     for await (const line of engine.around.server.track<Line>(engine.view.shot.id, body, stop.signal)) {
       if (line.kind === "progress") progress(line.done, line.total, line.frame);
       if (line.kind === "failed") say(line.message, { bad: true });

@@ -1,16 +1,18 @@
 import clsx from "clsx";
+import { useState } from "react";
 
 import { useCatalogue } from "../api/queries";
-import type { Shape } from "../api/types";
+import type { ParamInfo, Shape } from "../api/types";
 import { Button, Heading, ProgressBar, Segments } from "../ui/basics";
 import { Menu } from "../ui/menu";
 import { AnimatedRow, Pin } from "./Pin";
 import { laneOf, PATH, SWITCH } from "../engine/lanes";
 import { shapeToObject } from "../engine/objects";
-import { copyPathHere, duplicateShape, editShape, pathsAround, removeShape, trackShape } from "../engine/shapes";
+import { copyPathHere, duplicateShape, editShape, pathsAround, removeShape, snapShape, trackShape } from "../engine/shapes";
 import { useChoice, useEngine, useSelection, useShapes, useShown, useTime } from "./engine";
 import { useAskName } from "../ui/prompt";
-import type { Placed } from "../engine/geometry";
+import { NumberRow } from "../ui/number";
+import { isBox, liesAt, worstFrame, type Placed } from "../engine/geometry";
 
 const KINDS: { value: Shape["kind"]; name: string; how: string }[] = [
   { value: "ellipse", name: "Ellipse", how: "Drag a box for the ellipse." },
@@ -18,6 +20,8 @@ const KINDS: { value: Shape["kind"]; name: string; how: string }[] = [
   { value: "polygon", name: "Polygon", how: "Click the corners; click the first one again, or press Enter, to close." },
   { value: "path", name: "Path", how: "Click points of the curve; click the first one again, or press Enter, to close." },
 ];
+
+const PULL = { key: "pull", name: "Brush", kind: "number", help: "How far around a point that is dragged with Shift others come along", unit: "px", low: 10, high: 600, step: 10, default: 120, animatable: false } as ParamInfo;
 
 export const howToDraw = (kind: Shape["kind"]) => KINDS.find((k) => k.value === kind)!.how;
 
@@ -103,6 +107,9 @@ function Chosen({ shape }: { shape: Placed }) {
   const { data } = useCatalogue();
   const tracking = useChoice((s) => s.tracking);
   const selectionId = useChoice((s) => s.selectionId);
+  const pull = useChoice((s) => s.pull);
+  const [bends, setBends] = useState(shape.track.some((t) => t.bend?.length));
+  const setPull = (value: unknown) => engine.put({ pull: Number(value) });
   const values = shape as unknown as Record<string, number>;
   const params = (data?.shape ?? []).filter((p) => p.key !== "angle" || shape.kind === "ellipse" || shape.kind === "rectangle");
   const modes: { value: Shape["mode"] & string; name: string }[] = [
@@ -123,16 +130,47 @@ function Chosen({ shape }: { shape: Placed }) {
           <Button onClick={tracking.stop}>Cancel</Button>
         </div>
       ) : (
-        <div className="mt-1 flex items-center gap-1.5">
+        <div className="mt-1 flex flex-wrap items-center gap-1.5">
           <span className="text-quiet">Track</span>
           {(["backward", "both", "forward"] as const).map((direction) => (
-            <Button key={direction} className="px-2" disabled={!!tracking} onClick={() => void trackShape(engine, shape.id, direction)}>
+            <Button key={direction} className="px-2" disabled={!!tracking} onClick={() => void trackShape(engine, shape.id, direction, bends && !isBox(shape))}>
               {{ backward: "◂ back", both: "both", forward: "forward ▸" }[direction]}
             </Button>
           ))}
+          {!isBox(shape) && (
+            <label className="flex items-center gap-1" title="Each point goes its own way with the edge of what is in the shape; slower">
+              <input type="checkbox" checked={bends} onChange={(e) => setBends(e.target.checked)} />
+              bends
+            </label>
+          )}
         </div>
       )}
+      {shape.track.length > 0 && <HowItLies shape={shape} />}
+      {!isBox(shape) && (
+        <>
+          <NumberRow info={PULL} value={pull} onLive={setPull} onCommit={setPull} />
+          <Button className="mt-1" title="Its points go to the nearest strong edge of this frame" onClick={() => void snapShape(engine, shape)}>
+            Lay on the edge
+          </Button>
+        </>
+      )}
     </div>
+  );
+}
+
+/** How well a tracked outline lies on an edge, here and where it does so worst. */
+function HowItLies({ shape }: { shape: Placed }) {
+  const engine = useEngine();
+  const frame = useTime((s) => s.frame);
+  const [here, worst] = [liesAt(shape.track, frame), worstFrame(shape.track)];
+  if (!worst) return null;
+  return (
+    <p className="mt-1 flex items-center justify-between gap-2 text-[12px] text-quiet" title="How strong the edge under the outline is, beside where tracking began">
+      <span>{here === null ? "" : `Lies on its edge: ${Math.round(100 * here)} %`}</span>
+      <Button className="h-[22px] shrink-0 px-1.5" disabled={worst.frame === frame} title={`Frame ${worst.frame}: ${Math.round(100 * worst.lies)} %`} onClick={() => engine.go(worst.frame)}>
+        Worst frame ▸
+      </Button>
+    </p>
   );
 }
 

@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 
 import type { Command, Shape } from "../api/types";
-import { about, apply, boxCorners, inverse, isBox, middleOf, moved, outlineOf, transformOf, withCorner, withPoint, type Transform, type Placed } from "../engine/geometry";
+import { about, apply, bent, boxCorners, inverse, isBox, middleOf, moved, outlineOf, transformOf, unbent, withCorner, withPoint, type Transform, type Placed } from "../engine/geometry";
 import { withMiddle, type XY } from "../engine/paths";
 import { keyOf, pick } from "../engine/selections";
 import { addShape, editShape, moveShape, pathCommands, pathsAround, removePoint, removeShape, shapeCommands, turnShape } from "../engine/shapes";
@@ -110,7 +110,8 @@ function Outline({ shape, frame, mapping, chosen, place, idle }: OutlineProps) {
   const point = chosenPoint?.of === shape.points.length ? chosenPoint.n : null; // where points come or go elsewhere, it may be another by now
   const setPoint = (n: number | null) => choosePoint(n === null ? null : { n, of: shape.points.length });
   const transform = transformOf(shape, frame);
-  const points = outlineOf(shape).map((p) => apply(transform, p));
+  const lying = { ...shape, points: bent(shape, frame) };
+  const points = outlineOf(lying).map((p) => apply(transform, p));
   const screen = points.map(mapping.toScreen);
   const d = path(screen);
   const label = { x: Math.min(...screen.map((p) => p.x)), y: Math.max(...screen.map((p) => p.y)) + 16 }; // below, clear of the handles
@@ -171,7 +172,7 @@ function Outline({ shape, frame, mapping, chosen, place, idle }: OutlineProps) {
         {shape.name}
       </text>
       {chosen && (
-        <Handles shape={shape} frame={frame} points={points} mapping={mapping} begin={begin} draw={draw} by={by} handlers={handlers} point={point} setPoint={setPoint} />
+        <Handles shape={shape} lying={lying} frame={frame} points={points} mapping={mapping} begin={begin} draw={draw} by={by} handlers={handlers} point={point} setPoint={setPoint} />
       )}
     </g>
   );
@@ -179,6 +180,7 @@ function Outline({ shape, frame, mapping, chosen, place, idle }: OutlineProps) {
 
 type HandlesProps = {
   shape: Placed;
+  lying: Placed;
   frame: number;
   points: XY[];
   mapping: Mapping;
@@ -190,7 +192,7 @@ type HandlesProps = {
   setPoint: (n: number | null) => void;
 };
 
-function Handles({ shape, frame, points, mapping, begin, draw, by, handlers, point, setPoint }: HandlesProps) {
+function Handles({ shape, lying, frame, points, mapping, begin, draw, by, handlers, point, setPoint }: HandlesProps) {
   const engine = useEngine();
   const transform = transformOf(shape, frame);
   const home = inverse(transform);
@@ -208,8 +210,15 @@ function Handles({ shape, frame, points, mapping, begin, draw, by, handlers, poi
       <title>{title}</title>
     </rect>
   );
-  const own = isBox(shape) ? boxCorners(shape) : shape.points;
+  const own = isBox(shape) ? boxCorners(shape) : lying.points;
   const place = (p: XY) => mapping.toScreen(apply(transform, p));
+  const pull = useChoice((s) => s.pull);
+  /** Where a track bends the shape, what is dragged is the point as it was drawn, by as much. */
+  const dragPoint = (n: number, reach: number) =>
+    begin(reach ? `Points of ${shape.name} moved` : `Point of ${shape.name} moved`, (q) => {
+      const [to, from, own] = [apply(home, q), lying.points[n]!, shape.points[n]!];
+      return withPoint(shape, n, { x: own.x + to.x - from.x, y: own.y + to.y - from.y }, reach);
+    });
   return (
     <>
       <line x1={m.x} y1={top} x2={m.x} y2={top - 22} stroke="#ffffff" pointerEvents="none" />
@@ -220,19 +229,19 @@ function Handles({ shape, frame, points, mapping, begin, draw, by, handlers, poi
       {isBox(shape)
         ? own.map((p, n) => square(place(p), `c${n}`, "Drag the corner", "cursor-crosshair", begin(`${shape.name} resized`, (q) => withCorner(shape, n, apply(home, q)))))
         : own.map((p, n) =>
-            square(place(p), `p${n}`, shape.kind === "path" ? "Drag; double-click: corner or curve; Delete removes" : "Drag; Delete removes", "cursor-crosshair", (e) => (setPoint(n), begin(`Point of ${shape.name} moved`, (q) => withPoint(shape, n, apply(home, q)))(e)), point === n, {
+            square(place(p), `p${n}`, `Drag; with Shift its neighbours come along${shape.kind === "path" ? "; double-click: corner or curve" : ""}; Delete removes`, "cursor-crosshair", (e) => (setPoint(n), dragPoint(n, e.shiftKey ? pull : 0)(e)), point === n, {
               onDoubleClick: () => shape.kind === "path" && editShape(engine, shape, { points: shape.points.map((old, k) => (k === n ? { ...old, corner: !old.corner, arrive: null, leave: null } : old)) }, `Point of ${shape.name}: ${shape.points[n]!.corner ? "curve" : "corner"}`),
             }),
           )}
       {!isBox(shape) &&
         own.map((_, n) => {
           const smooth = shape.kind === "path";
-          const middle = withMiddle(shape.points, n, smooth)[n + 1]!;
+          const middle = withMiddle(lying.points, n, smooth)[n + 1]!;
           const at = place(middle);
           if (own.some((p) => apart(place(p), at) < ROOM)) return null;
           const add = draw(`Point added to ${shape.name}`, (r, from) => {
             if (apart(mapping.toScreen(r), mapping.toScreen(from)) < PULL) return [];
-            const to = apply(home, r);
+            const to = unbent(shape, frame, apply(home, r));
             const put = (points: Shape["points"]) => points.map((p, k) => (k === n + 1 ? { ...p, x: to.x, y: to.y } : p));
             return pathCommands(engine, shape, (points) => withMiddle(points, n, smooth), put);
           });

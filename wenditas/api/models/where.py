@@ -108,3 +108,4 @@ class TrackRequest(Based):
     shape: str
     frame: int = Field(ge=0)
     direction: Direction = "both"
+    bends: bool = Field(False, description="Whether its points go each its own way; for a path or polygon.")

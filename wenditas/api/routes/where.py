@@ -1,7 +1,7 @@
 """What selects: fit to picks, main colours, islands, fences, tracking, objects, coverage over time."""
 
 from collections.abc import Iterator
-from contextlib import closing, contextmanager
+from contextlib import closing, contextmanager, nullcontext
 from dataclasses import asdict
 from functools import partial
 
@@ -38,6 +38,7 @@ from wenditas.core.select.denoise import NO_NOISE, Noise, denoised
 from wenditas.core.select.fit import Fit, fit_to_picks, startles
 from wenditas.core.select.islands import Island, islands
 from wenditas.core.select.keys import HueKey
+from wenditas.core.select.objects.seen import Seen, working_size
 from wenditas.core.select.picks import Pick
 from wenditas.core.select.suggest import main_colours
 from wenditas.core.select.tracks import TrackFrame, doubtful
@@ -48,7 +49,7 @@ from wenditas.project.benched import Benched
 from wenditas.project.picking import Around, light_of, of_what_was_picked, picked
 from wenditas.render.giving_up import until
 from wenditas.render.request import Request
-from wenditas.render.tracking import Greys, Progress, grey_of, grey_picture, track_shape
+from wenditas.render.tracking import Greys, Progress, Seeing, bends, grey_of, grey_picture, on_edges, track_shape
 from wenditas.store.database import new_id
 
 router = APIRouter(tags=["where"])
@@ -182,6 +183,29 @@ def _greys(services: Services, benched: Benched) -> Iterator[Greys]:
         yield partial(grey_picture, reader)
 
 
+@contextmanager
+def _seeing(services: Services, benched: Benched) -> Iterator[Seeing]:
+    """Frames as objects are sought in them."""
+    height, width = working_size(benched.under.size[1], benched.under.size[0])
+    noise = benched.under.footage_noise
+    if benched.footage is None:
+        yield lambda frame: Seen.of(_source(services, benched, frame, width), noise)
+        return
+    opened = services.projects.library.open(benched.footage)
+    with closing(Reader(opened.path, opened.facts, opened.index, lut=opened.lut)) as reader:
+        yield lambda frame: Seen.of(reader.picture(frame, (height, width)), noise)
+
+
+@router.get("/api/shots/{shot_id}/snaps/{revision}/{frame}")
+def snap(services: Shared, shot_id: str, revision: int, frame: int, selection: str, shape: str) -> list[tuple[float, float]]:
+    """Where the points of a path or polygon would lie on the nearest strong edge of a frame, in the shape's own place. Nothing is changed."""
+    benched = services.projects.bench.open(shot_id, revision)
+    drawn = edits.shape_of(look_at(benched.look, frame, float(benched.under.rate)), selection, shape)
+    if not bends(drawn):
+        raise BadLook(f"{drawn.name} has no points that could go to an edge; a path or a polygon has.")
+    return on_edges(grey_of(_source(services, benched, frame, TRACK_WIDTH)), drawn, frame)
+
+
 def _progress(say: Say, progress: Progress) -> None:
     say({"kind": "progress", **asdict(progress)})
 
@@ -196,14 +220,14 @@ def track(services: Shared, shot_id: str, request: TrackRequest) -> Lines:
     shown = edits.shape_of(look_at(look, request.frame, float(benched.under.rate)), request.selection, request.shape)
 
     def work(say: Say, gone: Gone) -> None:
-        with _greys(services, benched) as greys:
+        with _greys(services, benched) as greys, _seeing(services, benched) if request.bends else nullcontext() as seen:
             progress = partial(_progress, say)
-            found = track_shape(greys, shape, request.frame, request.direction, *ends, progress, gone, shown)
+            found = track_shape(greys, shape, request.frame, request.direction, *ends, progress, gone, shown, seen)
         if found is None:
             return
         value = found.shape.model_dump(mode="json")
         commands = [Set(target=edits.selection_target(request.selection, "shapes", shape.id, field), value=value[field]) for field in ("track", "corrections")]
-        words = f"{shape.name} tracked {request.direction} from frame {request.frame}"
+        words = f"{shape.name} tracked {request.direction}{', bending,' if request.bends else ''} from frame {request.frame}"
         done = stored(services, shot_id, request, commands, words, (found.shape.track,))
         say({"kind": "done", "lost": found.lost, "doubtful": doubtful(found.shape.track), "view": done.model_dump(mode="json"), "made": done.made})
 

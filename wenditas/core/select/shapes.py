@@ -16,14 +16,13 @@ from pydantic import Field, model_validator
 from wenditas.core.kernel import Floats, Matte, kernel
 from wenditas.core.params import Params, number
 from wenditas.core.select.similarity import Similarity
-from wenditas.core.select.tracks import NO_TRACK, Track
+from wenditas.core.select.tracks import MOST_POINTS, NO_TRACK, Track
 from wenditas.core.tiles import run_tiles
 from wenditas.core.work.operation import plain
 
 Coordinate = Annotated[float, Field(ge=-20_000, le=20_000)]
 CURVE_STEPS, ELLIPSE_STEPS = 12, 96
 REACH = np.float32(6)  # pixels beyond the feather that the band of a shape may be wide
-MOST_POINTS = 200
 
 
 class Point(Params):
@@ -89,11 +88,7 @@ def transform_at(shape: Shape, frame: int) -> Similarity:
 
 def track_at(shape: Shape, frame: int) -> Similarity:
     """The track alone. Between frames that it names, the earlier one holds."""
-    if not shape.track:
-        return Similarity()
-    frames = shape.track.frames
-    at = max(bisect_right(frames, frame, key=lambda t: t.frame) - 1, 0)
-    return Similarity.of(frames[at].values)
+    return Similarity.of(shape.track.frames[_tracked_at(shape, frame)].values) if shape.track else Similarity()
 
 
 def correction_at(shape: Shape, frame: int) -> Similarity:
@@ -109,11 +104,11 @@ def correction_at(shape: Shape, frame: int) -> Similarity:
 
 def outline(shape: Shape, frame: int = 0) -> Floats:
     """The closed outline at a frame as points `(n, 2)`, curves flattened."""
-    points: Floats = np.array([(p.x, p.y) for p in shape.points], np.float64)
+    points = bent(shape, frame)
     if shape.kind in ("ellipse", "rectangle"):
         points = _box_outline(shape.kind, points, shape.angle)
     elif shape.kind == "path":
-        points = _curve(points, *tangents(shape.points))
+        points = _curve(points, *tangents(shape.points, points))
     return transform_at(shape, frame)(points)
 
 
@@ -128,9 +123,32 @@ def _box_outline(kind: str, corners: Floats, angle: float) -> Floats:
     return np.asarray(unit * half @ np.array([[c, s], [-s, c]]) + middle)
 
 
-def tangents(points: Sequence[Point]) -> tuple[Floats, Floats]:
-    """How a closed smooth path arrives at and leaves its points, `(n, 2)` each: as fixed, else Catmull-Rom, none at corners."""
-    places: Floats = np.array([(p.x, p.y) for p in points], np.float64)
+def bent(shape: Shape, frame: int) -> Floats:
+    """Its points where a track that bends has them at a frame, before it moves them as a whole: `(n, 2)`.
+
+    Points that were changed since go as those that were tracked near them did. Source: weights by the inverse square of the distance (Shepard 1968).
+    """
+    points: Floats = np.array([(p.x, p.y) for p in shape.points], np.float64)
+    bend = shape.track.frames[_tracked_at(shape, frame)].bend if shape.track else ()
+    if not bend:
+        return points
+    told = np.array(bend, np.float64)
+    weights = 1 / (np.square(points[:, None] - told[None, :, :2]).sum(axis=2) + 1e-6)
+    return np.asarray(points + (weights @ told[:, 2:]) / weights.sum(axis=1, keepdims=True))
+
+
+def _tracked_at(shape: Shape, frame: int) -> int:
+    """Which of a track's frames holds at a frame: between two, the earlier one."""
+    return max(bisect_right(shape.track.frames, frame, key=lambda t: t.frame) - 1, 0)
+
+
+def tangents(points: Sequence[Point], places: Floats | None = None) -> tuple[Floats, Floats]:
+    """How a closed smooth path arrives at and leaves its points, `(n, 2)` each: as fixed, else Catmull-Rom, none at corners.
+
+    places: where the points lie, `(n, 2)`, if not where they are.
+    """
+    if places is None:
+        places = np.array([(p.x, p.y) for p in points], np.float64)
     even = (np.roll(places, -1, axis=0) - np.roll(places, 1, axis=0)) / 2
     even[np.array([p.corner for p in points])] = 0
     arrive, leave = even, even.copy()

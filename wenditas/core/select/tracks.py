@@ -14,15 +14,35 @@ from pydantic_core import CoreSchema, core_schema
 
 from wenditas.core.params import Params
 
+MOST_POINTS = 200  # of a shape
 Tracks = Mapping[str, "Track"]  # tracks by their digest
 
 
 class TrackFrame(Params):
-    """Where the shape lies at a frame, relative to its own points: m and t of a similarity, and how sure the track is."""
+    """Where the shape lies at a frame, relative to its own points: m and t of a similarity, and how sure the track is.
+
+    bend: how its points have gone before that, each with the place where it was when it was tracked: x, y, and by how much.
+    lies: how well its outline lies on an edge, of how well it did where tracking began; None where it lay on none.
+    """
 
     frame: int = Field(ge=0)
     values: tuple[float, float, float, float]
     confidence: float = Field(ge=0, le=1)
+    bend: tuple[tuple[float, float, float, float], ...] = Field((), max_length=MOST_POINTS)
+    lies: float | None = Field(None, ge=0, le=1)
+
+    @property
+    def packed(self) -> list[Any]:
+        """As a short list; what was stored before there were bends reads the same."""
+        plain = [self.frame, *self.values, self.confidence]
+        return plain if self.lies is None and not self.bend else [*plain, self.lies, [v for one in self.bend for v in one]]
+
+    @classmethod
+    def unpacked(cls, told: list[Any]) -> "TrackFrame":
+        """The frame that `packed` gave."""
+        lies, flat = (told[6], told[7]) if len(told) > 6 else (None, [])
+        bend = tuple(tuple(flat[n : n + 4]) for n in range(0, len(flat), 4))
+        return cls(frame=told[0], values=tuple(told[1:5]), confidence=told[5], bend=bend, lies=lies)
 
 
 _FRAMES: TypeAdapter[tuple[TrackFrame, ...]] = TypeAdapter(tuple[TrackFrame, ...])
@@ -54,12 +74,12 @@ class Track:
     @cached_property
     def packed(self) -> str:
         """The frames as JSON, one short list for each."""
-        return json.dumps([[f.frame, *f.values, f.confidence] for f in self.frames], separators=(",", ":"))
+        return json.dumps([f.packed for f in self.frames], separators=(",", ":"))
 
     @classmethod
     def unpacked(cls, text: str) -> "Track":
         """The track that `packed` gave."""
-        return cls(tuple(TrackFrame(frame=n, values=tuple(values), confidence=sure) for n, *values, sure in json.loads(text)))
+        return cls(tuple(TrackFrame.unpacked(told) for told in json.loads(text)))
 
     @classmethod
     def __get_pydantic_core_schema__(cls, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:

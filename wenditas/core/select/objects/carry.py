@@ -24,6 +24,7 @@ POINTS = 400
 SAMPLES = 12_000  # pixels of a box from which its classes of colour are made
 LEAST_SEEN, LEAST_FOUND, MOST_FOUND = 0.02, 0.1, 1.6  # shares of the thing's area: below which it is lost, and between which it is found again
 LIKE, MOVES = 1.0, 0.7  # odds of what has its colours; pixels a frame by which it moves against the rest
+BESIDE = 8  # pixels from the greatest piece within which none has been left by it
 STAYS = 0.6  # pixels a frame within which a piece moves as the rest does
 LEAST_ISLAND = 0.03  # share of the thing, below which a piece of it is none
 SOFT = 0.7
@@ -61,14 +62,18 @@ def step(before: Seen, matte: Matte, here: Seen, known: Known) -> Step:
 
 
 def _moving_along(matte: Matte, back: Floats) -> Matte:
-    """Without the pieces that stay behind: they move as the rest of the frame does, and not as the greatest piece."""
+    """Without the pieces that stay behind: they move as the rest of the frame does, not as the greatest piece, and that has left them.
+
+    A limb may stand still for a moment, and be cut off by a line of the ground.
+    """
     count, labels, stats, _ = cv2.connectedComponentsWithStats((matte > 0.5).astype(np.uint8), connectivity=8)
     if count < 3:
         return matte
     rest, main = np.median(back[::8, ::8].reshape(-1, 2), axis=0), 1 + int(stats[1:, cv2.CC_STAT_AREA].argmax())
+    beside = set(np.unique(labels[cv2.dilate((labels == main).astype(np.uint8), np.ones((2 * BESIDE + 1, 2 * BESIDE + 1), np.uint8)) > 0]).tolist())
     goes, out = np.median(back[labels == main], axis=0), matte.copy()
-    for n in range(1, count):
-        own = np.median(back[labels == n], axis=0) if n != main else goes
+    for n in set(range(1, count)) - beside:
+        own = np.median(back[labels == n], axis=0)
         if np.hypot(*(own - goes)) > 2 * STAYS and np.hypot(*(own - rest)) < STAYS:
             out[cv2.dilate((labels == n).astype(np.uint8), np.ones((5, 5), np.uint8)).astype(bool) & (labels != main)] = 0
     return out

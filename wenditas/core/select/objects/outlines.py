@@ -7,11 +7,12 @@ import numpy as np
 
 from wenditas.core.kernel import Floats, Matte
 from wenditas.core.select.objects.marks import MOST_STROKES, Stroke
-from wenditas.core.select.shapes import MOST_POINTS
+from wenditas.core.select.tracks import MOST_POINTS
 
 NEAR = 1.0  # pixels of the matte that an outline may be off
 AGAIN = 1.3  # how much further off where that takes too many points
 LINES, ROOM = 6, 24.0  # lines within a thing; pixels of 1080 lines between it and the line around it
+LEAST_PIECE = 16  # quarters of a pixel below which a piece is none
 LEAST_INSIDE = 3.0  # pixels from the edge to a stroke
 
 
@@ -20,18 +21,21 @@ def outline_of(matte: Matte) -> Floats:
 
     Empty where there is nothing to go around. Source: Douglas and Peucker (1973), as OpenCV has it.
     """
+    piece, off = piece_of(matte).astype(np.float32), NEAR
+    found = cv2.approxPolyDP(piece, off, True) if len(piece) else piece
+    while len(found) > MOST_POINTS:
+        off *= AGAIN
+        found = cv2.approxPolyDP(piece, off, True)
+    return np.asarray(found.reshape(-1, 2).astype(np.float64) * 1080 / matte.shape[0]) if len(found) >= 3 else np.empty((0, 2))
+
+
+def piece_of(matte: Matte) -> Floats:
+    """The outline of the greatest piece of a matte, point by point: `(n, 2)`, in pixels whose middles are at halves. Empty where there is none."""
     height, width = matte.shape
     large = cv2.resize(matte, (2 * width, 2 * height), interpolation=cv2.INTER_LINEAR)  # so that corners lie between pixels
     pieces, _ = cv2.findContours((large > 0.5).astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
     piece = max(pieces, key=cv2.contourArea, default=None)
-    if piece is None or cv2.contourArea(piece) < 16:
-        return np.empty((0, 2))
-    off = 2 * NEAR
-    found = cv2.approxPolyDP(piece, off, True)
-    while len(found) > MOST_POINTS:
-        off *= AGAIN
-        found = cv2.approxPolyDP(piece, off, True)
-    return np.asarray((found[:, 0].astype(np.float64) + 0.5) / 2 * 1080 / height) if len(found) >= 3 else np.empty((0, 2))
+    return np.empty((0, 2)) if piece is None or cv2.contourArea(piece) < LEAST_PIECE else (piece[:, 0].astype(np.float64) + 0.5) / 2
 
 
 def strokes_of(outline: Floats, frame: int, ids: Sequence[str]) -> tuple[Stroke, ...]:
