@@ -15,7 +15,25 @@ from wenditas.api import errors
 from wenditas.api.bustling import Bustling
 from wenditas.api.gone import Watch
 from wenditas.api.limits import Limits
-from wenditas.api.routes import archives, catalogue, checks, exports, files, footage, intake, live, palettes, projects, reels, sheet, shelf, shots, takes, where
+from wenditas.api.routes import (
+    archives,
+    catalogue,
+    checks,
+    exports,
+    files,
+    footage,
+    intake,
+    likeness,
+    live,
+    palettes,
+    projects,
+    reels,
+    sheet,
+    shelf,
+    shots,
+    takes,
+    where,
+)
 from wenditas.api.security import LOOPBACK, Guard
 from wenditas.app.services import Services
 from wenditas.render.warm import warm_up
@@ -38,7 +56,7 @@ def create_app(folder: Path, hosts: tuple[str, ...] = LOOPBACK, token: str | Non
 
     app = FastAPI(title="Wenditas", version=__version__, lifespan=life, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json")
     errors.install(app)
-    for module in (catalogue, archives, projects, intake, footage, shots, reels, sheet, where, shelf, palettes, takes, files, exports, checks, live):
+    for module in (catalogue, archives, projects, intake, footage, shots, reels, sheet, where, shelf, likeness, palettes, takes, files, exports, checks, live):
         app.include_router(module.router)
     _serve_site(app)
     app.add_middleware(Bustling)

@@ -1836,6 +1836,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/likeness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Likeness
+         * @description Looks for a shot that are like a picture: the likeliest is put on it (one step to undo), all are kept as takes.
+         */
+        post: operations["likeness_api_shots__shot_id__likeness_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/match": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Match
+         * @description Match the sources of shots to that of one, under the looks that they have. Taken back as what is carried over is.
+         */
+        post: operations["match_api_projects__project_id__match_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/palettes/from": {
         parameters: {
             query?: never;
@@ -4212,6 +4252,58 @@ export interface components {
             soft_high: number;
         };
         /**
+         * LikenessAnswer
+         * @description The shot under the likeliest look, and all that were proposed. words: what the picture was seen to be.
+         *
+         *     seen, shot, made: shares of hue by lightness, rows from dark to light: of the picture, of the shot as it was, and of it under the first proposal.
+         */
+        LikenessAnswer: {
+            view: components["schemas"]["ShotView"];
+            /** Made */
+            made: number;
+            /** Words */
+            words: string;
+            /** Proposals */
+            proposals: components["schemas"]["ProposalView"][];
+            /** Seen */
+            seen: number[][];
+            /** Shot */
+            shot: number[][];
+            /** Result */
+            result: number[][];
+        };
+        /**
+         * LikenessRequest
+         * @description Make a shot like a picture. name: what the picture is called; far: how far to go; same_scene: whether it shows the same things in another light.
+         */
+        LikenessRequest: {
+            /** Base */
+            base: number;
+            /** Id */
+            id?: string | null;
+            /**
+             * Author
+             * @default
+             */
+            author: string;
+            reference: components["schemas"]["Reference"];
+            /**
+             * Name
+             * @default a picture
+             */
+            name: string;
+            /**
+             * Far
+             * @default 100
+             */
+            far: number;
+            /**
+             * Same Scene
+             * @default false
+             */
+            same_scene: boolean;
+        };
+        /**
          * ListedView
          * @description What is in a folder; total: how much there is, where that is more than is told.
          */
@@ -4336,6 +4428,35 @@ export interface components {
             fix: string | null;
             /** Commands */
             commands: (components["schemas"]["Set"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Move"])[];
+        };
+        /**
+         * MatchAnswer
+         * @description The revision that each shot was given, and why others were not.
+         */
+        MatchAnswer: {
+            /** Made */
+            made: {
+                [key: string]: number;
+            };
+            /** Refused */
+            refused: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * MatchRequest
+         * @description Match shots to one: each as it would be, lit as that one is.
+         */
+        MatchRequest: {
+            /** Shots */
+            shots: string[];
+            /** To */
+            to: string;
+            /**
+             * Same Scene
+             * @default true
+             */
+            same_scene: boolean;
         };
         /**
          * Move
@@ -4851,6 +4972,25 @@ export interface components {
             footage: components["schemas"]["Footage"][];
             /** Shots */
             shots: components["schemas"]["ShotRow"][];
+        };
+        /**
+         * ProposalView
+         * @description A proposal, kept as a take.
+         */
+        ProposalView: {
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "two inks" | "by lightness" | "one colour" | "grey" | "night" | "graded";
+            /** Take */
+            take: string;
+            /** Revision */
+            revision: number;
+            /** Told */
+            told: components["schemas"]["ToldView"][];
         };
         /**
          * PutPaletteRequest
@@ -5411,6 +5551,23 @@ export interface components {
             redo: string | null;
         };
         /**
+         * Reference
+         * @description A picture that was sent as a file, or a frame of a shot: its source, or its result.
+         */
+        Reference: {
+            /** File */
+            file?: string | null;
+            /** Shot */
+            shot?: string | null;
+            /** Frame */
+            frame?: number | null;
+            /**
+             * Source
+             * @default false
+             */
+            source: boolean;
+        };
+        /**
          * Remove
          * @description Remove the item of a list that the target names.
          */
@@ -5912,6 +6069,16 @@ export interface components {
         TextRequest: {
             /** Text */
             text: string;
+        };
+        /**
+         * ToldView
+         * @description What was measured that a pass says again.
+         */
+        ToldView: {
+            /** Id */
+            id: string;
+            /** Words */
+            words: string;
         };
         /**
          * TrackFrame
@@ -9278,6 +9445,76 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    likeness_api_shots__shot_id__likeness_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LikenessRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LikenessAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    match_api_projects__project_id__match_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MatchRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MatchAnswer"];
+                };
             };
             /** @description Validation Error */
             422: {

@@ -53,6 +53,8 @@ export type ChoiceState = {
   /** The island pointed at in the list: its outline. */
   island: [number, number][] | null;
   tracking: Tracking | null;
+  /** A look is being made from a picture: the file that was dropped for it, if one was. */
+  likeness: { file: File | null } | null;
   /** How far around a point that is dragged with Shift others come along, in pixels of a 1080-line picture. */
   pull: number;
   curve: Curve | null;
@@ -85,6 +87,7 @@ export class Choice {
       fitting: null,
       island: null,
       tracking: null,
+      likeness: null,
       pull: 120,
       curve: null,
       checked: null,

@@ -8,7 +8,7 @@ import type { Command, ReelView, ShotView } from "../api/types";
 import { applyCommands } from "./commands";
 import { equal } from "./equal";
 
-export type Path = "edits" | "picks" | "fit" | "renewed" | "fences" | "outlines" | "objects" | "dress" | "palette" | "paste" | "look" | "undo" | "redo" | "head";
+export type Path = "edits" | "picks" | "fit" | "renewed" | "fences" | "outlines" | "objects" | "dress" | "likeness" | "palette" | "paste" | "look" | "undo" | "redo" | "head";
 
 /** A request on its way. base: the revision an edit was made on; null: whatever is the newest when it is sent. */
 export type Item = { id: string; author: string; base: number | null; path: Path; body: Record<string, unknown>; words: string };

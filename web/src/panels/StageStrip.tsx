@@ -31,6 +31,8 @@ export function StageStrip() {
   const url = (upto: number) => `/api/shots/${view.shot.id}/stages/${view.revision}/${frame}.jpg?upto=${upto}`;
   const drop = (e: DragEvent) => {
     e.preventDefault();
+    const [file] = e.dataTransfer.files;
+    if (file && !dragged) return engine.put({ likeness: { file } }); // a picture: a look like it
     const [from, to] = [dragged, target].map((p) => passes.findIndex((q) => q.id === (typeof p === "string" ? p : p?.id)));
     // Dropped on a pass it takes that one's place: the others move up behind it, or down before it.
     if (dragged && target && dragged.id !== target) movePass(engine, dragged, to! > from! ? (passes[to! + 1]?.id ?? null) : target);

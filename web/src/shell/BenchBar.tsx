@@ -6,6 +6,7 @@ import { ask, client } from "../api/client";
 import type { ShotRow } from "../api/types";
 import { useProject } from "../api/queries";
 import { ExportDialog } from "../rooms/bench/ExportDialog";
+import { LikenessPanel } from "../rooms/bench/Likeness";
 import { History } from "../rooms/bench/History";
 import { LutDialog } from "../rooms/bench/LutDialog";
 import { Button } from "../ui/basics";
@@ -115,6 +116,7 @@ export function BenchActions() {
         trigger={<Button>Look ▾</Button>}
         items={[
           { name: "Save on the shelf…", disabled: !view.document.look.passes?.length, onSelect: () => askName("Save this look on the shelf", view.shot.name, (name) => void saveOnShelf(engine, name, "", null)) },
+          { name: "From a picture…", disabled: view.part !== null, onSelect: () => engine.put({ likeness: { file: null } }) },
           "line",
           { name: "Download this look", aside: "JSON", onSelect: () => window.open(`/api/shots/${view.shot.id}/look.json`, "_self") },
           { name: "Save as a LUT…", aside: ".cube", disabled: !view.document.look.passes?.length, onSelect: () => (engine.around.settle(), setLut(true)) },
@@ -128,6 +130,7 @@ export function BenchActions() {
         </Button>
       )}
       <ExportDialog open={exporting} onClose={() => setExporting(false)} />
+      <LikenessPanel />
       <LutDialog open={lut} onClose={() => setLut(false)} />
     </>
   );

@@ -157,17 +157,17 @@ def _told(services: Services, done: PutOn) -> CarryAnswer:
 @router.post("/api/projects/{project_id}/carry")
 def carry(services: Shared, project_id: str, request: CarryRequest) -> CarryAnswer:
     """Put the look of a column on shots, its keys fitted again. What was there becomes a take of each shot."""
-    return _told(services, services.projects.carrying.put_on(_within(services, project_id, request.shots), request.column, request.shapes, request.sure))
+    return _told(services, services.projects.carrying.put_on(within(services, project_id, request.shots), request.column, request.shapes, request.sure))
 
 
 @router.post("/api/projects/{project_id}/carry/back")
 def take_back(services: Shared, project_id: str, request: TakeBackRequest) -> CarryAnswer:
     """Take a putting on back on all shots that were not changed since."""
-    _within(services, project_id, list(request.made))
+    within(services, project_id, list(request.made))
     return _told(services, services.projects.carrying.take_back(request.made))
 
 
-def _within(services: Services, project_id: str, ids: list[str]) -> list[str]:
+def within(services: Services, project_id: str, ids: list[str]) -> list[str]:
     """Shots of a project. Raises `NotFound` where one is of another, or none."""
     known = {s.id for s in shots.shots_of(services.db, project_id)}
     strange = next((id for id in ids if id not in known), None)
@@ -184,7 +184,7 @@ def export_cells(services: Shared, project_id: str, request: CellsRequest) -> li
     if not ids:
         raise BadRequest("Nothing is chosen to be exported.")
     name_by(request.pattern, {})
-    _within(services, project_id, ids)
+    within(services, project_id, ids)
     made = []
     taken = {row.name for row in exports.exports_of(services.db, project_id)}
     for one in request.cells:
