@@ -4,7 +4,7 @@ PORT ?= 8610
 DATA ?=
 STAMPS := .stamps
 
-.PHONY: demo test mutations bench bench-against bench-keys bench-picks bench-things bench-carry soak screenshots wheel check footage build install types clean
+.PHONY: demo test mutations bench bench-against bench-keys bench-picks bench-things bench-reference bench-carry soak screenshots wheel check footage build install types clean
 
 demo: build
 	.venv/bin/wenditas demo --port $(PORT) $(if $(DATA),--data $(DATA))
@@ -70,6 +70,10 @@ bench-picks: build $(STAMPS)/tools
 # Objects carried through clips with true mattes.
 bench-things: build $(STAMPS)/tools
 	$(PY) -m bench.things
+
+# Looks made from pictures of known ones, beside two peers.
+bench-reference: build $(STAMPS)/tools
+	$(PY) -m bench.reference
 
 # Keys carried over to other light, against the true mattes.
 bench-carry: build $(STAMPS)/tools

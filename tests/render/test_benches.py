@@ -42,6 +42,7 @@ def test_it_runs(part: str, tmp_path: Path, demo_data: Path, monkeypatch: pytest
         ("keys", "as drawn"),
         ("picks", "right name"),
         ("things", "at least 0.90"),
+        ("reference", "better than both peers"),
         ("carry", "Fitted again reaches"),
         ("against", "9 passes"),
         ("soak", "keyframes"),

@@ -100,6 +100,9 @@ def test_many_files_facts_and_look_check(tmp_path: Path) -> None:
 
     checked = here("look", "check", "look.json", "--upgrade", "new.json")
     assert checked.returncode == 0 and f"{len(LOOK.passes)} passes" in checked.stdout and read_look((tmp_path / "new.json").read_text())[1] == LOOK
+    like = here("look", "from", "a.mp4", "a.mp4", "-o", "like.json", "--same-scene")
+    assert like.returncode == 0 and "same scene" in like.stdout and read_look((tmp_path / "like.json").read_text())[0].endswith("like a.mp4")
+    assert here("look", "from", "a.mp4", "a.mp4", "-o", "like.json").returncode == 1  # it is there already
     strange = json.loads((tmp_path / "look.json").read_text())
     strange["look"]["passes"][0]["treatment"] = "of-tomorrow"
     (tmp_path / "look.json").write_text(json.dumps(strange))

@@ -2,6 +2,7 @@
 
 import hashlib
 import json
+from contextlib import closing
 from pathlib import Path
 from typing import Annotated
 
@@ -11,12 +12,17 @@ from rich.markup import escape
 from wenditas.cli.carried import provided
 from wenditas.cli.console import app, console, errors, refuse_existing, stopping
 from wenditas.core.errors import OnlySound, WenditasError
+from wenditas.core.kernel import Picture
+from wenditas.core.likeness.proposals import propose
 from wenditas.core.look.as_lut import SIZES, as_lut
 from wenditas.formats.cube import write_cube
 from wenditas.formats.look_json import read_files, read_look, write_look
 from wenditas.media.probe import inspect
+from wenditas.media.reader import Reader
 from wenditas.media.scan import scan_sound
 from wenditas.media.sound_alone import described, extent
+from wenditas.project.likeness import WIDTH as LIKENESS_WIDTH
+from wenditas.store.database import new_id
 
 
 @app.command()
@@ -99,6 +105,38 @@ def check(
             console.print(f"Written anew: {upgrade}", highlight=False)
     if any(not item.known for item in parsed.passes):
         raise typer.Exit(1)
+
+
+@looks.command("from")
+def from_picture(
+    reference: Annotated[Path, typer.Argument(help="A picture, or a clip, that the footage is to be like.", exists=True, dir_okay=False)],
+    footage: Annotated[Path, typer.Argument(help="The clip or still that gets the look.", exists=True, dir_okay=False)],
+    target: Annotated[Path, typer.Option("-o", "--output", help="The look file to write (JSON); with several proposals the others are written beside it.")],
+    same_scene: Annotated[bool, typer.Option(help="Both show the same scene, lit in another way.")] = False,
+    far: Annotated[float, typer.Option(help="How far to go, in percent.", min=0, max=100)] = 100,
+    proposals: Annotated[int, typer.Option(help="How many of the proposals to write.", min=1, max=3)] = 1,
+    force: Annotated[bool, typer.Option("--force", help="Replace files that exist.")] = False,
+) -> None:
+    """Measure a picture, and write looks for a piece of footage that are like it."""
+    with stopping():
+        answer = propose(_frames(footage), [picture for _, picture in _frames(reference)], new_id, same_scene=same_scene, far=far)
+        console.print(answer.words, highlight=False)
+        for n, proposal in enumerate(answer.proposals[:proposals]):
+            path = target if n == 0 else target.with_name(f"{target.stem} {n + 1}{target.suffix}")
+            refuse_existing(path, force)
+            path.write_text(write_look(proposal.look, f"{proposal.name}, like {reference.name}"[:120], {}), encoding="utf-8")
+            console.print(f"[bold]{escape(proposal.name)}[/bold]: {escape(str(path))}", highlight=False)
+            for told in proposal.told:
+                console.print(f"  {escape(told.words)}", highlight=False)
+
+
+def _frames(path: Path) -> list[tuple[int, Picture]]:
+    """Some frames of a file, small, with their numbers."""
+    facts, index = inspect(path, take=True)
+    size = max(1, round(facts.height * LIKENESS_WIDTH / facts.width)), LIKENESS_WIDTH
+    with closing(Reader(path, facts, index)) as reader:
+        numbers = sorted({round(share * (facts.length - 1)) for share in (0.1, 0.5, 0.9)})
+        return [(n, reader.picture(n, None if facts.width <= LIKENESS_WIDTH else size)) for n in numbers]
 
 
 @app.command()

@@ -65,7 +65,11 @@ def likeness(services: Shared, shot_id: str, request: LikenessRequest) -> Likene
     rows = []
     for proposal in found.answer.proposals:
         row = services.projects.carrying.kept_as_take(shot_id, proposal.look, f"{proposal.name}, like {request.name}")
-        rows.append(ProposalView(name=proposal.name, kind=proposal.kind, take=row.id, revision=row.revision, told=[ToldView(id=t.id, words=t.words) for t in proposal.told]))
+        rows.append(
+            ProposalView(
+                name=proposal.name, kind=proposal.kind, take=row.id, revision=row.revision, told=[ToldView(id=t.id, words=t.words) for t in proposal.told]
+            )
+        )
     services.hub.publish(kind="takes", id=shot_id)
     first = found.answer.proposals[0]
     done = stored(services, shot_id, request, edits.whole_look(first.look), f"{first.name}, like {request.name}")

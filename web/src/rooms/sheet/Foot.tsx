@@ -8,7 +8,8 @@ import type { ShotRow } from "../../api/types";
 import { OWN, type CellRef, type Rows } from "../../engine/sheet/sheet";
 import { Button } from "../../ui/basics";
 import { useSay } from "../../ui/notices";
-import { carryOver } from "./carry";
+import { Menu } from "../../ui/menu";
+import { carryOver, matchTo } from "./carry";
 import { pictureOf } from "./cells";
 import { useSheetRoom, useSheetState } from "./context";
 import { ExportCells } from "./ExportCells";
@@ -38,6 +39,11 @@ export function Foot({ rows, shots, told, stamp, aside, used, heads }: Props) {
   const put = async () => {
     setBusy(true);
     await carryOver(sheet, projectId!, ids, one!, name, say, queries);
+    setBusy(false);
+  };
+  const match = async (to: ShotRow) => {
+    setBusy(true);
+    await matchTo(sheet, projectId!, ids.filter((id) => id !== to.id), to, say, queries);
     setBusy(false);
   };
   const span = async () => {
@@ -110,6 +116,14 @@ export function Foot({ rows, shots, told, stamp, aside, used, heads }: Props) {
         >
           Compare
         </Button>
+        <Menu
+          trigger={
+            <Button disabled={!ids.length || busy || shots.length < 2} title="Give the chosen shots the light of another, before a look is laid over them">
+              Match to… ▾
+            </Button>
+          }
+          items={shots.map((s) => ({ name: s.name, disabled: ids.length === 1 && ids[0] === s.id, onSelect: () => void match(s) }))}
+        />
         <Button disabled={!puts || !inReel} title={inReel ? "Over those of them that are in the reel" : "None of them is in the reel"} onClick={() => void span()}>
           Lay a span
         </Button>

@@ -30,6 +30,23 @@ export async function carryOver(sheet: Sheet, project: string, shots: string[], 
   }
 }
 
+/** Match the light of shots to that of one, under the looks that they have; with a way back for all of them. */
+export async function matchTo(sheet: Sheet, project: string, shots: string[], to: { id: string; name: string }, say: Say, queries: QueryClient) {
+  try {
+    const answer = await ask(client.POST("/api/projects/{project_id}/match", { params: { path: { project_id: project } }, body: { shots, to: to.id, same_scene: true } }));
+    void queries.invalidateQueries({ queryKey: ["project"] });
+    const made = Object.keys(answer.made);
+    const name = `Like ${to.name}`;
+    if (made.length) {
+      sheet.put({ carried: { name, made: answer.made } });
+      say(`${count(made.length)} matched to ${to.name}, under ${made.length === 1 ? "its look" : "their looks"}.`.replace(/^o/, "O"), { action: { name: made.length > 1 ? "Undo all" : "Undo", run: () => void takeBack(sheet, project, say, queries) } });
+    }
+    for (const message of new Set(Object.values(answer.refused))) say(message, { bad: !made.length });
+  } catch (error) {
+    say(error instanceof Error ? error.message : "They could not be matched.", { bad: true });
+  }
+}
+
 /** Take the last putting on back, on all shots that were not changed since. */
 export async function takeBack(sheet: Sheet, project: string, say: Say, queries: QueryClient) {
   const { carried } = sheet.now;
