@@ -32,6 +32,7 @@ CORE = {  # film -> look -> treat, select -> work -> tone, colour; what is measu
     "film": {"colour", "tone", "select", "treat", "look", "work"},
     "measure": {"colour", "tone", "select", "treat"},
     "shelf": {"colour", "tone", "select", "treat", "look"},
+    "likeness": {"colour", "tone", "select", "treat", "look", "shelf"},
 }
 OUTSIDE_CORE = {"fastapi", "starlette", "uvicorn", "sqlite3", "av", "pathlib", "subprocess", "socket", "typer", "rich"}
 

@@ -106,7 +106,7 @@ def test_the_one_colour_that_is_left_is_sought_in_the_shot() -> None:
 
 def test_a_colour_that_the_shot_has_not_is_said_and_the_rest_proposed() -> None:
     answer = proposed(as_picture(np.repeat(CHINA[2:], 3, axis=0)), coat(FLOWER, (0.8, 0.1, 0.12)))
-    assert "no such colour" in answer.words and [p.kind for p in answer.proposals][0] == "grey"
+    assert "no such colour" in answer.words and answer.proposals[0].kind == "grey"
 
 
 def test_how_far_is_one_amount() -> None:

@@ -18,6 +18,7 @@ from wenditas.core.look.as_lut import SIZES, as_lut
 from wenditas.formats.cube import write_cube
 from wenditas.formats.look_json import read_files, read_look, write_look
 from wenditas.media.probe import inspect
+from wenditas.media.profiles import profile_of
 from wenditas.media.reader import Reader
 from wenditas.media.scan import scan_sound
 from wenditas.media.sound_alone import described, extent
@@ -136,7 +137,9 @@ def _frames(path: Path) -> list[tuple[int, Picture]]:
     size = max(1, round(facts.height * LIKENESS_WIDTH / facts.width)), LIKENESS_WIDTH
     with closing(Reader(path, facts, index)) as reader:
         numbers = sorted({round(share * (facts.length - 1)) for share in (0.1, 0.5, 0.9)})
-        return [(n, reader.picture(n, None if facts.width <= LIKENESS_WIDTH else size)) for n in numbers]
+        pictures = [(n, reader.picture(n, None if facts.width <= LIKENESS_WIDTH else size)) for n in numbers]
+    profile = profile_of(path) if facts.kind == "still" else None
+    return pictures if profile is None else [(n, profile.meant(picture)) for n, picture in pictures]
 
 
 @app.command()

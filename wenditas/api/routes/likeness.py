@@ -15,11 +15,12 @@ from wenditas.core.kernel import Picture
 from wenditas.core.look.document import tracks_of
 from wenditas.core.tiles import single_threaded
 from wenditas.core.treat.overlay_picture import Still
+from wenditas.media.profiles import profile_of
 from wenditas.project import edits
 from wenditas.project.documents import Edit
 from wenditas.project.likeness import WIDTH, likened, numbers_of, over
 from wenditas.render.request import Request
-from wenditas.store import history
+from wenditas.store import files, history
 from wenditas.store.database import new_id
 
 router = APIRouter(tags=["likeness"])
@@ -38,8 +39,9 @@ def _reference(services: Services, reference: Reference) -> list[Picture]:
         still = services.projects.files.load(reference.file)
         if not isinstance(still, Still):
             raise NotFound("This file is no picture.")
-        alpha = still.planes[3]
-        return [_small(np.asarray(np.where(alpha > 0, still.planes[:3] / np.maximum(alpha, 1e-6), 0), np.float32))]
+        alpha, profile = still.planes[3], profile_of(services.projects.files.path(files.file(services.db, reference.file)))
+        picture = _small(np.asarray(np.where(alpha > 0, still.planes[:3] / np.maximum(alpha, 1e-6), 0), np.float32))
+        return [picture if profile is None else profile.meant(picture)]
     if reference.shot is None:
         raise BadLook("A look is taken from a picture file, or from a frame of a shot.")
     shown = Shown(view="source" if reference.source else "result")
