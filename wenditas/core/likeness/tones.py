@@ -6,6 +6,7 @@ from wenditas.core.kernel import Floats
 from wenditas.core.likeness.measured import Measured
 
 Points = tuple[tuple[float, float], ...]
+ENDS = (0.002, 0.998)  # shares of the tones that are taken for the ends of a picture
 SHARES = np.linspace(0.01, 0.99, 50)
 AT = (0.0, 8.0, 25.0, 50.0, 75.0, 92.0, 100.0)  # percent of luma at which a curve has points
 LEAST_SLOPE, MOST_SLOPE = 0.3, 3.0
@@ -33,7 +34,7 @@ def tone_curve(shot: Measured, reference: Measured, trust: float) -> Points:
     matched = np.interp(at, have, want, left=np.nan, right=np.nan)
     straight = line[0] + line[1] * at
     aimed = np.where(np.isnan(matched), straight, trust * matched + (1 - trust) * straight)
-    return _bounded(at, aimed)
+    return _bounded(at, aimed, *(100 * reference.quantiles(reference.luma, ENDS)).tolist())
 
 
 def _line(have: Floats, want: Floats) -> tuple[float, float]:
@@ -42,18 +43,17 @@ def _line(have: Floats, want: Floats) -> tuple[float, float]:
     return float(want.mean() - slope * have.mean()), slope
 
 
-def _bounded(at: Floats, aimed: Floats) -> Points:
-    """Within 0-100 and between the slopes, from the middle outward."""
-    out = np.clip(aimed, 0, 100)
+def _bounded(at: Floats, aimed: Floats, low: float, high: float) -> Points:
+    """No darker or lighter than the reference is, so that no more is clipped, and between the slopes, from the middle outward."""
+    out = np.clip(aimed, low, high)
     middle = len(at) // 2
     for order in (range(middle + 1, len(at)), range(middle - 1, -1, -1)):
         for n in order:
             near = n - 1 if n > middle else n + 1
             step = abs(at[n] - at[near])
-            low, high = LEAST_SLOPE * step, MOST_SLOPE * step
             sign = 1 if n > middle else -1
-            out[n] = out[near] + sign * float(np.clip(sign * (out[n] - out[near]), low, high))
-    out = np.clip(out, 0, 100)
+            out[n] = out[near] + sign * float(np.clip(sign * (out[n] - out[near]), LEAST_SLOPE * step, MOST_SLOPE * step))
+    out = np.clip(out, low, high)
     return tuple((float(x), round(float(y), 1)) for x, y in zip(at, out, strict=True))
 
 
