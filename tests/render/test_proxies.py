@@ -104,7 +104,7 @@ def test_what_moves_is_shown_from_the_copy_and_what_rests_from_the_original(open
     proxies = Proxies(library)
     pictures, facts = Pictures(library, proxies), library.facts(id)
     request = request_of(library, id, Look(), 7, 120)
-    assert proxies.state(id, facts).state == "none" and pictures.quick(request, "play") == request
+    assert proxies.state(id, facts).state == "none" and pictures.quick(request, "play") == request.but(moving=True)
     proxies.start()
     proxies.want(id, facts)
     wait_for(lambda: proxies.state(id, facts).state == "ready")
