@@ -87,6 +87,11 @@ def test_shots_of_a_scene_are_matched_at_once_and_taken_back_at_once(client: Tes
     for shot, was in zip(scene[1:], before[1:], strict=True):
         now = mean_of(client, shot)
         assert np.abs(now - before[0]).max() < 0.25 * np.abs(was - before[0]).max()
+    once = mean_of(client, scene[1])
+    again = client.post(f"/api/projects/{project}/match", json={"shots": [scene[1]], "to": scene[0]}).json()
+    assert np.abs(mean_of(client, scene[1]) - once).max() < 1  # not matched once more on top
+    assert set(again["made"]) == {scene[1]}
+    assert client.post(f"/api/shots/{scene[1]}/head", json={"base": again["made"][scene[1]], "revision": answer["made"][scene[1]]}).status_code == 200
     back = client.post(f"/api/projects/{project}/carry/back", json={"made": answer["made"]}).json()
     assert set(back["made"]) == set(scene[1:])
     assert all(np.abs(mean_of(client, shot) - was).max() < 1 for shot, was in zip(scene, before, strict=True))

@@ -8,7 +8,7 @@ import numpy as np
 from wenditas.core.colour.oklab import lch_from_lab
 from wenditas.core.kernel import Floats, Picture
 from wenditas.core.likeness.measured import Measured, measured
-from wenditas.core.likeness.proposals import Answer, propose
+from wenditas.core.likeness.proposals import MATCHED, Answer, propose
 from wenditas.core.look.apply import apply_look
 from wenditas.core.look.document import Look
 from wenditas.project.carrying import Frames
@@ -51,10 +51,12 @@ def distribution(seen: Measured) -> Floats:
     return np.asarray(counts / counts.sum())
 
 
-def over(look: Look, own: Look) -> Look:
-    """A likeness laid under a shot's own look: it is matched first, and treated then."""
-    taken = {p.id for p in own.passes} | {b.id for b in own.bundles}
-    renamed = {id: new_id() if id in taken else id for id in [*(p.id for p in look.passes), *(b.id for b in look.bundles)]}
-    passes = tuple(p.model_copy(update={"id": renamed[p.id], "bundle": None if p.bundle is None else renamed[p.bundle]}) for p in look.passes)
-    bundles = tuple(b.model_copy(update={"id": renamed[b.id]}) for b in look.bundles)
-    return own.model_copy(update={"passes": (*passes, *own.passes), "bundles": (*bundles, *own.bundles), "selections": (*look.selections, *own.selections)})
+def under(matched: Look, own: Look) -> Look:
+    """A shot's own look over what matches the shot to a scene; what did so before is taken away, for it is the source that was measured."""
+    former = {p.id for p in own.passes if p.bundle == MATCHED}
+    kept = tuple(p for p in own.passes if p.id not in former)
+    taken = {p.id for p in kept}
+    passes = tuple(p.model_copy(update={"id": new_id()}) if p.id in taken else p for p in matched.passes)
+    lanes = tuple(lane for lane in own.lanes if not any(lane.target.startswith(f"passes/{id}/") for id in former))
+    bundles = (*matched.bundles, *(b for b in own.bundles if b.id != MATCHED))
+    return own.model_copy(update={"passes": (*passes, *kept), "bundles": bundles, "lanes": lanes})

@@ -18,7 +18,7 @@ from wenditas.core.treat.overlay_picture import Still
 from wenditas.media.profiles import profile_of
 from wenditas.project import edits
 from wenditas.project.documents import Edit
-from wenditas.project.likeness import WIDTH, likened, numbers_of, over
+from wenditas.project.likeness import WIDTH, likened, numbers_of, under
 from wenditas.render.request import Request
 from wenditas.store import files, history
 from wenditas.store.database import new_id
@@ -64,9 +64,10 @@ def likeness(services: Shared, shot_id: str, request: LikenessRequest) -> Likene
     pictures, shot = _reference(services, request.reference), _of_shot(services, shot_id)
     with single_threaded():
         found = likened(shot, pictures, request.same_scene, request.far)
-    rows = []
-    for proposal in found.answer.proposals:
-        row = services.projects.carrying.kept_as_take(shot_id, proposal.look, f"{proposal.name}, like {request.name}")
+    own, rows = services.projects.documents.load(shot_id).document.look, []
+    looks = [under(p.look, own) if request.same_scene else p.look for p in found.answer.proposals]  # what is matched keeps the look that it has
+    for proposal, look in zip(found.answer.proposals, looks, strict=True):
+        row = services.projects.carrying.kept_as_take(shot_id, look, f"{proposal.name}, like {request.name}")
         rows.append(
             ProposalView(
                 name=proposal.name, kind=proposal.kind, take=row.id, revision=row.revision, told=[ToldView(id=t.id, words=t.words) for t in proposal.told]
@@ -74,7 +75,7 @@ def likeness(services: Shared, shot_id: str, request: LikenessRequest) -> Likene
         )
     services.hub.publish(kind="takes", id=shot_id)
     first = found.answer.proposals[0]
-    done = stored(services, shot_id, request, edits.whole_look(first.look), f"{first.name}, like {request.name}")
+    done = stored(services, shot_id, request, edits.whole_look(looks[0]), f"{first.name}, like {request.name}")
     spread = {"seen": found.seen.tolist(), "shot": found.shot.tolist(), "result": found.result.tolist()}
     return LikenessAnswer(view=done, made=done.made, words=found.answer.words, proposals=rows, **spread)
 
@@ -94,7 +95,7 @@ def match(services: Shared, project_id: str, request: MatchRequest) -> MatchAnsw
             with single_threaded():
                 look = likened(_of_shot(services, shot_id), pictures, request.same_scene, 100).answer.proposals[0].look
             own = services.projects.documents.load(shot_id).document.look
-            matched = over(look, own)
+            matched = under(look, own)
             edit = Edit(
                 history.head_id(services.db, shot_id), edits.whole_look(matched), "Matched to another shot", new_id(), "", tuple(tracks_of(matched).values())
             )

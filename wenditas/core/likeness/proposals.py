@@ -1,6 +1,6 @@
 """Looks proposed for a shot from a reference: a few of different kinds, each of ordinary passes that say what was measured."""
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -24,16 +24,7 @@ from wenditas.core.shelf.carry import carried
 
 OTHER, SCENE = 0.3, 1.0  # how far the shares of the tones of one picture are taken for those of another: of another scene, and of the same
 PICKED = (20, 50, 80)  # percentiles of lightness at which the colour that is left is taken
-BUNDLE = "like-it"
-
-NAMES: dict[Kind, str] = {
-    "two inks": "Two inks",
-    "by lightness": "Colours by lightness",
-    "one colour": "One colour stays",
-    "grey": "Grey",
-    "night": "Night",
-    "graded": "Tones and colours",
-}
+LIKE, MATCHED = "like-it", "matched"  # the bundles of what is like a picture, and of what is matched to a scene
 
 
 @dataclass(frozen=True)
@@ -87,43 +78,47 @@ def propose(
     own = measured([picture for _, picture in shot])
     kind = recognised(seen)
     if same_scene:
-        found = [("Matched", kind.kind, _graded(own, seen, SCENE))]
-        return Answer(tuple(_proposal(name, k, steps, far) for name, k, steps in found), "Taken for the same scene in another light.")
+        way = Way("Matched", "graded", _graded(own, seen, SCENE))
+        return Answer((_proposal(way, far, {"id": MATCHED, "name": "Matched"}),), "Taken for the same scene in another light.")
     words, ways = _ways(own, seen, kind, shot, new_id)
-    return Answer(tuple(_proposal(name, k, steps, far, selections) for name, k, steps, selections in ways), words)
+    return Answer(tuple(_proposal(way, far, {"id": LIKE, "name": "Like the picture"}) for way in ways), words)
 
 
-Way = tuple[str, Kind, list[Step], tuple[Selection, ...]]
+@dataclass(frozen=True)
+class Way:
+    """A way of saying what a reference is."""
+
+    name: str
+    kind: Kind
+    steps: list[Step]
+    selections: tuple[Selection, ...] = ()
 
 
 def _ways(own: Measured, seen: Measured, kind: Recognised, shot: Sequence[tuple[int, Picture]], new_id: Callable[[], str]) -> tuple[str, list[Way]]:
     """What a reference is, and the ways of saying it, the likeliest first."""
-    mapped = lambda: ("Colours by lightness", "by lightness", _mapped(seen, kind), ())  # noqa: E731
-    inked = lambda: ("Two inks", "two inks", _inked(own, seen, kind), ())  # noqa: E731
-    tones: Callable[[], Way] = lambda: ("Its tones alone", "graded", _toned(own, seen, OTHER), ())  # noqa: E731
-    graded: Callable[[], Way] = lambda: (NAMES["graded"], "night" if kind.kind == "night" else "graded", _graded(own, seen, OTHER), ())  # noqa: E731
-    if kind.kind == "two inks":
-        return "It is printed in two inks.", [inked(), mapped(), graded()]  # type: ignore[list-item]
-    if kind.kind == "by lightness":
-        return "Its colours follow from how light they are.", [mapped(), inked(), graded()]  # type: ignore[list-item]
-    if kind.kind == "grey":
-        return "It is grey.", [("Grey", "grey", _grey(own, seen), ()), tones()]
-    if kind.kind == "one colour":
+    graded = Way("Tones and colours", "night" if kind.kind == "night" else "graded", _graded(own, seen, OTHER))
+    if kind.kind in ("grey", "one colour"):
+        grey = Way("Grey", "grey", _grey(own, seen))
+        if kind.kind == "grey":
+            return "It is grey.", [grey, Way("Its tones alone", "graded", _toned(own, seen, OTHER))]
         left = colour_name(np.clip(_left(seen)[1], 0, 1)).lower()
-        words, way = _one_colour(own, seen, kind, shot, new_id)
-        rest: list[Way] = [("Grey", "grey", _grey(own, seen), ()), graded()]
-        return f"It is grey, and one colour is left: {left}, {100 * kind.left:.0f} % of it. {words}".strip(), [*([way] if way else []), *rest]
+        words, kept = _one_colour(own, seen, kind, shot, new_id)
+        return f"It is grey, and one colour is left: {left}, {100 * kind.left:.0f} % of it. {words}".strip(), [*kept, grey, graded]
+    mapped = Way("Colours by lightness", "by lightness", _mapped(seen, kind))
+    inked = Way("Two inks", "two inks", _inked(own, seen, kind))
+    if kind.kind == "two inks":
+        return "It is printed in two inks.", [inked, mapped, graded]
+    if kind.kind == "by lightness":
+        return "Its colours follow from how light they are.", [mapped, inked, graded]
     told = "It is a night: dark, and blue." if kind.kind == "night" else "Its tones and colours were measured, zone by zone."
-    return told, [graded(), tones(), mapped()]  # type: ignore[list-item]
+    return told, [graded, Way("Its tones alone", "graded", _toned(own, seen, OTHER)), mapped]
 
 
-def _proposal(name: str, kind: Kind, steps: Iterable[Step], far: float, selections: tuple[Selection, ...] = ()) -> Proposal:
+def _proposal(way: Way, far: float, bundle: dict[str, str]) -> Proposal:
     """A look of some steps, which share one amount: how far to go."""
-    given = [step for step in steps if step.plain]
-    plain = [{**step.plain, "id": f"p{n}", "bundle": BUNDLE} for n, step in enumerate(given)]
-    bundles = [{"id": BUNDLE, "name": "Like the picture", "amount": far}] if plain else []
-    look = as_look(plain, [s.model_dump(mode="json") for s in selections], bundles)
-    return Proposal(name, kind, look, tuple(Told(f"p{n}", step.words) for n, step in enumerate(given)))
+    plain = [{**step.plain, "id": f"p{n}", "bundle": bundle["id"]} for n, step in enumerate(way.steps)]
+    look = as_look(plain, [s.model_dump(mode="json") for s in way.selections], [{**bundle, "amount": far}] if plain else [])
+    return Proposal(way.name, way.kind, look, tuple(Told(f"p{n}", step.words) for n, step in enumerate(way.steps)))
 
 
 def _toned(own: Measured, seen: Measured, trust: float) -> list[Step]:
@@ -174,14 +169,14 @@ def _left(seen: Measured) -> tuple[list[Floats], Floats]:
     return at, rgb_from_oklab(np.median(lab, axis=1))
 
 
-def _one_colour(own: Measured, seen: Measured, kind: Recognised, shot: Sequence[tuple[int, Picture]], new_id: Callable[[], str]) -> tuple[str, Way | None]:
+def _one_colour(own: Measured, seen: Measured, kind: Recognised, shot: Sequence[tuple[int, Picture]], new_id: Callable[[], str]) -> tuple[str, list[Way]]:
     """The shot's own nearest colour kept, and grey outside; nothing, and why, where it has none."""
     places, middle = _left(seen)
     picks = tuple(Pick(id=new_id(), colour=tuple(float(v) for v in np.clip(c, 0, 1)), x=0.5, y=0.5, frame=shot[0][0]) for c in places)  # type: ignore[arg-type]
     sought = Selection(id=new_id(), name=colour_name(np.clip(middle, 0, 1)), keys=(HueKey(id=new_id(), picks=picks),))
     made, told = carried(sought, shot, new_id)
     if told.how in ("asks", "needs a pick") or told.colour is None:
-        return f"The shot has no such colour ({told.words}); the rest is proposed.", None
+        return f"The shot has no such colour ({told.words}); the rest is proposed.", []
     target, original = hex_from_rgb(np.clip(middle, 0, 1)), hex_from_rgb(np.clip(told.colour, 0, 1))
     inside = {"selection": made.id, "side": "inside"}
     steps = [
@@ -192,7 +187,7 @@ def _one_colour(own: Measured, seen: Measured, kind: Recognised, shot: Sequence[
         Step({"treatment": "recolour", "name": "Its colour", "params": {"original": original, "target": target}, **inside}, f"What is left is {target} there"),
         *_toned(own, seen, OTHER),
     ]
-    return "", (NAMES["one colour"], "one colour", steps, (made,))
+    return "", [Way("One colour stays", "one colour", steps, (made,))]
 
 
 def _inked(own: Measured, seen: Measured, kind: Recognised) -> list[Step]:

@@ -149,7 +149,7 @@ function Answer({ found }: { found: Found }) {
   const revision = useDoc((s) => s.view.revision);
   const [chosen, setChosen] = useState(0);
   const proposal = found.proposals[chosen]!;
-  const bundle = useDoc((s) => s.shown.look.bundles?.find((b) => b.name === "Like the picture"));
+  const bundle = useDoc((s) => s.shown.look.bundles?.find((b) => b.id === "like-it" || b.id === "matched"));
   const amount = (value: unknown) => [engine.target.set(engine.target.of("bundles", bundle!.id, "amount"), Number(value))];
   const choose = (n: number) => {
     setChosen(n);
