@@ -16,7 +16,7 @@ import { Document, type Refused } from "./engine/document";
 import { Engine } from "./engine/engine";
 import { newBell } from "./engine/bell";
 import { newId } from "./engine/ids";
-import { ReelEngine } from "./engine/reel/reel";
+import { readMarks, ReelEngine } from "./engine/reel/reel";
 import { Places } from "./engine/places";
 import { Loader } from "./engine/sheet/loader";
 import { Sheet } from "./engine/sheet/sheet";
@@ -29,6 +29,7 @@ import type { Around } from "./engine/scene";
 
 const CAN_BE_STORED_LATER = ["DiskFull", "CannotStore", "DataFolderError"];
 const frameOf = (reel: string) => `wenditas-frame-${reel}`;
+const marksOf = (reel: string) => `wenditas-marks-${reel}`;
 const POCKET = "wenditas-copied-pass";
 
 /** What may lie over the whole window. */
@@ -122,7 +123,8 @@ export class App {
     const document = known ?? new Document<ReelView>(view, reelsOver(this.connection), this.outbox, { refused: this.refused, resent: this.resent }, this.page, newId);
     this.reels.set(id, document);
     const say = this.notices.of(id, () => "The reel", () => this.cut.getState().reel?.view.reel_id === id);
-    const reel = new ReelEngine(document, { ...this.around, say }, { frame: this.frames.get(id) ?? Number(this.kept.getItem(frameOf(id)) ?? 0) });
+    const reel = new ReelEngine(document, { ...this.around, say }, { frame: this.frames.get(id) ?? Number(this.kept.getItem(frameOf(id)) ?? 0), marks: readMarks(this.kept.getItem(marksOf(id))) });
+    reel.choice.state.subscribe((now, then) => now.marks !== then.marks && this.kept.setItem(marksOf(id), now.marks ? `${now.marks.first} ${now.marks.last}` : ""));
     this.cut.setState({ reel });
     void document.resume();
     return reel;

@@ -38,6 +38,8 @@ def job_for(bench: Bench, id: str, revision: int, options: ExportOptions, stood:
     Its target is a name by itself. stood: see `Reels.made`.
     """
     options.check()
+    if options.stretch is not None and (APART in id or not bench.reels.nodes.documents.is_reel(id)):
+        raise BadRequest("A stretch is chosen of a reel; a shot is exported from its in to its out.")
     if APART not in id and bench.reels.nodes.documents.is_reel(id):
         return _of_reel(bench.reels, id, revision, options, stood)
     benched = bench.open(id, revision, stood)
@@ -58,7 +60,9 @@ def _of_reel(reels: Reels, id: str, revision: int, options: ExportOptions, stood
     matte = None if options.shows == "result" else made.matte(options.selection or "")
     if matte is not None and options.selection not in made.selections():
         raise BadRequest(f"No shot of the reel has a selection with the name {options.selection!r}.")
-    stretch = 0, made.node.length - 1
+    stretch = options.stretch or (0, made.node.length - 1)
+    if stretch[1] >= made.node.length:
+        raise BadRequest(f"The reel ends at frame {made.node.length - 1}: there is no frame {stretch[1]} to export.")
     return _job(reels.nodes, made.node, stretch, options, mix_of(reels, made.node, stretch) if options.heard else (), matte)
 
 

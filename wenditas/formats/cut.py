@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, field
 from fractions import Fraction
+from typing import Self
 
 
 @dataclass(frozen=True)
@@ -17,6 +18,16 @@ class Clip:
     frames: int
     dissolve: int = 0
     early: int = 0
+
+    @classmethod
+    def gap(cls, frames: int) -> Self:
+        """Nothing, for so many frames."""
+        return cls("", "", 0, frames)
+
+    @property
+    def is_gap(self) -> bool:
+        """Whether nothing is shown."""
+        return not self.media
 
 
 @dataclass(frozen=True)

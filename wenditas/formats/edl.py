@@ -29,6 +29,9 @@ def write_edl(cut: Cut) -> str:
         coming = cut.clips[n + 1] if n + 1 < len(cut.clips) else None
         first, frames = clip.first - clip.early, clip.frames + clip.early - (coming.early if coming else 0)
         number = f"{n + 1:03d}"
+        if clip.is_gap:  # the next event's record in tells it
+            at += frames
+            continue
         if clip.dissolve and n:
             before = cut.clips[n - 1]
             left = before.first + before.frames - clip.early
@@ -78,8 +81,7 @@ def read_edl(text: str, rate: Fraction, name: str) -> Cut:
                 from_black = black
                 continue  # the outgoing half of a dissolve
             if black:
-                told.append(f"Event {event} is black of {record_out - record_in} frames, which is left out.")
-                record, pending, from_black = record_out, None, True
+                pending, from_black = None, True
                 continue
             if len(clips) >= MOST_EVENTS:
                 raise BadFile(f"An edit decision list has {MOST_EVENTS} events at most.")
@@ -89,8 +91,8 @@ def read_edl(text: str, rate: Fraction, name: str) -> Cut:
             if source_out - source_in != frames:
                 told.append(f"Event {event} runs at another speed, which is not carried: it lasts {frames} frames.")
             if clips and record_in > record:
-                told.append(f"Before event {event} {record_in - record} frames are empty; the gap is closed.")
-            dissolve = int(length or 0) if kind == "D" and clips and not from_black else 0
+                clips.append(Clip.gap(record_in - record))
+            dissolve = int(length or 0) if kind == "D" and clips and not from_black and not clips[-1].is_gap else 0
             if kind == "D" and from_black:
                 told.append(f"Event {event} fades in from black, which becomes a plain cut.")
             from_black = False
@@ -105,7 +107,7 @@ def read_edl(text: str, rate: Fraction, name: str) -> Cut:
                 clips[-1] = Clip(match[2][:200], match[2][:200], last.first, last.frames, last.dissolve)
         elif line.upper().startswith(("M2", "EFFECTS NAME", "* EFFECT NAME")):
             told.append(f"Line {number}: {line[:60]} is not carried.")
-    if not clips:
+    if all(clip.is_gap for clip in clips):
         raise BadFile("This list has no events of video that are understood.")
     return Cut(name, rate, tuple(clips), tuple(dict.fromkeys(told)))
 

@@ -23,6 +23,9 @@ def write_otio(cut: Cut) -> str:
     timeline = otio.schema.Timeline(name=cut.name)
     track = otio.schema.Track(name="Reel", kind=otio.schema.TrackKind.Video)
     for clip in cut.clips:
+        if clip.is_gap:
+            track.append(otio.schema.Gap(source_range=TimeRange(RationalTime(0, rate), RationalTime(clip.frames, rate))))
+            continue
         if clip.dissolve and len(track):
             offsets = {"in_offset": RationalTime(clip.early, rate), "out_offset": RationalTime(clip.dissolve - clip.early, rate)}
             track.append(otio.schema.Transition(transition_type=otio.schema.TransitionTypes.SMPTE_Dissolve, **offsets))
@@ -60,17 +63,19 @@ def read_otio(text: str, rate: Fraction, name: str) -> Cut:
     transition: Any = None
     for item in video[0]:
         if isinstance(item, otio.schema.Transition):
-            transition = item if clips else None
+            transition = item if clips and not clips[-1].is_gap else None
             if item.transition_type != otio.schema.TransitionTypes.SMPTE_Dissolve:
                 told.append(f"A transition “{item.transition_type}” becomes a dissolve.")
         elif isinstance(item, otio.schema.Clip):
             clips.append(_clip(item, rate, transition, told))
             transition = None
-        else:
-            what = "gap" if isinstance(item, otio.schema.Gap) else f"nested {type(item).__name__.lower()}"
-            told.append(f"A {what} of {_frames(item.duration(), rate)} frames is left out.")
+        elif isinstance(item, otio.schema.Gap):
+            clips.extend([Clip.gap(frames)] if (frames := _frames(item.duration(), rate)) > 0 else [])
             transition = None
-    if not clips:
+        else:
+            told.append(f"A nested {type(item).__name__.lower()} of {_frames(item.duration(), rate)} frames is left out.")
+            transition = None
+    if all(clip.is_gap for clip in clips):
         raise BadFile("This timeline has no clips.")
     return Cut(timeline.name or name, rate, tuple(clips), tuple(dict.fromkeys(told)))
 
@@ -85,7 +90,7 @@ def _clip(item: Any, rate: Fraction, transition: Any, told: list[str]) -> Clip:
     if reference is not None and reference.available_range is not None:
         start = start - reference.available_range.start_time  # frames are counted from the start of the media
     early, late = (_frames(transition.in_offset, rate), _frames(transition.out_offset, rate)) if transition is not None else (0, 0)
-    return Clip(item.name or media or "Clip", media or item.name, max(_frames(start, rate), 0), max(_frames(used.duration, rate), 1), early + late, early)
+    return Clip(item.name or media or "Clip", media or item.name or "Clip", max(_frames(start, rate), 0), max(_frames(used.duration, rate), 1), early + late, early)
 
 
 def _frames(time: Any, rate: Fraction) -> int:

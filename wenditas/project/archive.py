@@ -149,7 +149,7 @@ def read_in(library: Library, files: Files, path: Path, said: Callable[[int, int
             head = _head(archive)
             _check_room(library, head)
             names = _renamed(library, head)
-            head = Head(**{**head.model_dump(), "tables": _with_ids(head.tables, names)})
+            head = Head(**{**head.model_dump(), "tables": with_ids(head.tables, names)})
             work = library.incoming()
             work.mkdir()
             placed.append(work)
@@ -220,7 +220,7 @@ def _renamed(library: Library, head: Head) -> dict[str, str]:
     return {id: new_id() for id in ids} if taken_ids(library.db, ids) else {}
 
 
-def _with_ids(tables: dict[str, list[Row]], ids: dict[str, str]) -> dict[str, list[Row]]:
+def with_ids(tables: dict[str, list[Row]], ids: dict[str, str]) -> dict[str, list[Row]]:
     """The rows with other ids, also within documents, edits and targets."""
     for table, rows in tables.items():
         unknown = {column for row in rows for column in row} - COLUMNS.get(table, set())

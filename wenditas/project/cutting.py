@@ -8,7 +8,7 @@ from pathlib import PurePath
 from typing import Any
 
 from wenditas.core.errors import BadRequest
-from wenditas.core.film.document import ReelDocument
+from wenditas.core.film.document import GAP, ReelDocument
 from wenditas.core.look.commands import Command, Set
 from wenditas.formats.cut import Clip, Cut
 from wenditas.project.library import Library
@@ -29,6 +29,9 @@ def cut_of(library: Library, made: Made, name: str) -> Cut:
         raise BadRequest("The reel is empty: there is nothing to hand on yet.")
     cuts, clips, told = made.reel.cuts(), [], []
     for n, (item, placed) in enumerate(zip(made.document.items, made.reel.items, strict=True)):
+        if item.shot == GAP:
+            clips.append(Clip.gap(cuts[n + 1] - cuts[n]))
+            continue
         row = shots.shot(library.db, item.shot)
         media = footage.footage(library.db, row.footage_id).name
         overlap = made.overlaps.get(made.document.items[n - 1].id) if n else None
@@ -69,6 +72,10 @@ def taken(library: Library, project_id: str, cut: Cut, new_shot: Callable[[str, 
     missing = 0
     follows = False  # whether the clip before was found, so that it can give way
     for clip in cut.clips:
+        if clip.is_gap:
+            items.append({"id": new_id(), "shot": GAP, "first": 0, "last": clip.frames - 1})
+            follows = False
+            continue
         piece = _piece(rows, clip)
         if piece is None:
             told.append(f"“{clip.media}” is not in this project: its clip is left out.")
@@ -92,7 +99,7 @@ def taken(library: Library, project_id: str, cut: Cut, new_shot: Callable[[str, 
             transitions.append({"id": new_id(), "after": items[-1]["id"], "kind": "dissolve", "frames": clip.dissolve, "at": at})
         items.append({"id": id, "shot": shot.id, "first": first, "last": last})
         follows = True
-    if not items:
+    if all(item["shot"] == GAP for item in items):
         raise BadRequest(f"None of the {missing} clips of this list is in the project: bring their files in first.")
     document = ReelDocument.model_validate({"items": items, "transitions": transitions})
     plain = document.model_dump(mode="json")

@@ -11,7 +11,7 @@ from cachetools import LRUCache
 
 from wenditas.core.errors import NotFound
 from wenditas.core.film import Blank, Item, Laid, Node, Overlap, Reel, Reveal, Shot, SoundTrack, Transition, TransitionPlan
-from wenditas.core.film.document import EARLY, ReelDocument, ReelItem, ReelSpan, ReelTransition
+from wenditas.core.film.document import EARLY, GAP, ReelDocument, ReelItem, ReelSpan, ReelTransition
 from wenditas.core.look.document import Look, Pass
 from wenditas.core.look.lanes import Keyframe
 from wenditas.project.nodes import Nodes, Stood
@@ -22,7 +22,7 @@ Without = Literal["spans", "looks"]
 PLACING = ("fit", "across", "down", "scale", "turn", "mirror_across", "mirror_down", "behind", "heard", "gain", "fade_in", "fade_out")
 EMPTY_SIZE, EMPTY_RATE = (1280, 720), "24"  # of a reel that has no items and says nothing else
 BLACK, WHITE = "#000000", "#ffffff"
-GAP = "#1c1c1c"  # what is seen where a shot is gone
+MISSING = "#1c1c1c"  # what is seen where a shot is gone
 KEPT = 8  # reels as nodes
 
 
@@ -181,13 +181,14 @@ class Reels:
         """A shot of all its footage, a still as long as its items are drawn; what lies there where it is gone."""
         facts = self.nodes.library.facts(row.footage_id)
         if row.gone:
-            return Blank(width=facts.width, height=facts.height, fps=facts.rate, frames=facts.length, colour=GAP)
+            return Blank(width=facts.width, height=facts.height, fps=facts.rate, frames=facts.length, colour=MISSING)
         shot = self.nodes.standing(row.footage_id, self.nodes.documents.load(row.id, row.head).document.look, (row.id, row.head), stood)
         return _lasting(shot, longest) if facts.kind == "still" and longest > shot.length else shot
 
     def _item(self, item: ReelItem, node: Node | None, size: tuple[int, int], fps: str) -> Item:
         if node is None:
-            node = Blank(width=size[0], height=size[1], fps=fps, frames=item.last + 1, colour=GAP)
+            colour = item.behind if item.shot == GAP else MISSING
+            node = Blank(width=size[0], height=size[1], fps=fps, frames=item.last + 1, colour=colour)
         last = min(item.last, node.length - 1)
         placing = {key: getattr(item, key) for key in PLACING}
         return Item(id=item.id, of=node, first=min(item.first, last), last=last, **placing)

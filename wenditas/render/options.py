@@ -8,6 +8,7 @@ from pydantic import Field, model_validator
 
 from wenditas.core.errors import BadRequest
 from wenditas.core.film import Node
+from wenditas.core.film.nodes import Frame
 from wenditas.core.params import Params
 from wenditas.media.writing import FORMATS
 from wenditas.media.writing.record import Canvas, Format, Quality
@@ -27,7 +28,8 @@ class ExportOptions(Params):
 
     shows: the finished picture; a selection's matte, in grey; or the finished picture with the matte as its alpha channel. The latter
     two name a selection. format: of `FORMATS`. width: of the pictures, in pixels; as they are by default. fps: of a loop, as they are
-    by default. folder: pictures lie in a folder rather than a ZIP file.
+    by default. folder: pictures lie in a folder rather than a ZIP file. stretch: the frames of a reel that are written, first and last
+    included; all of it by default.
     """
 
     shows: Shows = "result"
@@ -38,6 +40,7 @@ class ExportOptions(Params):
     width: int | None = Field(None, ge=16, le=16384)
     fps: float | None = Field(None, ge=1, le=60)
     folder: bool = False
+    stretch: tuple[Frame, Frame] | None = None
 
     @model_validator(mode="before")
     @classmethod
@@ -57,6 +60,8 @@ class ExportOptions(Params):
             raise ValueError(f"{self.made.name} cannot carry alpha; {able} can")
         if self.fps is not None and not self.made.loop:
             raise ValueError("only a loop can have a rate of its own")
+        if self.stretch is not None and self.stretch[0] > self.stretch[1]:
+            raise ValueError(f"the stretch ends at frame {self.stretch[1]}, before it begins at {self.stretch[0]}")
         if self.folder and not self.made.pictures:
             raise ValueError("only numbered pictures can lie in a folder")
         return self

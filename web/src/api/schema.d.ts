@@ -176,6 +176,26 @@ export interface paths {
         patch: operations["rename_project_api_projects__project_id__patch"];
         trace?: never;
     };
+    "/api/projects/{project_id}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Duplicate Project
+         * @description A project once more, by itself, over the same footage. Exports stay with the first.
+         */
+        post: operations["duplicate_project_api_projects__project_id__duplicate_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/restore": {
         parameters: {
             query?: never;
@@ -1110,6 +1130,26 @@ export interface paths {
          * @description A frame of the reel at a revision.
          */
         get: operations["picture_api_reels__reel_id__pictures__revision___frame___kind__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reels/{reel_id}/frames/{revision}/{frame}.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Frame File
+         * @description One frame of the finished reel at full size, as a PNG to keep.
+         */
+        get: operations["frame_file_api_reels__reel_id__frames__revision___frame__png_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3381,7 +3421,8 @@ export interface components {
          *
          *     shows: the finished picture; a selection's matte, in grey; or the finished picture with the matte as its alpha channel. The latter
          *     two name a selection. format: of `FORMATS`. width: of the pictures, in pixels; as they are by default. fps: of a loop, as they are
-         *     by default. folder: pictures lie in a folder rather than a ZIP file.
+         *     by default. folder: pictures lie in a folder rather than a ZIP file. stretch: the frames of a reel that are written, first and last
+         *     included; all of it by default.
          */
         ExportOptions: {
             /**
@@ -3417,6 +3458,11 @@ export interface components {
              * @default false
              */
             folder: boolean;
+            /** Stretch */
+            stretch?: [
+                number,
+                number
+            ] | null;
         };
         /**
          * ExportRequest
@@ -5233,7 +5279,7 @@ export interface components {
         };
         /**
          * ReelItem
-         * @description A stretch of a shot in the reel: frames `first` to `last` of its footage.
+         * @description A stretch of a shot in the reel: frames `first` to `last` of its footage; of a gap (shot `GAP`), frames of the reel.
          */
         ReelItem: {
             /** Id */
@@ -6483,6 +6529,37 @@ export interface operations {
                 "application/json": components["schemas"]["NameRequest"];
             };
         };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Project"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    duplicate_project_api_projects__project_id__duplicate_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
             200: {
@@ -8141,6 +8218,37 @@ export interface operations {
                 revision: number;
                 frame: number;
                 kind: "png" | "jpg";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    frame_file_api_reels__reel_id__frames__revision___frame__png_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: string;
+                revision: number;
+                frame: number;
             };
             cookie?: never;
         };

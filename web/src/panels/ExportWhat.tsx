@@ -9,7 +9,7 @@ import { Menu } from "../ui/menu";
 import { useSay } from "../ui/notices";
 import { useAskFor } from "../ui/prompt";
 
-export const PLAIN: ExportOptions = { shows: "result", selection: null, format: "h264", quality: "good", sound: true, width: null, fps: null, folder: false };
+export const PLAIN: ExportOptions = { shows: "result", selection: null, format: "h264", quality: "good", sound: true, width: null, fps: null, folder: false, stretch: null };
 
 const LOOP = { width: 480, fps: 12 }; // what loops are usually small enough with
 

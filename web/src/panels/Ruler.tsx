@@ -22,7 +22,7 @@ export function useSpan(box: RefObject<HTMLElement | null>, less = 0): Span {
   return { from: stretch?.from ?? 0, to: stretch?.to ?? last, width: width - less };
 }
 
-/** The wheel over a stretch of time: zooms where the pointer is; sideways or with Shift it pans. `must`: only with Ctrl or Shift held. */
+/** The wheel over a stretch of time: it pans; with Ctrl it zooms where the pointer is. `must`: what is there scrolls by it, and it pans sideways or with Shift alone. */
 export function useWheel(box: RefObject<HTMLElement | null>, span: Span, left: number, must = false) {
   const engine = useTimed();
   useEffect(() => {
@@ -32,9 +32,9 @@ export function useWheel(box: RefObject<HTMLElement | null>, span: Span, left: n
       if (must && !e.ctrlKey && !sideways) return;
       e.preventDefault();
       const last = engine.timeline.last;
-      const by = sideways ? e.deltaX || e.deltaY : e.deltaY;
+      const by = e.deltaY || e.deltaX;
       const at = frameAt(span, e.clientX - element.getBoundingClientRect().left - left);
-      engine.put({ stretch: sideways ? panned(span, last, by / perFrame(span)) : zoomed(span, last, at, CLOSER ** -by) });
+      engine.put({ stretch: e.ctrlKey || e.metaKey ? zoomed(span, last, at, CLOSER ** -by) : panned(span, last, (sideways ? e.deltaX || e.deltaY : by) / perFrame(span)) });
     };
     element.addEventListener("wheel", wheel, { passive: false }); // React's own listener could not keep the page still
     return () => element.removeEventListener("wheel", wheel);
@@ -118,7 +118,7 @@ export function Marks({ span, rate }: { span: Span; rate: number }) {
   const begin = Math.ceil(span.from / step);
   const marks = Array.from({ length: Math.max(0, Math.floor(span.to / step) - begin + 1) }, (_, n) => (begin + n) * step);
   return (
-    <div className="h-[22px] shrink-0" title="The wheel zooms time; with Shift it pans">
+    <div className="h-[22px] shrink-0" title="The wheel pans, with Ctrl it zooms">
       {marks.map((n) => (
         <span key={n} className="absolute top-[1px] text-[11px] text-quiet" style={{ left: x(n) + 3 }}>
           {x(n) > span.width - 48 ? "" : timecode(n, rate)}

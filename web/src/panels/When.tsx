@@ -1,11 +1,9 @@
 import { ListVideo, Pause, Play, Repeat, SkipBack, SkipForward, StepBack, StepForward, Volume2, VolumeX } from "lucide-react";
-import { useState } from "react";
-
 import { Button, IconButton } from "../ui/basics";
-import { frameOf } from "../ui/words";
 import { CurveWords } from "./Curve";
 import { Lanes } from "./Lanes";
 import { Ruler, RulerLine } from "./Ruler";
+import { TimeField } from "./TimeField";
 import { lanesOf } from "../engine/lanes";
 import { renderThenPlay, setEnd, togglePlay } from "../engine/transport";
 import { sizeWords } from "../engine/stage/pace";
@@ -149,35 +147,14 @@ function StripOf() {
   );
 }
 
-/** The frame number: typed, it goes there. */
+/** The frame number, of how many. */
 function FrameField({ length }: { length: number }) {
-  const engine = useEngine();
-  const frame = useTime((s) => s.frame);
-  const [text, setText] = useState<string | null>(null);
-  const submit = () => {
-    const wanted = text === null ? null : frameOf(text, engine.timeline.rate);
-    setText(null);
-    if (wanted !== null) engine.go(wanted);
-  };
   return (
-    <label className="flex shrink-0 items-baseline gap-1 text-quiet">
+    <span className="flex shrink-0 items-baseline gap-1 text-quiet">
       frame
-      <input
-        aria-label="Frame"
-        title="A frame, or a timecode like 1:12 or 00:01:12"
-        inputMode="numeric"
-        value={text ?? String(frame)}
-        onFocus={(e) => e.currentTarget.select()}
-        onChange={(e) => setText(e.currentTarget.value)}
-        onBlur={submit}
-        onKeyDown={(e) => {
-          if (e.key === "Enter") e.currentTarget.blur();
-          if (e.key === "Escape") setText(null);
-        }}
-        className="w-[48px] bg-transparent text-right font-semibold text-ink outline-none focus:bg-raised"
-      />
+      <TimeField as="frame" />
       of {length}
-    </label>
+    </span>
   );
 }
 

@@ -185,6 +185,12 @@ function ProjectMenu() {
     void navigate("/");
     say(`“${project.name}” is removed. Its files stay on the disk, and the Project menu brings it back.`, { action: { name: "Undo", run: () => void restore(id).catch(fail) } });
   };
+  const duplicate = async (id: string) => {
+    const project = await ask(client.POST("/api/projects/{project_id}/duplicate", { params: { path: { project_id: id } } }));
+    await queryClient.invalidateQueries();
+    void navigate(`/projects/${project.id}/footage`);
+    say(`“${project.name}” is here, over the same footage. What is done in it changes nothing in the first.`);
+  };
   const demo = async () => {
     const project = await ask(client.POST("/api/projects/demo"));
     await queryClient.invalidateQueries();
@@ -224,6 +230,7 @@ function ProjectMenu() {
         ...(here
           ? [
               { name: "Rename this project…", onSelect: () => askFor({ title: `Rename “${here.name}”`, label: "Name", value: here.name, save: "Rename", done: (name) => void rename(here.id, name).catch(fail) }) },
+              { name: "Duplicate this project", onSelect: () => void duplicate(here.id).catch(fail) },
               { name: "Remove this project", onSelect: () => void remove(here.id).catch(fail) },
               { name: "Save as an archive, with footage", onSelect: () => save(true) },
               { name: "Save as an archive, without footage", onSelect: () => save(false) },

@@ -58,8 +58,10 @@ describe("words", () => {
   });
   it("for typed times", () => {
     expect([frameOf("54", 24), frameOf("1:12", 24), frameOf("00:02:06", 24), frameOf(" 01:00:00 ", 29.97)]).toEqual([54, 36, 54, 1800]);
-    for (const bad of ["", "a", "1:2:3:4", "-3", "1.5", "1::2"]) expect(frameOf(bad, 24)).toBeNull();
-    for (const n of [0, 53, 54, 1799]) expect(frameOf(timecode(n, 24), 24)).toBe(n);
+    expect([frameOf("1:02:03:04", 24), frameOf("2.5s", 24), frameOf("1,5 s", 25), frameOf("2m", 30), frameOf("1:00:00;00", 30), frameOf("12f", 24)]).toEqual([89356, 60, 38, 3600, 108000, 12]);
+    expect([frameOf("+12", 24, 100), frameOf("-2s", 24, 100), frameOf("\u22121:00", 24, 100), frameOf("+ 1.5 s", 24, 100)]).toEqual([112, 52, 76, 136]);
+    for (const bad of ["", "a", "1:2:3:4:5", "1.5", "1::2", "2x", "+", "1:2s"]) expect(frameOf(bad, 24)).toBeNull();
+    for (const n of [0, 53, 54, 1799, 90000]) expect(frameOf(timecode(n, 24), 24)).toBe(n);
   });
   it("for rates", () => expect([rateWords("24"), rateWords("30000/1001"), rateWords("24000/1001")]).toEqual(["24 fps", "29.97 fps", "23.976 fps"]));
 });

@@ -8,7 +8,8 @@ from wenditas.api.shared import Shared
 from wenditas.api.views import project_view
 from wenditas.app.services import Services
 from wenditas.project.demo import open_demo
-from wenditas.store import projects
+from wenditas.project.duplicate import duplicated
+from wenditas.store import footage, projects
 from wenditas.store.projects import Project
 
 router = APIRouter(tags=["projects"])
@@ -42,6 +43,15 @@ def list_removed(services: Shared) -> list[Project]:
 def rename_project(services: Shared, project_id: str, request: NameRequest) -> Project:
     """Give a project another name."""
     return _told(services, projects.rename_project(services.db, project_id, request.name))
+
+
+@router.post("/api/projects/{project_id}/duplicate")
+def duplicate_project(services: Shared, project_id: str) -> Project:
+    """A project once more, by itself, over the same footage. Exports stay with the first."""
+    made = duplicated(services.projects.library, project_id)
+    for row in footage.footage_of(services.db, made.id):
+        services.background.later(services.make_ready, row.id)
+    return _told(services, made)
 
 
 @router.delete("/api/projects/{project_id}")

@@ -21,6 +21,7 @@ from wenditas.formats.cut import Cut
 from wenditas.formats.edl import read_edl, write_edl
 from wenditas.formats.otio import read_otio, write_otio
 from wenditas.media.mix import mixed
+from wenditas.media.stills import encode_png
 from wenditas.media.sound import PLAY_RATE, write_playable
 from wenditas.project.cutting import cut_of, taken
 from wenditas.project.documents import Edit
@@ -122,6 +123,18 @@ def picture(
     made = services.projects.reels.made(reel_id, services.projects.documents.load_reel(reel_id, revision).document)
     request = request_of(made, frame, width, without)
     return by_content(services.screen.pictures.key(request), if_none_match, MEDIA_TYPES[kind], lambda: services.screen.pictures.encoded(request, kind))
+
+
+@router.get("/api/reels/{reel_id}/frames/{revision}/{frame}.png", response_class=Response)
+def frame_file(services: Shared, reel_id: str, revision: int, frame: Annotated[int, Path(ge=0)]) -> Response:
+    """One frame of the finished reel at full size, as a PNG to keep."""
+    document = services.projects.documents.load_reel(reel_id, revision).document
+    made = services.projects.reels.made(reel_id, document)
+    if frame >= made.length:
+        raise NotFound(f"The reel ends at frame {made.length - 1}: there is no frame {frame}.")
+    picture = services.screen.pictures.picture(request_of(made, frame, FULL, None))
+    name = projects.project(services.db, reels.reel(services.db, reel_id).project_id).name
+    return Response(encode_png(picture, level=6), media_type="image/png", headers=attachment(f"{name} {frame}.png"))
 
 
 def _cut(services: Services, reel_id: str) -> Cut:

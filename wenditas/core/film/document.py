@@ -18,6 +18,7 @@ from wenditas.core.select.tracks import Tracks
 
 MOST_ITEMS, MOST_SPANS, LONGEST_TRANSITION, LONGEST_FADE = 5000, 500, 10_000, 100_000
 Id = Field(min_length=1, max_length=40)
+GAP = "gap"  # where an item names its shot: it shows nothing but what is behind
 Kind = Literal["dissolve", "reveal"]
 At = Literal["before", "centred", "after"]
 EARLY: dict[At, float] = {"before": 100, "centred": 50, "after": 0}  # percent of a transition that lies before the cut
@@ -32,7 +33,7 @@ def _frames(name: str, help: str, *, low: float = 0, high: float = LONGEST_FADE,
 
 
 class ReelItem(Params):
-    """A stretch of a shot in the reel: frames `first` to `last` of its footage."""
+    """A stretch of a shot in the reel: frames `first` to `last` of its footage; of a gap (shot `GAP`), frames of the reel."""
 
     id: str = Id
     shot: str = Id

@@ -1,40 +1,9 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 
-import type { Command, ReelView } from "../../api/types";
-import { Document, type Answer, type Path, type Server } from "../document";
-import { applyCommands } from "../commands";
-import { around, noOutbox, numbered, silent } from "../testing";
 import { addSpan, conformWords, flash, moveItems, nextTransition, nudgeItem, removeItems, setTransition, spanCommands, split, toCut, trim } from "./edits";
 import { itemAt, shownAt } from "./layout";
-import { ReelEngine } from "./reel";
-
-const shot = { name: "A", footage_id: "f", revision: 3, gone: false, fps: "24", length: 100, width: 64, height: 36, still: false, sound: true };
-const viewOf = (document: object, of = shot): ReelView => ({ reel_id: "r", project_id: "p", revision: 1, document, shots: { a: of, b: { ...of, name: "B" } }, undo: null, redo: null }) as unknown as ReelView;
-const items = ["i", "j", "k"].map((id, n) => ({ id, shot: n % 2 ? "b" : "a", first: 10, last: 29 }));
-
-/** A server that does what it is told, and keeps the words. */
-class Told implements Server<ReelView> {
-  words: string[] = [];
-  constructor(public view: ReelView) {}
-  send(_: string, path: Path, body: Record<string, unknown>): Promise<Answer<ReelView>> {
-    if (path === "edits") {
-      this.words.push(body["words"] as string);
-      this.view = { ...this.view, revision: this.view.revision + 1, document: applyCommands(this.view.document, body["commands"] as Command[]) };
-    }
-    return Promise.resolve({ view: this.view, made: this.view.revision });
-  }
-  read = () => Promise.resolve(this.view);
-  unreachable = () => false;
-  back = () => Promise.resolve();
-}
-
-const opened = (more: object = {}, of = shot) => {
-  const said: string[] = [];
-  const server = new Told(viewOf({ items, transitions: [], spans: [], ...more }, of));
-  const reel = new ReelEngine(new Document<ReelView>(server.view, server, noOutbox, silent, "page", numbered("e")), around({ say: (text) => said.push(text) }));
-  return { reel, server, said, ids: () => reel.shown.items!.map((item) => [item.id, item.first, item.last]) };
-};
+import { items, opened, shot } from "./testing";
 
 describe("edits of a reel", () => {
   it("splits an item where the playhead is; transition and span stay at its end", async () => {
@@ -97,9 +66,9 @@ describe("edits of a reel", () => {
 
   it("trims within the footage", async () => {
     const { reel, ids, server } = opened();
-    trim(reel, reel.layout.items[0]!, "first", -50);
+    trim(reel, [reel.layout.items[0]!], "first", -50);
     await reel.document.idle();
-    trim(reel, reel.layout.items[1]!, "last", 500);
+    trim(reel, [reel.layout.items[1]!], "last", 500);
     await reel.document.idle();
     expect(ids()).toEqual([["i", 0, 29], ["j", 10, 99], ["k", 10, 29]]);
     expect(server.words[0]).toBe("A: begins 50 frames earlier");

@@ -1,6 +1,7 @@
 /** What is done to a reel: each an edit of commands, with words for the history. */
-import type { Command, Look, ReelItem, ReelTransition, ReelSpan, StandingShot } from "../../api/types";
+import type { Command, Look, ReelTransition, ReelSpan, StandingShot } from "../../api/types";
 import { join as target } from "../commands";
+import { cutIn, nameOf, splitCommands } from "./cutting";
 import { itemAt, shownAt, type Laid, type Placed } from "./layout";
 import type { ReelEngine } from "./reel";
 
@@ -8,18 +9,6 @@ const TRANSITION = 24; // frames of a new transition
 const FLASH = 12;
 
 const set = (at: string, value: unknown): Command => ({ do: "set", target: at, value });
-const nameOf = (engine: ReelEngine, item: ReelItem) => engine.view.shots[item.shot]?.name ?? "An item";
-const nextOf = (engine: ReelEngine, id: string) => engine.layout.items[engine.layout.items.findIndex((p) => p.item.id === id) + 1] ?? null;
-
-/** A shot dropped in, before an item or at the end. */
-export async function addShot(engine: ReelEngine, shot: string, ends: { first: number; last: number }, before: string | null = null) {
-  const id = engine.around.newId();
-  const name = engine.view.shots[shot]?.name ?? "A shot";
-  await engine.edit([{ do: "add", target: "items", value: { id, shot, ...ends }, before }], `${name} put into the reel`);
-  engine.choose({ kind: "item", ids: [id] });
-  const placed = engine.layout.items.find((p) => p.item.id === id);
-  if (placed) engine.go(placed.first);
-}
 
 /** Items taken out; what follows closes up. Spans that end on them end on their neighbours. */
 export function removeItems(engine: ReelEngine, gone: Placed[]) {
@@ -66,32 +55,24 @@ export function trimCommands({ item, shot }: Placed, edge: "first" | "last", by:
   return [set(target("items", item.id, edge), value)];
 }
 
-export function trim(engine: ReelEngine, placed: Placed, edge: "first" | "last", by: number) {
-  void engine.edit(trimCommands(placed, edge, by), `${nameOf(engine, placed.item)}: ${edge === "first" ? "begins" : "ends"} ${Math.abs(by)} ${Math.abs(by) === 1 ? "frame" : "frames"} ${by > 0 ? "later" : "earlier"}`);
+/** Chosen items that begin or end so many frames of their shots later, all alike. */
+export function trim(engine: ReelEngine, items: readonly Placed[], edge: "first" | "last", by: number) {
+  const [one] = items;
+  if (!one) return;
+  const told = items.length === 1 ? nameOf(engine, one.item) : `${items.length} items`;
+  const verb = `${edge === "first" ? "begin" : "end"}${items.length === 1 ? "s" : ""}`;
+  void engine.edit(items.flatMap((placed) => trimCommands(placed, edge, by)), `${told}: ${verb} ${Math.abs(by)} ${Math.abs(by) === 1 ? "frame" : "frames"} ${by > 0 ? "later" : "earlier"}`);
 }
 
-/** Two items of one, cut before the frame on screen. A transition after it stays at its end, and so do spans. */
+/** Two items of one, cut before the frame on screen. */
 export function split(engine: ReelEngine) {
   const { layout, timeline } = engine;
   const here = itemAt(layout, timeline.frame);
   if (!here) return;
-  const cut = shownAt(here, layout.fps, timeline.frame - here.first);
-  if (timeline.frame === here.first || cut <= here.item.first || cut > here.item.last) return engine.around.say("There is a cut here already.");
+  const cut = cutIn(engine, here, timeline.frame);
+  if (cut === null) return engine.around.say("There is a cut here already.");
   const id = engine.around.newId();
-  const transition = engine.shown.transitions?.find((j) => j.after === here.item.id);
-  const ends = (engine.shown.spans ?? []).flatMap((span) =>
-    (["start", "end"] as const).filter((end) => span[end].item === here.item.id && span[end].frame >= cut).map((end) => set(target("spans", span.id, end, "item"), id)),
-  );
-  void engine.edit(
-    [
-      { do: "add", target: "items", value: { ...here.item, id, first: cut, fade_in: 0 }, before: nextOf(engine, here.item.id)?.item.id ?? null },
-      set(target("items", here.item.id, "last"), cut - 1),
-      ...(here.item.fade_out ? [set(target("items", here.item.id, "fade_out"), 0)] : []),
-      ...(transition ? [set(target("transitions", transition.id, "after"), id)] : []),
-      ...ends,
-    ],
-    `${nameOf(engine, here.item)} split at frame ${cut}`,
-  );
+  void engine.edit(splitCommands(engine, here, cut, id), `${nameOf(engine, here.item)} split at frame ${cut}`);
   engine.choose({ kind: "item", ids: [id] });
 }
 
@@ -125,13 +106,22 @@ export function nextTransition(engine: ReelEngine) {
 }
 
 /** A span over items: an empty look, to be worked on, or one that there is. */
-export function addSpan(engine: ReelEngine, over: Placed[], name: string, look: Look | null = null) {
+export function addSpan(engine: ReelEngine, over: Placed[], called: string | null = null, look: Look | null = null) {
   const [start, end] = [over[0], over.at(-1)];
   if (!start || !end) return engine.around.say("Choose the items that the span is to lie over.");
+  const name = called ?? freeName((engine.shown.spans ?? []).map((span) => span.name), over.length === 1 ? `Over ${nameOf(engine, start.item)}` : `Over ${over.length} items`);
   const id = engine.around.newId();
   const value = { id, name, start: { item: start.item.id, frame: start.item.first }, end: { item: end.item.id, frame: end.item.last }, ...(look ? { look } : {}) };
   void engine.edit([{ do: "add", target: "spans", value }], `Span ${name}`);
   engine.choose({ kind: "span", ids: [id] });
+}
+
+/** A name that is not taken yet: itself, or with a number. */
+export function freeName(taken: readonly string[], name: string): string {
+  const tried = (n: number) => (n === 1 ? name.slice(0, 76) : `${name.slice(0, 76)} ${n}`);
+  let n = 1;
+  while (taken.includes(tried(n))) n++;
+  return tried(n);
 }
 
 /** Where a frame of the reel lies, as spans name it. */

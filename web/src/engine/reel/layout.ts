@@ -16,7 +16,7 @@ export const ratio = (rate: string): [number, number] => {
 };
 
 /** So many frames at one rate, in frames at another: the nearest whole number, halves up. Whole numbers all the way. */
-const conformed = (frames: number, [fromN, fromD]: [number, number], [toN, toD]: [number, number]) => {
+export const conformed = (frames: number, [fromN, fromD]: [number, number], [toN, toD]: [number, number]) => {
   const [over, under] = [frames * fromD * toN, fromN * toD];
   return Math.floor((2 * over + under) / (2 * under));
 };

@@ -14,8 +14,16 @@ import type { Side } from "./snap";
 
 /** What is chosen: items, or a transition, a span; nothing is the reel itself. */
 export type Chosen = { kind: "item" | "transition" | "span"; ids: string[] } | null;
-/** cut: both sides of the cut that is being trimmed. */
-export type ReelChoice = { chosen: Chosen; without: "spans" | "looks" | null; cut: [Side, Side] | null };
+/** From a frame to a frame of the reel, both included: the in and the out. */
+export type Marks = { first: number; last: number };
+/** shots: those chosen among the shots of the project; marks: null where neither in nor out is set; cut: both sides of the cut that is being trimmed; said: what the drag at hand does. */
+export type ReelChoice = { chosen: Chosen; shots: string[]; marks: Marks | null; without: "spans" | "looks" | null; cut: [Side, Side] | null; said: string | null };
+
+/** An in and an out as they are kept: two frames. */
+export function readMarks(text: string | null): Marks | null {
+  const [first, last] = (text ?? "").split(" ").map(Number);
+  return Number.isInteger(first) && Number.isInteger(last) && first! >= 0 && first! <= last! ? { first: first!, last: last! } : null;
+}
 
 export class ReelEngine implements Film {
   readonly timeline: Timeline;
@@ -27,11 +35,11 @@ export class ReelEngine implements Film {
   constructor(
     readonly document: Document<ReelView>,
     readonly around: Around,
-    kept: { frame?: number } = {},
+    kept: { frame?: number; marks?: Marks | null } = {},
   ) {
-    this.timeline = new Timeline({ length: () => this.layout.length, rate: () => this.layout.rate, ends: () => ({ first: 0, last: this.layout.length - 1 }) }, { frame: kept.frame ?? 0 });
+    this.timeline = new Timeline({ length: () => this.layout.length, rate: () => this.layout.rate, ends: () => this.ends }, { frame: kept.frame ?? 0 });
     this.stage = new Stage(() => this, { scope: { ...SCOPE, open: false } });
-    this.choice = { state: createStore<ReelChoice>(() => ({ chosen: null, without: null, cut: null })) };
+    this.choice = { state: createStore<ReelChoice>(() => ({ chosen: null, shots: [], marks: kept.marks ?? null, without: null, cut: null, said: null })) };
     this.stop = document.state.subscribe((now, then) => {
       if (now.shown === then.shown) return;
       this.follow();
@@ -55,6 +63,26 @@ export class ReelEngine implements Film {
     if (this.timeline.frame > this.timeline.last) this.timeline.put(this.timeline.last);
     const { stretch, held } = this.timeline.state.getState();
     if (stretch && !held && stretch.to > this.timeline.last) this.timeline.state.setState({ stretch: null });
+  }
+
+  /** The in and the out; of all of the reel where they are not set. */
+  get ends(): Marks {
+    const last = this.layout.length - 1;
+    const marks = this.choice?.state.getState().marks;
+    return marks && marks.first <= last ? { first: marks.first, last: Math.min(marks.last, last) } : { first: 0, last };
+  }
+
+  /** Set the in and the out, or neither. */
+  mark(marks: Marks | null) {
+    const whole = marks && marks.first <= 0 && marks.last >= this.layout.length - 1;
+    this.choice.state.setState({ marks: whole ? null : marks });
+  }
+
+  /** Set the in or the out at a frame. The other moves along where it would be passed. */
+  markEnd(which: keyof Marks, frame: number) {
+    const at = this.timeline.within(frame);
+    const { first, last } = this.ends;
+    this.mark(which === "first" ? { first: at, last: last < at ? this.layout.length - 1 : last } : { first: first > at ? 0 : first, last: at });
   }
 
   /** Keep the ruler still while an edge on it is dragged; null: let it go. */

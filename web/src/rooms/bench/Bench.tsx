@@ -19,6 +19,7 @@ import { RevealWhat } from "./RevealWhat";
 import { Shelf } from "./Shelf";
 import { type Engine } from "../../engine/engine";
 import { lanesOf } from "../../engine/lanes";
+import { kept } from "../../engine/timespan";
 import { PANES, type Pane } from "../../engine/layout";
 import { useApp, useLayout } from "../../panels/app";
 import { EngineContext, useDoc, usePins, useShown, useStage } from "../../panels/engine";
@@ -69,6 +70,14 @@ function Shot({ projectId, shotId }: { projectId: string; shotId: string }) {
   );
 }
 
+/** Show the frames that are asked for, and be at one of them. */
+function goTo(engine: Engine, query: URLSearchParams) {
+  const [from, to] = (query.get("frames") ?? "").split("-").map(Number);
+  const frame = Number(query.get("frame") ?? NaN);
+  if (Number.isFinite(from) && Number.isFinite(to)) engine.put({ stretch: kept({ from: from!, to: to! }, engine.timeline.last) });
+  if (Number.isFinite(frame)) engine.timeline.put(frame);
+}
+
 /** The engine of a shot, from when it is read until the room is left. */
 function useOpened(projectId: string, view: ShotView | undefined): Engine | null {
   const app = useApp();
@@ -78,9 +87,11 @@ function useOpened(projectId: string, view: ShotView | undefined): Engine | null
     if (!view) return;
     const opened = app.bench(view);
     setEngine(opened);
-    const at = new URLSearchParams(location.search).get("at");
+    const query = new URLSearchParams(location.search);
+    const at = query.get("at");
+    goTo(opened, query);
     if (at) opened.reveal(at);
-    const asked = at?.startsWith("look/selections/") && new URLSearchParams(location.search).has("asks") ? at.split("/")[2] : null;
+    const asked = at?.startsWith("look/selections/") && query.has("asks") ? at.split("/")[2] : null;
     if (asked) opened.put({ asks: { words: "Pick what is to be selected here", selection: asked }, tool: "add" });
     if (!view.part) app.kept.setItem(`wenditas-shot-${projectId}`, view.shot.id);
     return () => app.leave(opened);

@@ -1,5 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import clsx from "clsx";
+import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
 
 import { ask, client } from "../../api/client";
@@ -10,6 +11,9 @@ import { useSay } from "../../ui/notices";
 import { useAskFor } from "../../ui/prompt";
 import { rateWords } from "../../ui/words";
 import { facts, whereUsed } from "./facts";
+import { putInReel } from "./many";
+import { useAround } from "./Many";
+import { Replace } from "./Replace";
 
 type Props = { piece: Piece; shots: ShotRow[]; others: Piece[]; chosen: boolean; onChoose: (on: boolean) => void };
 
@@ -20,6 +24,8 @@ export function Card({ piece, shots, others, chosen, onChoose }: Props) {
   const say = useSay();
   const { projectId } = useParams();
   const navigate = useNavigate();
+  const around = useAround();
+  const [replacing, setReplacing] = useState(false);
   const open = (shot: ShotRow) => void navigate(`/projects/${projectId}/shots/${shot.id}`);
   const addShot = async () => {
     const shot = await ask(client.POST("/api/footage/{footage_id}/shots", { params: { path: { footage_id: piece.id } } }));
@@ -126,18 +132,20 @@ export function Card({ piece, shots, others, chosen, onChoose }: Props) {
           <Menu
             trigger={<Button aria-label={`More for ${piece.name}`}>More ▾</Button>}
             items={[
+              ...(piece.facts.wave ? [] : [{ name: "Put it in the reel", disabled: piece.state !== "here", onSelect: () => void putInReel([piece], new Map([[piece.id, shots]]), around).catch(fail) }]),
               { name: "Another shot of this", onSelect: () => void addShot().catch(fail) },
               ...shots.map((s) => ({ name: `Remove the shot “${s.name}”`, onSelect: () => void removeShot(s).catch(fail) })),
               ...(piece.facts.kind === "video" && !shots.length ? [{ name: "Show at another rate…", onSelect: () => askFor({ title: `“${piece.name}” has ${rateWords(piece.facts.rate)}`, label: "Frames a second", value: piece.facts.rate, save: "Show at this rate", done: (rate) => void conform(rate).catch(fail) }) }] : []),
               ...(piece.facts.interlaced && !shots.length ? WOVEN.filter(([fields]) => fields !== piece.facts.fields).map(([fields, name]) => ({ name, onSelect: () => void weave(fields).catch(fail) })) : []),
               ...(shots.length ? [] : tracks),
-              ...others.map((o) => ({ name: `Put “${o.name}” in its place`, onSelect: () => void replace(o).catch(fail) })),
+              ...(shots.length ? [{ name: "Put other footage in its place…", disabled: !others.length, onSelect: () => setReplacing(true) }] : []),
               "line",
               { name: "Remove this footage", onSelect: () => void remove().catch(fail) },
             ]}
           />
         </div>
       </div>
+      {replacing && <Replace piece={piece} all={others} onClose={() => setReplacing(false)} onReplace={(other) => (setReplacing(false), void replace(other).catch(fail))} />}
     </li>
   );
 }

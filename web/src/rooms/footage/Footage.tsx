@@ -8,23 +8,29 @@ import { ask, client } from "../../api/client";
 import { useProject } from "../../api/queries";
 import type { Footage as Piece, ShotRow } from "../../api/types";
 import { useApp } from "../../panels/app";
-import { Button } from "../../ui/basics";
+import { Button, Segments } from "../../ui/basics";
 import { Choice } from "../../ui/choice";
 import { Card } from "./Card";
 import { dropped, runsOf, type Run } from "./dropped";
 import { sorted, type Order } from "./facts";
+import { List } from "./List";
+import { openOnBench } from "./many";
+import { Many, useAround } from "./Many";
 import { Places, usePlaces } from "./Places";
-import { Reading } from "./Reading";
 import { Sequence } from "./Sequence";
 import { Uploads } from "./Uploads";
 
 const ACCEPT = ".mp4,.m4v,.mov,.mkv,.webm,.avi,.png,.jpg,.jpeg,.tif,.tiff,.webp,.exr,.dpx,.wav,.flac,.mp3,.m4a,.ogg,.opus,.aif,.aiff";
 const ORDERS: Order[] = ["came in", "name", "length", "size", "unused first"];
+const VIEW = "wenditas-footage-view";
 const LEAST = 290; // pixels of a card across
 
 /** Import, facts, and the shots made from each piece of footage. */
 export function Footage() {
-  const { uploads } = useApp();
+  const { uploads, kept } = useApp();
+  const around = useAround();
+  const [view, setView] = useState<"cards" | "list">(kept.getItem(VIEW) === "list" ? "list" : "cards");
+  const [turned, setTurned] = useState(false);
   const { projectId } = useParams();
   const { data, isPending } = useProject(projectId);
   const places = usePlaces();
@@ -51,7 +57,8 @@ export function Footage() {
     for (const shot of data?.shots ?? []) found.set(shot.footage_id, [...(found.get(shot.footage_id) ?? []), shot]);
     return found;
   }, [data]);
-  const shown = useMemo(() => sorted(data?.footage ?? [], words, order, shots), [data, words, order, shots]);
+  const shown = useMemo(() => sorted(data?.footage ?? [], words, order, shots, turned), [data, words, order, shots, turned]);
+  const open = (piece: Piece) => void openOnBench(piece, shots, around).catch((error: Error) => around.say(error.message, { bad: true }));
   const picked = shown.filter((p) => chosen.has(p.id));
   const choose = (id: string, on: boolean) => setChosen((now) => new Set(on ? [...now, id] : [...now].filter((one) => one !== id)));
   return (
@@ -95,28 +102,36 @@ export function Footage() {
           <input type="search" aria-label="Search the footage" placeholder="Search names, facts, shots" value={words} onChange={(e) => setWords(e.currentTarget.value)} className="h-[26px] w-[240px] border border-strong bg-transparent px-2" />
           <label className="flex items-center gap-2">
             <span className="text-quiet">Order</span>
-            <Choice value={order} onChange={(e) => setOrder(e.currentTarget.value as Order)}>
-              {ORDERS.map((o) => (
+            <Choice value={order} onChange={(e) => (setTurned(false), setOrder(e.currentTarget.value as Order))}>
+              {[...ORDERS, ...(ORDERS.includes(order) ? [] : [order])].map((o) => (
                 <option key={o}>{o}</option>
               ))}
             </Choice>
           </label>
           <span className="text-quiet">{shown.length === data.footage.length ? `${shown.length} files` : `${shown.length} of ${data.footage.length} files`}</span>
           <span className="flex-1" />
-          {picked.length > 0 && (
-            <>
-              <Reading pieces={picked} />
-              <Button look="plain" onClick={() => setChosen(new Set())}>
-                Choose none
-              </Button>
-            </>
-          )}
           <Button look="plain" onClick={() => setChosen(new Set(shown.map((p) => p.id)))}>
             Choose all
           </Button>
+          <Segments
+            boxed
+            label="How footage is shown"
+            value={view}
+            onChange={(to) => (setView(to), kept.setItem(VIEW, to))}
+            options={[
+              { value: "cards", name: "Cards", tip: "A picture of each, with all that is known of it" },
+              { value: "list", name: "List", tip: "A row of each, ordered by any column" },
+            ]}
+          />
         </div>
       )}
-      {data && <Cards room={room} pieces={shown} all={data.footage} shots={shots} chosen={chosen} choose={choose} />}
+      {picked.length > 0 && (
+        <div className="sticky -top-6 z-20 -mx-6 mb-3 border-y border-strong bg-panel px-6 py-2">
+          <Many pieces={picked} shots={shots} onNone={() => setChosen(new Set())} />
+        </div>
+      )}
+      {data && view === "list" && <List room={room} pieces={shown} shots={shots} chosen={chosen} order={order} falling={turned} onOrder={(to) => (setTurned(to === order && !turned), setOrder(to))} onChoose={choose} onOpen={open} />}
+      {data && view === "cards" && <Cards room={room} pieces={shown} all={data.footage} shots={shots} chosen={chosen} choose={choose} />}
       {runs[0] && <Sequence key={runs[0].names[0]} run={runs[0]} onDone={() => setRuns(runs.slice(1))} />}
       <Places open={browsing} onClose={() => setBrowsing(false)} onSequence={(run) => setRuns((now) => [...now, run])} />
     </main>
@@ -148,18 +163,13 @@ function Cards({ room, pieces, all, shots, chosen, choose }: CardsProps) {
         <li key={row.key} ref={virtual.measureElement} data-index={row.index} className="absolute w-full pb-5" style={{ transform: `translateY(${row.start - top}px)` }}>
           <ul className="grid gap-5" style={{ gridTemplateColumns: `repeat(${across}, minmax(0, 1fr))` }}>
             {pieces.slice(row.index * across, (row.index + 1) * across).map((f) => (
-              <Card key={f.id} piece={f} shots={shots.get(f.id) ?? []} others={shots.get(f.id)?.length ? replacing(f, all, shots) : []} chosen={chosen.has(f.id)} onChoose={(on) => choose(f.id, on)} />
+              <Card key={f.id} piece={f} shots={shots.get(f.id) ?? []} others={all} chosen={chosen.has(f.id)} onChoose={(on) => choose(f.id, on)} />
             ))}
           </ul>
         </li>
       ))}
     </ul>
   );
-}
-
-/** Footage that could stand in the place of another under its shots: long enough, of the same kind, and in no shot yet. */
-function replacing(piece: Piece, all: Piece[], shots: Map<string, ShotRow[]>): Piece[] {
-  return all.filter((o) => o.id !== piece.id && o.facts.kind === piece.facts.kind && o.facts.length >= piece.facts.length && !shots.get(o.id)?.length && o.state === "here");
 }
 
 function Empty() {

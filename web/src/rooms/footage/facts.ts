@@ -35,19 +35,27 @@ export function facts(piece: Piece): [string, string][] {
   ];
 }
 
-export type Order = "came in" | "name" | "length" | "size" | "unused first";
+export type Order = "came in" | "name" | "length" | "size" | "unused first" | "picture" | "rate" | "codec" | "sound" | "used";
 
-/** Footage in an order, of which every word that is looked for is in the name or in what is known of it. */
-export function sorted(pieces: Piece[], words: string, order: Order, shots: Map<string, ShotRow[]>): Piece[] {
+/** Footage in an order, or the other way round, of which every word that is looked for is in the name or in what is known of it. */
+export function sorted(pieces: Piece[], words: string, order: Order, shots: ReadonlyMap<string, ShotRow[]>, turned = false): Piece[] {
   const sought = words.toLowerCase().split(/\s+/).filter(Boolean);
   const told = (p: Piece) => [p.name, p.lies ?? "", ...facts(p).map(([, v]) => v), ...(shots.get(p.id) ?? []).map((s) => s.name)].join(" ").toLowerCase();
   const found = sought.length ? pieces.filter((p) => ((text) => sought.every((w) => text.includes(w)))(told(p))) : [...pieces];
+  const uses = (p: Piece) => (shots.get(p.id)?.length ?? 0) + p.in_reel;
+  const perSecond = (p: Piece) => ((n, d) => n! / (d ?? 1))(...(p.facts.rate.split("/").map(Number) as [number, number?]));
   const by: Record<Order, (a: Piece, b: Piece) => number> = {
     "came in": () => 0,
     name: (a, b) => a.name.localeCompare(b.name, undefined, { numeric: true }),
     length: (a, b) => b.seconds - a.seconds,
     size: (a, b) => b.bytes - a.bytes,
-    "unused first": (a, b) => (shots.get(a.id)?.length ?? 0) + a.in_reel - ((shots.get(b.id)?.length ?? 0) + b.in_reel),
+    "unused first": (a, b) => uses(a) - uses(b),
+    picture: (a, b) => b.facts.width * b.facts.height - a.facts.width * a.facts.height,
+    rate: (a, b) => perSecond(b) - perSecond(a),
+    codec: (a, b) => (a.facts.origin || a.facts.codec).localeCompare(b.facts.origin || b.facts.codec),
+    sound: (a, b) => (a.facts.sound ?? "~").localeCompare(b.facts.sound ?? "~"),
+    used: (a, b) => uses(b) - uses(a),
   };
-  return found.sort(by[order]);
+  found.sort(by[order]);
+  return turned ? found.reverse() : found;
 }

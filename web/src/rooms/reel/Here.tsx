@@ -1,3 +1,4 @@
+import { GAP } from "../../engine/reel/cutting";
 import { itemAt, shownAt } from "../../engine/reel/layout";
 import { useTime } from "../../panels/engine";
 import { useReel, useReelLayout } from "./context";
@@ -9,7 +10,7 @@ export function Here() {
   const frame = useTime((s) => s.frame);
   const here = itemAt(layout, frame);
   if (!here) return <p className="h-[30px] shrink-0 px-3" />;
-  const name = (id: string) => reel.view.shots[id]?.name ?? "a shot that is gone";
+  const name = (id: string) => (id === GAP ? "a gap" : (reel.view.shots[id]?.name ?? "a shot that is gone"));
   const transition = layout.transitions.find((j) => frame >= j.cut - j.before && frame < j.cut + j.behind);
   const at = transition && layout.items.findIndex((p) => p.item.id === transition.transition.after);
   const [from, to] = at === undefined ? [here, null] : [layout.items[at]!, layout.items[at + 1]!];
@@ -25,7 +26,7 @@ export function Here() {
           {(transition.heldOut > 0 || transition.heldIn > 0) && ", edge frames held"}
         </>
       )}
-      {!to && `, frame ${shownAt(here, layout.fps, frame - here.first)} of its footage`}
+      {!to && from.shot && `, frame ${shownAt(here, layout.fps, frame - here.first)} of its footage`}
       {under.map((s) => (
         <span key={s.span.id}>
           {" · under the span "}

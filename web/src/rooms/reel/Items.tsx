@@ -1,13 +1,15 @@
 import clsx from "clsx";
 import { useState, type DragEvent, type KeyboardEvent, type PointerEvent } from "react";
 
+import { GAP, roll, rollCommands, slip, slipCommands } from "../../engine/reel/cutting";
 import { moveItems, nudgeItem, trim, trimCommands } from "../../engine/reel/edits";
 import { edgesOf, sidesOf, snapped } from "../../engine/reel/snap";
-import { shownAt, type Placed } from "../../engine/reel/layout";
+import { conformed, ratio, shownAt, type Placed } from "../../engine/reel/layout";
 import { frameAt, perFrame, xOf, type Span } from "../../engine/timespan";
 import { useDrag } from "../../ui/drag";
 import { useReel, useReelChoice, useReelLayout } from "./context";
-import { drop, SHOT } from "./Shots";
+import { putIn } from "./pieces";
+import { SHOT } from "./Shots";
 
 const STRIP = 62; // pixels of the pictures of an item; its name is below them
 const SNAP = 8; // pixels
@@ -35,19 +37,22 @@ export function Items({ span }: { span: Span }) {
     if (!id) return;
     e.preventDefault();
     const { before } = cutAt(frameAt(span, e.clientX - e.currentTarget.getBoundingClientRect().left));
-    void drop(reel, id, before?.item.id ?? null).catch((error: Error) => reel.around.say(error.message, { bad: true }));
+    void putIn(reel, id.split(" "), before?.item.id ?? null);
   };
   return (
     <div role="group" aria-label="Items" className="absolute inset-0" onDragOver={over} onDragLeave={() => setMark(null)} onDrop={dropped}>
-      {!items.length && <p className="flex h-full items-center justify-center border border-dashed border-strong text-quiet">Drop a shot here.</p>}
+      {!items.length && <p className="flex h-full items-center justify-center border border-dashed border-strong text-quiet">Drop shots here, several at once if you like.</p>}
       {shown.map((placed) => (
         <Item key={placed.item.id} placed={placed} span={span} on={chosen?.kind === "item" && chosen.ids.includes(placed.item.id)} cutAt={cutAt} onMark={setMark} />
       ))}
+      {shown.map((placed) => placed.first > 0 && <CutGrip key={placed.item.id} after={placed} span={span} />)}
       {mark !== null && <span className="pointer-events-none absolute -top-1 bottom-0 z-20 w-[3px] bg-ink" style={{ left: xOf(span, mark - 0.5) - 1 }} />}
     </div>
   );
 }
 
+/** slips: the items whose frames are slipped, where that is what the drag does. */
+type Dragged = { x: number; to: { before: Placed | null; frame: number } | null; alone: boolean; slips: Placed[] | null; by: number };
 type Props = { placed: Placed; span: Span; on: boolean; cutAt: (frame: number) => { before: Placed | null; frame: number }; onMark: (frame: number | null) => void };
 
 function Item({ placed, span, on, cutAt, onMark }: Props) {
@@ -55,26 +60,42 @@ function Item({ placed, span, on, cutAt, onMark }: Props) {
   const { item, shot } = placed;
   const left = xOf(span, placed.first - 0.5);
   const width = placed.frames * perFrame(span);
-  const name = shot?.name ?? "A shot that is gone";
-  const choose = (e: { shiftKey: boolean }) => {
+  const name = shot?.name ?? (item.shot === GAP ? "Gap" : "A shot that is gone");
+  const choose = (e: { shiftKey: boolean; ctrlKey?: boolean; metaKey?: boolean }) => {
     const { chosen } = reel.choice.state.getState();
-    const others = e.shiftKey && chosen?.kind === "item" ? chosen.ids.filter((id) => id !== item.id) : [];
-    reel.choose({ kind: "item", ids: [...others, item.id] });
+    const more = e.shiftKey || e.ctrlKey || e.metaKey;
+    const before = more && chosen?.kind === "item" ? chosen.ids : [];
+    reel.choose({ kind: "item", ids: before.includes(item.id) && before.length > 1 ? before.filter((id) => id !== item.id) : [...before.filter((id) => id !== item.id), item.id] });
   };
   const frame = (e: PointerEvent) => frameAt(span, e.clientX - (e.currentTarget as Element).closest("[aria-label=Items]")!.getBoundingClientRect().left);
-  const { begin, handlers } = useDrag<{ x: number; to: ReturnType<typeof cutAt> | null; alone: boolean }>({
+  const { begin, handlers } = useDrag<Dragged>({
     move: (held, e) => {
+      if (held.slips) {
+        const by = -conformed(Math.round((e.clientX - held.x) / perFrame(span)), ratio(reel.layout.fps), placed.rate);
+        const commands = slipCommands(reel, held.slips, by);
+        reel.document.show(commands);
+        const now = reel.layout.items.find((p) => p.item.id === item.id);
+        const side = (at: number) => (shot && !shot.gone ? { shot: item.shot, name: shot.name, revision: shot.revision, frame: at } : null);
+        reel.put({ cut: now ? [side(now.item.first), side(now.item.last)] : null, said: `What is seen begins at frame ${now?.item.first} and ends at ${now?.item.last}; nothing moves.` });
+        return { ...held, by };
+      }
       if (!held.to && Math.abs(e.clientX - held.x) < SNAP) return held;
       const to = cutAt(frame(e));
       onMark(to.frame);
       return { ...held, to };
     },
-    end: ({ to, alone }) => {
+    end: ({ to, alone, slips, by }) => {
       onMark(null);
+      reel.put({ cut: null, said: null });
+      if (slips) return by ? slip(reel, slips, by) : reel.document.drop();
       if (to) moveItems(reel, reel.items.map((p) => p.item.id), to.before?.item.id ?? null);
       else if (alone) reel.choose({ kind: "item", ids: [item.id] });
     },
-    giveUp: () => onMark(null),
+    giveUp: () => {
+      onMark(null);
+      reel.put({ cut: null, said: null });
+      reel.document.drop();
+    },
   });
   const keys = (e: KeyboardEvent) => {
     if (e.key === "Enter") choose(e);
@@ -85,29 +106,31 @@ function Item({ placed, span, on, cutAt, onMark }: Props) {
     e.preventDefault();
     e.stopPropagation();
   };
-  const sides = [item.mirror_across || item.mirror_down ? "mirrored" : "", shot?.gone || !shot ? "gone" : ""].filter(Boolean).join(", ");
+  const gap = item.shot === GAP;
+  const sides = [item.mirror_across || item.mirror_down ? "mirrored" : "", !gap && (shot?.gone || !shot) ? "gone" : "", gap ? `${placed.frames} frames` : ""].filter(Boolean).join(", ");
   const told = sides || `${item.first}–${item.last}`;
   return (
-    <div className={clsx("absolute top-0 h-full overflow-hidden border bg-raised", on ? "z-10 border-2 border-ink" : "border-strong", (shot?.gone || !shot) && "hatched")} style={{ left, width: Math.max(width, 3) }}>
+    <div className={clsx("absolute top-0 h-full overflow-hidden border bg-raised", on ? "z-10 border-2 border-ink" : "border-strong", !gap && (shot?.gone || !shot) && "hatched", gap && "border-dashed bg-transparent")} data-item={item.id} style={{ left, width: Math.max(width, 3) }}>
       <div
         role="button"
         tabIndex={0}
         aria-pressed={on}
         aria-label={`${name} ${told}, frames ${item.first} to ${item.last}`}
         className="absolute inset-0 cursor-grab"
+        title="Drag to another place; with Alt it shows other frames in the same place; right click for more"
         onKeyDown={keys}
         onPointerDown={(e) => {
           if (e.button !== 0) return;
           e.stopPropagation();
-          const among = on && !e.shiftKey; // one of several that are dragged together: let go where it was, it alone is chosen
+          const among = on && !e.shiftKey && !e.ctrlKey && !e.metaKey; // one of several that are dragged together: let go where it was, it alone is chosen
           if (!among) choose(e);
-          begin(e, { x: e.clientX, to: null, alone: among });
+          begin(e, { x: e.clientX, to: null, alone: among, slips: e.altKey ? reel.items : null, by: 0 });
         }}
         {...handlers}
         onDoubleClick={() => reel.go(placed.first)}
       >
         {shot && !shot.gone && <Strip placed={placed} width={width} left={left} over={span.width} />}
-        <span className="absolute inset-x-0 bottom-0 flex justify-between gap-2 px-1.5 text-[12px] leading-[20px]">
+        <span style={{ left: Math.max(0, -left) }} className="absolute right-0 bottom-0 flex justify-between gap-2 px-2 text-[12px] leading-[20px]">
           <b className="truncate font-semibold">{name}</b>{" "}
           <span className="shrink-0 text-quiet">{width > 110 && told}</span>
         </span>
@@ -139,31 +162,33 @@ function Strip({ placed, width, left, over }: { placed: Placed; width: number; l
   );
 }
 
-/** An edge of an item: dragged it trims, and the picture shows the frame at the edge. */
+/** An edge of an item: dragged it trims, all that are chosen alike, and the picture shows the frame at the edge. */
 function Edge({ placed, span, edge }: { placed: Placed; span: Span; edge: "first" | "last" }) {
   const reel = useReel();
   const { item } = placed;
   const rate = placed.rate[0] / placed.rate[1];
-  const { begin, handlers } = useDrag<{ x: number; by: number; placed: Placed; edges: number[] }>({
+  const over = () => {
+    reel.put({ cut: null, said: null });
+    reel.hold(null);
+  };
+  const { begin, handlers } = useDrag<{ x: number; by: number; placed: Placed; all: Placed[]; length: number; edges: number[] }>({
     move: (held, e) => {
       const moved = snapped(held.edges, edge === "first" ? held.placed.first : held.placed.first + held.placed.frames, Math.round((e.clientX - held.x) / perFrame(span)), 6 / perFrame(span));
       const by = Math.round((moved * rate) / reel.layout.rate);
-      reel.document.show(trimCommands(held.placed, edge, by));
+      reel.document.show(held.all.flatMap((one) => trimCommands(one, edge, by)));
       const now = reel.layout.items.find((p) => p.item.id === item.id);
       if (now) reel.timeline.put(edge === "first" ? now.first : now.first + now.frames - 1);
-      reel.choice.state.setState({ cut: sidesOf(reel.layout, item.id, edge) });
+      reel.put({ cut: sidesOf(reel.layout, item.id, edge), said: ripples(reel.layout.length - held.length) });
       return { ...held, by };
     },
-    end: ({ by, placed: from }) => {
-      reel.choice.state.setState({ cut: null });
-      if (by) trim(reel, from, edge, by);
+    end: ({ by, all }) => {
+      if (by) trim(reel, all, edge, by);
       else reel.document.drop();
-      reel.hold(null);
+      over();
     },
     giveUp: () => {
-      reel.choice.state.setState({ cut: null });
       reel.document.drop();
-      reel.hold(null);
+      over();
     },
   });
   const keys = (e: KeyboardEvent) => {
@@ -171,7 +196,7 @@ function Edge({ placed, span, edge }: { placed: Placed; span: Span; edge: "first
     if (!by) return;
     e.preventDefault();
     e.stopPropagation();
-    trim(reel, placed, edge, by * (e.shiftKey ? 10 : 1));
+    trim(reel, [placed], edge, by * (e.shiftKey ? 10 : 1));
   };
   return (
     <span
@@ -181,14 +206,76 @@ function Edge({ placed, span, edge }: { placed: Placed; span: Span; edge: "first
       aria-valuenow={item[edge]}
       aria-valuemin={0}
       aria-valuemax={(placed.shot?.length ?? item.last + 1) - 1}
-      className={clsx("absolute top-0 bottom-0 w-[8px] cursor-ew-resize touch-none hover:bg-ink/60", edge === "first" ? "left-0" : "right-0")}
+      title="Drag to trim: what follows moves along. Below, at the name, the cut itself is moved"
+      className={clsx("absolute top-0 bottom-[20px] w-[8px] cursor-ew-resize touch-none hover:bg-ink/60", edge === "first" ? "left-0" : "right-0")}
       onKeyDown={keys}
       onPointerDown={(e) => {
         if (e.button !== 0) return;
         e.stopPropagation();
-        reel.choose({ kind: "item", ids: [item.id] });
+        const { chosen } = reel.now;
+        if (chosen?.kind !== "item" || !chosen.ids.includes(item.id)) reel.choose({ kind: "item", ids: [item.id] });
         reel.hold({ from: span.from, to: span.to });
-        begin(e, { x: e.clientX, by: 0, placed, edges: edgesOf(reel.layout, reel.timeline.frame, null) });
+        begin(e, { x: e.clientX, by: 0, placed, all: reel.items, length: reel.layout.length, edges: edgesOf(reel.layout, reel.timeline.frame, null) });
+      }}
+      {...handlers}
+    />
+  );
+}
+
+/** What a trim does to what follows, in words. */
+const ripples = (by: number) => (by ? `What follows moves ${Math.abs(by)} ${Math.abs(by) === 1 ? "frame" : "frames"} ${by > 0 ? "later" : "earlier"}.` : "What follows stays.");
+
+/** The cut before an item: dragged, one side ends where the other begins, and nothing else moves. */
+function CutGrip({ after, span }: { after: Placed; span: Span }) {
+  const reel = useReel();
+  const before = () => reel.layout.items[reel.layout.items.findIndex((p) => p.item.id === after.item.id) - 1]!;
+  const over = () => {
+    reel.put({ cut: null, said: null });
+    reel.hold(null);
+  };
+  const { begin, handlers } = useDrag<{ x: number; by: number; from: Placed; edges: number[] }>({
+    move: (held, e) => {
+      const by = snapped(held.edges, after.first, Math.round((e.clientX - held.x) / perFrame(span)), 6 / perFrame(span));
+      reel.document.drop();
+      reel.document.show(rollCommands(reel, held.from, by));
+      const now = reel.layout.items.find((p) => p.item.id === after.item.id);
+      if (now) reel.timeline.put(now.first);
+      reel.put({ cut: sidesOf(reel.layout, after.item.id, "first"), said: "The cut moves, nothing else." });
+      return { ...held, by };
+    },
+    end: ({ by, from }) => {
+      reel.document.drop();
+      if (by) roll(reel, from, by);
+      over();
+    },
+    giveUp: () => {
+      reel.document.drop();
+      over();
+    },
+  });
+  return (
+    <span
+      role="slider"
+      tabIndex={0}
+      aria-label={`Cut before ${after.shot?.name ?? "an item"}`}
+      aria-valuenow={after.first}
+      aria-valuemin={0}
+      aria-valuemax={reel.layout.length - 1}
+      title="Drag to move the cut: nothing else moves (R)"
+      className="absolute bottom-0 z-30 h-[20px] w-[11px] cursor-col-resize touch-none border-x border-strong bg-raised hover:bg-ink"
+      style={{ left: xOf(span, after.first - 0.5) - 5.5 }}
+      onKeyDown={(e) => {
+        const by = { ArrowLeft: -1, ArrowRight: 1 }[e.key];
+        if (!by) return;
+        e.preventDefault();
+        e.stopPropagation();
+        roll(reel, before(), by * (e.shiftKey ? 10 : 1));
+      }}
+      onPointerDown={(e) => {
+        if (e.button !== 0) return;
+        e.stopPropagation();
+        reel.hold({ from: span.from, to: span.to });
+        begin(e, { x: e.clientX, by: 0, from: before(), edges: edgesOf(reel.layout, reel.timeline.frame, null) });
       }}
       {...handlers}
     />

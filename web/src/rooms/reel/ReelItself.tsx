@@ -8,7 +8,7 @@ import { useReel, useReelLayout, useTrack } from "./context";
 import { named, Row } from "./Row";
 
 const SIZES = ["1280 × 720", "1920 × 1080", "1080 × 1920", "1440 × 1080", "2048 × 858", "3840 × 2160"];
-const RATES: [string, string][] = [["24000/1001", "23.976"], ["24", "24"], ["25", "25"], ["30000/1001", "29.97"], ["30", "30"], ["50", "50"], ["60", "60"]];
+const RATES: [string, string][] = [["24000/1001", "23.976"], ["24", "24"], ["25", "25"], ["30000/1001", "29.97"], ["30", "30"], ["48", "48"], ["50", "50"], ["60000/1001", "59.94"], ["60", "60"]];
 const AUTO = "as the first item";
 
 /** The reel: its frame, its rate, the sound beside its items. */

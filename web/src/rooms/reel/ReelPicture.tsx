@@ -48,9 +48,11 @@ export function ReelPicture() {
 /** Both sides of the cut that is being trimmed, side by side over the picture. */
 function CutShown() {
   const cut = useReelChoice((s) => s.cut);
+  const said = useReelChoice((s) => s.said);
   if (!cut) return null;
   return (
     <div aria-label="Both sides of the cut" className="pointer-events-none absolute inset-0 grid grid-cols-2 gap-1 bg-black p-1">
+      {said && <p className="absolute inset-x-0 top-2 z-10 mx-auto w-fit bg-white px-2 py-0.5 font-semibold text-black">{said}</p>}
       {cut.map((side, n) => (
         <figure key={n} className="flex min-h-0 flex-col">
           {side ? <img src={`/api/shots/${side.shot}/pictures/${side.revision}/${side.frame}.jpg?width=640`} alt="" className="min-h-0 flex-1 object-contain" /> : <span className="flex-1" />}

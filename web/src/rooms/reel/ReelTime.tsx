@@ -1,17 +1,24 @@
-import { Pause, Play, Repeat, SkipBack, SkipForward, StepBack, StepForward, Volume2, VolumeX } from "lucide-react";
+import { ListVideo, Pause, Play, Repeat, SkipBack, SkipForward, StepBack, StepForward, Volume2, VolumeX } from "lucide-react";
 import { useRef } from "react";
+import { useNavigate } from "react-router";
 
 import { rowsOf } from "../../engine/reel/layout";
 import { toCut } from "../../engine/reel/edits";
-import { togglePlay } from "../../engine/transport";
+import { frameAt } from "../../engine/timespan";
+import { renderThenPlay, togglePlay } from "../../engine/transport";
 import { sizeWords } from "../../engine/stage/pace";
 import { useTime } from "../../panels/engine";
 import { Overview } from "../../panels/Overview";
 import { Marks, Playhead, useScrub, useSpan, useWheel } from "../../panels/Ruler";
-import { IconButton } from "../../ui/basics";
+import { TimeField } from "../../panels/TimeField";
+import { Button, IconButton } from "../../ui/basics";
+import { PointerMenu } from "../../ui/menu";
+import { useAskName } from "../../ui/prompt";
 import { timecode } from "../../ui/words";
-import { useReel, useReelLayout } from "./context";
+import { useReel, useReelChoice, useReelLayout } from "./context";
+import { InOut } from "./InOut";
 import { Items } from "./Items";
+import { menuAt } from "./menus";
 import { Transitions } from "./Transitions";
 import { SoundRow } from "./SoundRow";
 import { SPAN_ROW, Spans } from "./Spans";
@@ -20,6 +27,9 @@ const FEWEST_ROWS = 1;
 
 /** Time: the transport, and under one ruler the spans, the items with their transitions, and the sound. */
 export function ReelTime() {
+  const reel = useReel();
+  const navigate = useNavigate();
+  const askName = useAskName();
   const layout = useReelLayout();
   const box = useRef<HTMLDivElement>(null);
   const span = useSpan(box);
@@ -33,16 +43,19 @@ export function ReelTime() {
         <Transport />
       </div>
       <div className="flex min-h-0 flex-col px-3">
-        <div ref={box} className="pane relative flex min-h-0 flex-1 touch-none flex-col overflow-x-clip overflow-y-auto select-none" {...handlers}>
-          <Marks span={span} rate={layout.rate} />
-          <Spans span={span} rows={rows} height={high} />
-          <div className="relative mt-1 h-[86px] shrink-0">
-            <Items span={span} />
-            <Transitions span={span} />
+        <PointerMenu itemsAt={(element, { clientX }) => menuAt(reel, element, { go: (to) => void navigate(to), askName, frame: reel.timeline.within(frameAt(span, clientX - box.current!.getBoundingClientRect().left)) })}>
+          <div ref={box} className="pane relative flex min-h-0 flex-1 touch-none flex-col overflow-x-clip overflow-y-auto select-none" {...handlers}>
+            <Marks span={span} rate={layout.rate} />
+            <Spans span={span} rows={rows} height={high} />
+            <div className="relative mt-1 h-[86px] shrink-0">
+              <Items span={span} />
+              <Transitions span={span} />
+            </div>
+            <SoundRow span={span} />
+            <Playhead span={span} rate={layout.rate} />
+            <InOut span={span} />
           </div>
-          <SoundRow span={span} />
-          <Playhead span={span} rate={layout.rate} />
-        </div>
+        </PointerMenu>
         <Overview />
       </div>
     </div>
@@ -56,12 +69,14 @@ function Transport() {
   const playing = useTime((s) => s.playing);
   const loop = useTime((s) => s.loop);
   const sound = useTime((s) => s.sound);
+  const rendering = useTime((s) => s.rendering !== null);
+  const marks = useReelChoice((s) => s.marks);
   return (
     <>
       <div className="flex items-baseline justify-between gap-2">
         <h2 className="text-[18px] font-bold">When</h2>
         <span className="text-[12px] whitespace-nowrap text-quiet">
-          <b className="text-ink">{timecode(frame, layout.rate)}</b> of {timecode(layout.length, layout.rate)}
+          <TimeField as="timecode" /> of {timecode(layout.length, layout.rate)}
         </span>
       </div>
       <div className="flex items-center" role="group" aria-label="Transport">
@@ -88,8 +103,25 @@ function Transport() {
           {sound ? <Volume2 size={15} /> : <VolumeX size={15} />}
         </IconButton>
       </div>
+      <div className="-mr-1.5 flex items-center gap-1">
+        <Button title="Set the in at this frame (I)" onClick={() => reel.markEnd("first", frame)}>
+          In{marks && ` ${reel.ends.first}`}
+        </Button>
+        <Button title="Set the out at this frame (O)" onClick={() => reel.markEnd("last", frame)}>
+          Out{marks && ` ${reel.ends.last}`}
+        </Button>
+        {marks && (
+          <Button look="plain" aria-label="No in and out" title="No in and out (Shift I)" onClick={() => reel.mark(null)}>
+            ✕
+          </Button>
+        )}
+        <span className="flex-1" />
+        <IconButton tip={rendering ? "Stop rendering (Y)" : "Render from in to out, then play (Y)"} on={rendering} onClick={() => renderThenPlay(reel)}>
+          <ListVideo size={15} />
+        </IconButton>
+      </div>
       <Rate />
-      <p className="mt-1 text-[12px] leading-[16px] text-quiet">Drag items to reorder, their edges to trim. S splits, X sets a dissolve, U lays a span over what is chosen; ? has all keys.</p>
+      <p className="mt-1 text-[12px] leading-[16px] text-quiet">Drag items to reorder, their edges to trim, a cut by its grip. S splits, X dissolves, U lays a span over what is chosen; a right click has more, ? all keys.</p>
     </>
   );
 }
@@ -99,10 +131,11 @@ function Rate() {
   const playing = useTime((s) => s.playing);
   const reached = useTime((s) => s.reached);
   const size = useTime((s) => s.size);
+  const rendering = useTime((s) => s.rendering);
   const told = Math.round(layout.rate * 1000) / 1000;
   return (
     <p aria-label="Rate" className="text-[12px] text-quiet">
-      {playing && reached ? `${reached.toFixed(1)} of ${told} fps${size < 1 ? `, ${sizeWords(size)}` : " seen"}` : `${layout.width} × ${layout.height}, ${told} fps`}
+      {rendering ? `rendering ${rendering.done} of ${rendering.total}` : playing && reached ? `${reached.toFixed(1)} of ${told} fps${size < 1 ? `, ${sizeWords(size)}` : " seen"}` : `${layout.width} × ${layout.height}, ${told} fps`}
     </p>
   );
 }

@@ -1,38 +1,56 @@
-import { useMemo, useState } from "react";
+import clsx from "clsx";
+import { useMemo, useState, type DragEvent, type MouseEvent } from "react";
 import { useParams } from "react-router";
 
-import { ask, client } from "../../api/client";
 import { useProject } from "../../api/queries";
 import type { ShotRow } from "../../api/types";
-import { addShot } from "../../engine/reel/edits";
-import type { ReelEngine } from "../../engine/reel/reel";
+import { ratio } from "../../engine/reel/layout";
 import { Button } from "../../ui/basics";
-import { useReel, useReelLayout } from "./context";
+import { PointerMenu } from "../../ui/menu";
+import { useReel, useReelChoice, useReelLayout } from "./context";
+import { putAtPlayhead, putIn, putInPlace } from "./pieces";
 
-export const SHOT = "application/x-wenditas-shot"; // what is dragged, as the browser carries it
+export const SHOT = "application/x-wenditas-shot"; // what is dragged, as the browser carries it: ids, with blanks between
 
-/** A shot from its in to its out, put into the reel. */
-export async function drop(reel: ReelEngine, id: string, before: string | null) {
-  const view = await ask(client.GET("/api/shots/{shot_id}", { params: { path: { shot_id: id } } }));
-  await addShot(reel, id, { first: view.document.first, last: view.document.last }, before);
-}
-
-/** The shots of the project, to be put into the reel. */
+/** The shots of the project, to be put into the reel, several at once. */
 export function Shots() {
   const reel = useReel();
   const { projectId } = useParams();
   const { data } = useProject(projectId);
   const { items } = useReelLayout();
+  const chosen = useReelChoice((s) => s.shots);
   const [words, setWords] = useState("");
   const [used, setUsed] = useState(false);
   const uses = useMemo(() => items.reduce((n, p) => n.set(p.item.shot, (n.get(p.item.shot) ?? 0) + 1), new Map<string, number>()), [items]);
   const shots = data?.shots ?? [];
   const found = shots.filter((s) => s.name.toLowerCase().includes(words.trim().toLowerCase()) && (!used || uses.has(s.id)));
+  const choose = (id: string, e: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }) => {
+    const last = found.findIndex((s) => s.id === chosen.at(-1));
+    const here = found.findIndex((s) => s.id === id);
+    if (e.shiftKey && last >= 0) {
+      const between = found.slice(Math.min(last, here), Math.max(last, here) + 1).map((s) => s.id);
+      return reel.put({ shots: [...chosen.filter((one) => !between.includes(one)), ...between] });
+    }
+    if (e.ctrlKey || e.metaKey) return reel.put({ shots: chosen.includes(id) ? chosen.filter((one) => one !== id) : [...chosen, id] });
+    reel.put({ shots: chosen.length === 1 && chosen[0] === id ? [] : [id] });
+  };
+  /** Those that are meant where one is dragged or clicked: all that are chosen, where it is one of them. In the order of the list. */
+  const meant = (id: string) => (chosen.includes(id) ? shots.filter((s) => chosen.includes(s.id)).map((s) => s.id) : [id]);
+  const menu = (element: Element) => {
+    const id = element.closest<HTMLElement>("[data-shot]")?.dataset["shot"];
+    if (!id) return [];
+    const ids = meant(id);
+    return [
+      { name: "Put in at the playhead", aside: "P", onSelect: () => void putAtPlayhead(reel, ids) },
+      { name: "Put at the end", onSelect: () => void putIn(reel, ids, null) },
+      ...(ids.length === 1 ? [{ name: "In place of what is at the playhead", aside: "Shift P", disabled: !items.length, onSelect: () => void putInPlace(reel, id) }] : []),
+    ];
+  };
   return (
     <>
       <div className="flex items-baseline justify-between px-3.5 pt-2">
         <h2 className="text-[18px] font-bold">Shots</h2>
-        <span className="text-quiet">{shots.length}</span>
+        <span className="text-quiet">{chosen.length ? `${chosen.length} of ${shots.length} chosen` : shots.length}</span>
       </div>
       <div className="flex gap-1.5 px-3.5 py-1.5">
         <input aria-label="Search shots" placeholder="Search" value={words} onChange={(e) => setWords(e.currentTarget.value)} className="h-[26px] w-full min-w-0 border border-strong bg-transparent px-2" />
@@ -40,38 +58,58 @@ export function Shots() {
           In use
         </Button>
       </div>
-      <ul className="pane min-h-0 flex-1 overflow-y-auto pl-3.5 pr-1.5">
-        {found.map((shot) => (
-          <Shot key={shot.id} shot={shot} uses={uses.get(shot.id) ?? 0} onAdd={() => void drop(reel, shot.id, null).catch((error: Error) => reel.around.say(error.message, { bad: true }))} />
-        ))}
-        {!found.length && <li className="py-3 text-quiet">{shots.length ? (used && !words ? "No shot is in the reel yet." : "No shot is called that.") : "There are no shots yet: bring footage in and open it."}</li>}
-      </ul>
+      <PointerMenu itemsAt={menu}>
+        <ul aria-label="Shots" className="pane min-h-0 flex-1 overflow-y-auto pl-3.5 pr-1.5">
+          {found.map((shot) => (
+            <Shot key={shot.id} shot={shot} uses={uses.get(shot.id) ?? 0} on={chosen.includes(shot.id)} onChoose={(e) => choose(shot.id, e)} onDrag={() => meant(shot.id)} onAdd={() => void putIn(reel, meant(shot.id), null)} />
+          ))}
+          {!found.length && <li className="py-3 text-quiet">{shots.length ? (used && !words ? "No shot is in the reel yet." : "No shot is called that.") : "There are no shots yet: bring footage in and open it."}</li>}
+        </ul>
+      </PointerMenu>
+      {chosen.length > 0 && (
+        <div className="flex flex-wrap gap-1.5 border-t border-line px-3.5 py-1.5">
+          <Button title="An item that is there is cut, and what follows moves on (P)" onClick={() => void putAtPlayhead(reel, meant(chosen[0]!))}>
+            Put in here
+          </Button>
+          {chosen.length === 1 && items.length > 0 && (
+            <Button title="In place of the item at the playhead, as long as that lasts (Shift P)" onClick={() => void putInPlace(reel, chosen[0]!)}>
+              Replace
+            </Button>
+          )}
+        </div>
+      )}
     </>
   );
 }
 
 const OFTEN = ["", "in the reel", "twice", "three times"];
 
-function Shot({ shot, uses, onAdd }: { shot: ShotRow; uses: number; onAdd: () => void }) {
+type Props = { shot: ShotRow; uses: number; on: boolean; onChoose: (e: MouseEvent) => void; onDrag: () => string[]; onAdd: () => void };
+
+function Shot({ shot, uses, on, onChoose, onDrag, onAdd }: Props) {
   const known = useReel().view.shots[shot.id];
-  const seconds = known ? known.length / (Number(known.fps.split("/")[0]) / Number(known.fps.split("/")[1] ?? 1)) : 0;
+  const [n, d] = ratio(known?.fps ?? "24");
+  const seconds = known ? (known.length * d) / n : 0;
   return (
     <li
       draggable
-      onDragStart={(e) => {
-        e.dataTransfer.setData(SHOT, shot.id);
+      data-shot={shot.id}
+      onDragStart={(e: DragEvent) => {
+        e.dataTransfer.setData(SHOT, onDrag().join(" "));
         e.dataTransfer.effectAllowed = "copy";
       }}
-      className="flex cursor-grab items-center gap-2 border-b border-line py-1.5"
+      className={clsx("flex cursor-grab items-center gap-1 border-b border-line py-1", on && "bg-raised shadow-[inset_3px_0_0_var(--ink)]")}
     >
-      <img src={`/api/shots/${shot.id}/pictures/${known?.revision ?? shot.head}/${Math.floor((known?.length ?? 1) * 0.4)}.jpg?width=160`} alt="" loading="lazy" draggable={false} className="h-[36px] w-[64px] shrink-0 bg-black object-cover" />
-      <span className="min-w-0 flex-1">
-        <span className="line-clamp-2 leading-[16px] font-semibold">{shot.name}</span>
-        <span className="block text-[12px] text-quiet">
-          {seconds ? `${seconds.toFixed(1)} s` : ""}
-          {uses > 0 && ` · ${OFTEN[uses] ?? `${uses} times`}`}
+      <button type="button" aria-pressed={on} aria-label={`Choose ${shot.name}`} title="Choose it; with Ctrl or Shift several. Drag it into the reel" className="flex min-w-0 flex-1 cursor-grab items-center gap-2 py-0.5 pl-1.5 text-left" onClick={onChoose}>
+        <img src={`/api/shots/${shot.id}/pictures/${known?.revision ?? shot.head}/${Math.floor((known?.length ?? 1) * 0.4)}.jpg?width=160`} alt="" loading="lazy" draggable={false} className="h-[36px] w-[64px] shrink-0 bg-black object-cover" />
+        <span className="min-w-0 flex-1">
+          <span className="line-clamp-2 leading-[16px] font-semibold">{shot.name}</span>
+          <span className="block truncate text-[12px] text-quiet">
+            {seconds ? `${seconds.toFixed(1)} s` : ""}
+            {uses > 0 && ` · ${OFTEN[uses] ?? `${uses} times`}`}
+          </span>
         </span>
-      </span>
+      </button>
       <button type="button" aria-label={`Put ${shot.name} at the end of the reel`} title="Put it at the end of the reel" onClick={onAdd} className="h-[26px] w-[22px] shrink-0 border border-strong hover:border-ink">
         +
       </button>

@@ -35,7 +35,7 @@ export function SpanWhat({ span }: { span: ReelSpan }) {
     <>
       <div className="flex items-baseline justify-between pt-2">
         <h2 className="min-w-0 truncate text-[18px] font-bold">
-          <button type="button" title="Rename" onClick={() => askName("Rename the span", span.name, (name) => set(`now ${name}`, "name", name))}>
+          <button type="button" title="Rename" className="underline decoration-strong decoration-1 underline-offset-4 hover:decoration-ink" onClick={() => askName("Rename the span", span.name, (name) => set(`now ${name}`, "name", name))}>
             {span.name}
           </button>
         </h2>
@@ -50,10 +50,10 @@ export function SpanWhat({ span }: { span: ReelSpan }) {
       )}
       <div className="mt-2 flex flex-wrap gap-1.5">
         <Button on={span.on === false} onClick={() => set(span.on === false ? "on" : "off", "on", span.on === false)}>
-          {span.on === false ? "It is off" : "Switch off"}
+          {span.on === false ? "Switch on" : "Switch off"}
         </Button>
         {laid && (
-          <Link className="inline-flex h-[26px] items-center border border-strong px-2.5 font-medium hover:border-ink" title="Selections, passes and lanes, over the reel below it (O)" to={benchOf(reel, "spans", span.id)}>
+          <Link className="inline-flex h-[26px] items-center border border-strong px-2.5 font-medium hover:border-ink" title="Selections, passes and lanes, over the reel below it (E)" to={benchOf(reel, "spans", span.id)}>
             Open on the Bench
           </Link>
         )}
@@ -115,7 +115,9 @@ function Amounts({ span, first, last }: { span: ReelSpan; first: number; last: n
       name="Amount"
       pins={pins}
       end={end}
-      told={(n) => `frame ${first + n}`}
+      step={1}
+      first={first}
+      rate={reel.layout.rate}
       at={frame >= first && frame <= last ? frame - first : null}
       onLive={(to) => (to ? reel.document.show(set(to)) : reel.document.drop())}
       onCommit={(to, words) => void reel.edit(set(to), `${span.name}: ${words}`)}

@@ -88,6 +88,8 @@ function Bracket({ laid, span, top }: { laid: Laid; span: Span; top: number }) {
       role="button"
       tabIndex={0}
       aria-pressed={on}
+      data-span={laid.span.id}
+      title={`${laid.span.name}: drag to move, its ends to lengthen; right click for more`}
       aria-label={`Span ${laid.span.name} ${words}, frames ${laid.first} to ${laid.last}`}
       className={clsx("absolute h-[28px] cursor-grab touch-none overflow-hidden border-x border-t bg-panel", on ? "border-2 border-ink" : "border-strong", laid.span.on === false && "opacity-40")}
       style={{ left, width, top }}
@@ -98,7 +100,7 @@ function Bracket({ laid, span, top }: { laid: Laid; span: Span; top: number }) {
       <svg width={width} height={26} className="pointer-events-none absolute inset-0 text-quiet">
         <polyline points={points} fill="none" stroke="currentColor" />
       </svg>
-      <span className="pointer-events-none absolute top-[5px] left-2 bg-panel pr-1 text-[12px] leading-[16px] whitespace-nowrap">
+      <span style={{ left: Math.max(0, -left) + 8 }} className="pointer-events-none absolute top-[5px] bg-panel pr-1 text-[12px] leading-[16px] whitespace-nowrap">
         <b>{laid.span.name}</b> <span className="text-quiet">{words}</span>
       </span>
       <span className="absolute inset-y-0 left-0 w-[7px] cursor-ew-resize" onPointerDown={grab("first")} {...handlers} />

@@ -73,7 +73,7 @@ export function TransitionWhat({ transition }: { transition: ReelTransition }) {
       />
       <div className="mt-1.5 flex flex-wrap gap-1.5">
         {kind === "reveal" && (
-          <Link className="inline-flex h-[26px] items-center border border-strong px-2.5 font-medium hover:border-ink" title="Its selection, on the frames of the shot (O)" to={benchOf(reel, "transitions", transition.id)}>
+          <Link className="inline-flex h-[26px] items-center border border-strong px-2.5 font-medium hover:border-ink" title="Its selection, on the frames of the shot (E)" to={benchOf(reel, "transitions", transition.id)}>
             Open on the Bench
           </Link>
         )}
@@ -169,7 +169,9 @@ function Revealing({ transition, selections, onSelection }: { transition: ReelTr
           name={key === "opens" ? "The hole opens" : "It takes all"}
           pins={(key === "opens" ? opens : takes) as PercentPin[]}
           end={WHOLE}
-          told={(n) => `${n / 10} % of the transition`}
+          step={WHOLE / Math.max(count - 1, 1)}
+          first={begin}
+          rate={reel.layout.rate}
           at={at}
           onLive={(to) => (to ? reel.document.show([set(key, to)]) : reel.document.drop())}
           onCommit={(to, words) => void reel.edit([set(key, to)], `Reveal: ${words}`)}

@@ -3,7 +3,7 @@ import { createContext, useContext } from "react";
 import { useStore } from "zustand";
 
 import type { ReelChoice, ReelEngine } from "../../engine/reel/reel";
-import type { ReelLayout } from "../../engine/reel/layout";
+import { shownAt, type Placed, type ReelLayout } from "../../engine/reel/layout";
 
 export const ReelContext = createContext<ReelEngine | null>(null);
 
@@ -21,6 +21,13 @@ export function useReelLayout(): ReelLayout {
   useStore(reel.document.state, (s) => s.shown);
   useStore(reel.document.state, (s) => s.view.shots);
   return reel.layout;
+}
+
+/** Where an item is on the Bench: its shot, at the frames that the item shows, and the one that is seen now. */
+export function benchOfItem(reel: ReelEngine, placed: Placed) {
+  const into = Math.min(Math.max(reel.timeline.frame - placed.first, 0), placed.frames - 1);
+  const { item } = placed;
+  return `/projects/${reel.view.project_id}/shots/${item.shot}?frames=${item.first}-${item.last}&frame=${shownAt(placed, reel.layout.fps, into)}`;
 }
 
 /** Where a span, or a reveal, is on the Bench. */
