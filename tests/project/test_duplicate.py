@@ -33,6 +33,9 @@ def test_the_copy_shows_the_same_and_goes_its_own_way(tmp_path: Path) -> None:
 
         before = json.dumps(rows_of(client.app.state.services.db, project), default=str)  # type: ignore[attr-defined]
         client.delete(f"/api/footage/{other['footage'][0]['id']}")
-        client.post(f"/api/reels/{copy['reel_id']}/edits", json={"base": copy["revision"], "commands": [{"do": "remove", "target": "items/i"}], "words": "none", "id": "e2"})
+        client.post(
+            f"/api/reels/{copy['reel_id']}/edits",
+            json={"base": copy["revision"], "commands": [{"do": "remove", "target": "items/i"}], "words": "none", "id": "e2"},
+        )
         assert json.dumps(rows_of(client.app.state.services.db, project), default=str) == before  # type: ignore[attr-defined]
         assert client.post("/api/projects/none/duplicate").status_code == 404

@@ -90,7 +90,9 @@ def _clip(item: Any, rate: Fraction, transition: Any, told: list[str]) -> Clip:
     if reference is not None and reference.available_range is not None:
         start = start - reference.available_range.start_time  # frames are counted from the start of the media
     early, late = (_frames(transition.in_offset, rate), _frames(transition.out_offset, rate)) if transition is not None else (0, 0)
-    return Clip(item.name or media or "Clip", media or item.name or "Clip", max(_frames(start, rate), 0), max(_frames(used.duration, rate), 1), early + late, early)
+    return Clip(
+        item.name or media or "Clip", media or item.name or "Clip", max(_frames(start, rate), 0), max(_frames(used.duration, rate), 1), early + late, early
+    )
 
 
 def _frames(time: Any, rate: Fraction) -> int:

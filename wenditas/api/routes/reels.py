@@ -21,8 +21,8 @@ from wenditas.formats.cut import Cut
 from wenditas.formats.edl import read_edl, write_edl
 from wenditas.formats.otio import read_otio, write_otio
 from wenditas.media.mix import mixed
-from wenditas.media.stills import encode_png
 from wenditas.media.sound import PLAY_RATE, write_playable
+from wenditas.media.stills import encode_png
 from wenditas.project.cutting import cut_of, taken
 from wenditas.project.documents import Edit
 from wenditas.project.reels import Without
