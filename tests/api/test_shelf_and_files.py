@@ -179,6 +179,34 @@ def test_every_treatment_has_a_thumbnail(client: TestClient, shot: dict, treatme
     assert client.get(f"{path}/nothing/{shot['revision']}/3.jpg").status_code == 404
 
 
+def test_of_a_small_selection_a_thumbnail_shows_the_part_where_it_lies(client: TestClient, shot: dict) -> None:
+    """A small ellipse in a corner: the part around it fills the thumbnail, and a shape as large as the picture changes nothing."""
+    id, facts = shot["shot"]["id"], shot["footage"]["facts"]
+    per = 1080 / facts["height"]
+    small = [{"x": 12.0, "y": 10.0}, {"x": 28.0, "y": 22.0}]
+    large = [{"x": 0.0, "y": 0.0}, {"x": float(facts["width"]), "y": float(facts["height"])}]
+    shape = lambda points: {"id": "e", "name": "E", "kind": "rectangle", "mode": "keep", "points": [{"x": p["x"] * per, "y": p["y"] * per} for p in points]}  # noqa: E731
+    add = [{"do": "add", "target": "look/selections", "value": {"id": n, "name": n, "shapes": [shape(points)]}} for n, points in (("s", small), ("l", large))]
+    view = edited(client, shot, add).json()
+    path = f"/api/shots/{id}/treatments/exposure/{view['revision']}/3.jpg"
+    whole, part, all_of_it = (client.get(path, params={"upto": 0, **more}) for more in ({}, {"selection": "s"}, {"selection": "l"}))
+    assert all_of_it.content == whole.content != part.content and part.headers["etag"] != whole.headers["etag"]
+    assert client.get(path, params={"upto": 0, "selection": "s"}, headers={"if-none-match": part.headers["etag"]}).status_code == 304
+    picture, height, width = jpeg(whole), 132, 176
+    box = picture[round(height * 4 / facts["height"]) : round(height * 28 / facts["height"]), round(width * 6 / facts["width"]) : round(width * 34 / facts["width"])]
+    assert np.abs(jpeg(part).mean((0, 1)) - box.mean((0, 1))).max() < 40
+
+
+def test_a_still_of_the_footage_room_is_taken_as_a_picture(client: TestClient, project: str, shot: dict, tmp_path) -> None:  # type: ignore[no-untyped-def]
+    Image.fromarray(np.full((40, 60, 3), (200, 40, 30), np.uint8)).save(tmp_path / "poster.png")
+    still = send(client, project, tmp_path / "poster.png").json()
+    row = client.post(f"/api/files/of/{still['id']}").json()
+    assert row["kind"] == "picture" and row["name"] == "poster.png"
+    assert client.post(f"/api/files/of/{still['id']}").json()["digest"] == row["digest"] and len(client.get("/api/files").json()) == 1
+    refused = client.post(f"/api/files/of/{shot['footage']['id']}")
+    assert refused.status_code == 422 and "is no still" in refused.json()["message"]
+
+
 INVERTED = Lut("Inverted", np.stack(np.meshgrid(*[np.linspace(1, 0, 2)] * 3, indexing="ij")[::-1], axis=-1).astype(np.float32))
 
 

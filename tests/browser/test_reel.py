@@ -1,6 +1,7 @@
 """The room of the reel, by pointer and by keyboard, on the demo's film."""
 
 import json
+import re
 import urllib.request
 from pathlib import Path
 
@@ -85,10 +86,11 @@ def test_cut_in_half_make_night_and_dissolve_by_keyboard(reel: ReelPage) -> None
         page.keyboard.press("Shift+ArrowRight")
     page.keyboard.press("s")
     reel.stored()
-    expect(reel.chosen).to_contain_text("Frames 50 to 116")
+    expect(reel.chosen.get_by_label("First frame of the item")).to_have_value("50")
+    expect(reel.chosen.get_by_label("Last frame of the item")).to_have_value("116")
     page.keyboard.press("u")
     reel.stored()
-    expect(reel.chosen.get_by_role("heading", name="New span")).to_be_visible()
+    expect(reel.chosen.get_by_role("heading", name="Over Tram up the hill")).to_be_visible()
     reel.chosen.get_by_role("button", name="+ Light ▾").or_(reel.chosen.get_by_role("button", name="+ Map ▾")).first.click()
     page.get_by_role("menuitem").first.click()
     reel.stored()
@@ -163,7 +165,7 @@ def test_a_shot_dropped_in_mirrored_and_its_span_moved(reel: ReelPage) -> None:
     page, before = reel.page, reel.state()
     page.get_by_role("button", name="Put Six awnings at the end of the reel").click()
     expect(reel.chosen.get_by_role("heading", name="Six awnings")).to_be_visible()
-    expect(reel.chosen).to_contain_text("used twice in the reel")
+    expect(reel.chosen).to_contain_text("Used twice in the reel")
     reel.settled()
     reel.chosen.get_by_label("Mirror across").check()
     reel.stored()
@@ -249,11 +251,11 @@ def test_the_room_can_be_used_without_eyes_or_pointer(reel: ReelPage, theme: str
 
 
 def test_a_span_and_a_reveal_open_on_the_bench(reel: ReelPage) -> None:
-    """By O from the reel's room, and back: what is done there is one step of the reel, and undone on the Bench."""
+    """By E from the reel's room, and back: what is done there is one step of the reel, and undone on the Bench."""
     page, before = reel.page, reel.state()
     page.get_by_role("button", name="Span Evening paper").focus()
     page.keyboard.press("Enter")
-    page.keyboard.press("o")
+    page.keyboard.press("e")
     expect(page.get_by_role("button", name="Evening paper ▾")).to_be_visible()
     reel.settled()
     expect(page.get_by_text("from 263 of the reel")).to_be_visible()
@@ -266,7 +268,7 @@ def test_a_span_and_a_reveal_open_on_the_bench(reel: ReelPage) -> None:
     reel.settled()
     page.get_by_role("button", name="reveal of").focus()
     page.keyboard.press("Enter")
-    page.keyboard.press("o")
+    page.keyboard.press("e")
     expect(page.get_by_role("button", name="Reveal of Orchard path ▾")).to_be_visible()
     reel.settled()
     page.get_by_role("slider", name="To", exact=True).focus()
@@ -281,13 +283,31 @@ def test_pins_of_a_reveal_and_of_a_span(reel: ReelPage) -> None:
     page = reel.page
     page.get_by_role("button", name="reveal of").focus()
     page.keyboard.press("Enter")
-    pin = reel.chosen.get_by_role("button", name="The hole opens: 100 % at 45 % of the transition")
+    fitted = next(o for o in reel.state()["overlaps"] if o["id"] == "through")
+    last = fitted["before"] + fitted["behind"] - 1
+    pin = reel.chosen.get_by_role("button", name="The hole opens: 100 % at frame")
     pin.focus()
     page.keyboard.press("Shift+ArrowLeft")
     reel.stored()
     opens = next(j for j in reel.state()["document"]["transitions"] if j["id"] == "through")["opens"]
-    assert [k["frame"] for k in opens] == [0, 350]
-    pin = reel.chosen.get_by_role("button", name="It takes all: 100 % at 100 % of the transition")
+    assert opens[0]["frame"] == 0 and round(opens[1]["frame"] * last / 1000) == round(450 * last / 1000) - 10  # a step is a frame
+    typed = reel.chosen.get_by_label("The hole opens: frame of the pin")
+    begins = int(typed.input_value()) - round(opens[1]["frame"] * last / 1000)
+    typed.fill(str(begins + 20))  # any frame can be had
+    typed.press("Enter")
+    reel.stored()
+    percent = reel.chosen.get_by_label("The hole opens: percent of the pin")
+    percent.fill("85")
+    percent.press("Enter")
+    reel.stored()
+    opens = next(j for j in reel.state()["document"]["transitions"] if j["id"] == "through")["opens"]
+    assert (round(opens[1]["frame"] * last / 1000), opens[1]["value"]) == (20, 85)
+    group = reel.chosen.get_by_role("group", name="The hole opens: pins")
+    at = reel.chosen.get_by_role("button", name="The hole opens: 85 %").bounding_box()
+    page.mouse.dblclick(at["x"] + 12, at["y"] + 30)  # just beside it: no twin
+    reel.stored()
+    expect(group.get_by_role("button")).to_have_count(2)
+    pin = reel.chosen.get_by_role("button", name="It takes all: 100 % at frame")
     pin.scroll_into_view_if_needed()
     box = pin.bounding_box()
     page.keyboard.down("Alt")
@@ -339,6 +359,93 @@ def test_an_item_is_placed_by_its_handles_and_a_trim_shows_both_sides(reel: Reel
     page.keyboard.press("Escape")
     page.mouse.up()
     expect(both).to_have_count(0)
+
+
+def test_cut_as_editors_cut_by_pointer(reel: ReelPage) -> None:
+    """Put in at the playhead, roll, slip, in and out, a gap by the right button; one step back for each."""
+    page, before = reel.page, reel.state()
+    page.get_by_role("list", name="Shots").get_by_role("button", name="Six awnings 5.0 s").click()
+    page.get_by_role("list", name="Shots").get_by_role("button", name="The kiln 4.0 s").click(modifiers=["Control"])
+    code = page.get_by_label("Timecode")
+    code.fill("1:12")
+    code.press("Enter")
+    assert reel.frame() == 36
+    page.get_by_role("button", name="Put in here").click()
+    reel.stored()
+    items = reel.state()["document"]["items"]
+    assert [i["shot"] for i in items[:4]] == ["tram", "awnings", "kiln", "tram"] and (items[0]["last"], items[3]["first"]) == (35, 36)
+    page.keyboard.press("Control+z")
+    reel.stored()
+    wait_for(lambda: reel.state()["document"] == before["document"])
+
+    grip = page.get_by_role("slider", name="Cut before Six awnings").bounding_box()
+    cuts = reel.state()["cuts"]
+    page.mouse.move(grip["x"] + 5, grip["y"] + 10)
+    page.mouse.down()
+    page.mouse.move(grip["x"] - 25, grip["y"] + 10, steps=4)
+    expect(page.get_by_label("Both sides of the cut")).to_contain_text("nothing else")
+    page.mouse.up()
+    reel.stored()
+    rolled = reel.state()["cuts"]
+    moved = [a - b for a, b in zip(rolled, cuts, strict=True)]
+    assert sum(m != 0 for m in moved) == 1 and min(moved) < 0
+    page.keyboard.press("Control+z")
+    reel.stored()
+
+    awnings = reel.items.filter(has_text="Six awnings")
+    box = awnings.bounding_box()
+    page.keyboard.down("Alt")
+    page.mouse.move(box["x"] + 60, box["y"] + 30)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 40, box["y"] + 30, steps=4)
+    page.mouse.up()
+    page.keyboard.up("Alt")
+    reel.stored()
+    slipped = next(i for i in reel.state()["document"]["items"] if i["id"] == "awnings")
+    was = next(i for i in before["document"]["items"] if i["id"] == "awnings")
+    assert slipped["first"] > was["first"] and slipped["last"] - slipped["first"] == was["last"] - was["first"] and reel.state()["cuts"] == cuts
+    page.keyboard.press("Control+z")
+    reel.stored()
+
+    awnings.click(button="right", position={"x": 40, "y": 30})
+    page.get_by_role("menuitem", name="Take out and leave a gap").click()
+    reel.stored()
+    state = reel.state()
+    assert state["cuts"] == cuts and next(i for i in state["document"]["items"] if i["id"] == "awnings")["shot"] == "gap"
+    expect(reel.chosen.get_by_role("heading", name="Gap")).to_be_visible()
+    page.keyboard.press("Control+z")
+    reel.stored()
+    wait_for(lambda: reel.state()["document"] == before["document"])
+
+
+def test_in_and_out_play_and_are_exported(reel: ReelPage) -> None:
+    page, before = reel.page, reel.state()
+    page.keyboard.press("Home")
+    for _ in range(3):
+        page.keyboard.press("Shift+ArrowRight")
+    page.keyboard.press("i")
+    for _ in range(2):
+        page.keyboard.press("Shift+ArrowRight")
+    page.keyboard.press("o")
+    expect(page.get_by_role("slider", name="In of the reel")).to_have_attribute("aria-valuenow", "30")
+    page.reload()
+    reel.settled()
+    expect(page.get_by_role("slider", name="Out of the reel")).to_have_attribute("aria-valuenow", "50")  # kept
+    page.keyboard.press(" ")
+    wait_for(lambda: 30 <= reel.frame() <= 45)  # it begins anew at the in
+    page.keyboard.press(" ")
+    page.get_by_role("button", name="Export", exact=True).click()
+    expect(page.get_by_role("dialog")).to_contain_text("21 frames")
+    expect(page.get_by_role("link", name="This frame as PNG")).to_have_attribute("href", re.compile(r"/frames/\d+/\d+\.png"))
+    page.keyboard.press("Escape")
+    page.keyboard.press("c")
+    reel.stored()
+    wait_for(lambda: reel.state()["length"] == before["length"] - 21)
+    page.keyboard.press("Control+z")
+    reel.stored()
+    page.keyboard.press("i")
+    page.keyboard.press("Shift+I")
+    expect(page.get_by_role("slider", name="In of the reel")).to_have_count(0)
 
 
 def test_takes_of_the_reel(reel: ReelPage) -> None:

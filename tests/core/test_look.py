@@ -105,6 +105,11 @@ def test_edge_and_hatching_are_drawn_over_the_picture(look: Look) -> None:
     edge = apply_look(look, picture, shown=Shown(view="edge", selection="red"))
     assert edge[:, 20, 45].tolist() == [1, 1, 1] and edge[:, 18, 45].tolist() == [0, 0, 0]
     assert np.array_equal(edge[:, 30, 45], picture[:, 30, 45]) and np.array_equal(edge[:, 5, 5], picture[:, 5, 5])
+    [selection] = [s for s in look.selections if s.id == "red"]
+    soft = selection.model_copy(update={"cleaning": selection.cleaning.model_copy(update={"soften": 54.0})})  # 3 px of these 60 lines
+    softened = apply_look(look.model_copy(update={"selections": (soft,)}), picture, shown=Shown(view="edge", selection="red"))
+    ends = [y for y in range(20) if softened[0, y, 45] != picture[0, y, 45] and y < 17]
+    assert ends and 11 <= min(ends) <= 16, "a softened edge is drawn where it ends too, about two deviations out"
     hatched = apply_look(look, picture, shown=Shown(view="hatched", selection="red"))
     assert np.ptp(hatched[0, 25:35, 35:55]) > 0.3 and np.array_equal(hatched[:, :15], picture[:, :15])
     for view in ("edge", "hatched"):

@@ -129,6 +129,18 @@ def test_soften_is_scipys_gaussian(sigma: float) -> None:
     assert soften(matte, sigma) == pytest.approx(ndimage.gaussian_filter(matte, sigma, mode="nearest", truncate=4), abs=4e-3)
 
 
+@pytest.mark.parametrize("sigma", [2.0, 5.0])
+def test_softened_inwards_it_ends_where_the_edge_was(sigma: float) -> None:
+    """At an edge two standard deviations from its middle a Gaussian has 2.3 % left (table of the normal distribution); outwards it has half."""
+    matte = np.zeros((80, 120), np.float32)
+    matte[:, :60] = 1
+    outwards, inwards = (clean(matte, Cleaning(soften=sigma, inwards=way), 1)[40] for way in (False, True))
+    assert 0.4 < outwards[59:61].mean() < 0.6 and inwards[59:61].mean() < 0.05
+    assert inwards[60 - round(2 * sigma)] == pytest.approx(0.5, abs=0.15) and inwards[60 - round(5 * sigma)] > 0.99
+    grown = clean(matte, Cleaning(soften=sigma, inwards=True, choke=-2 * sigma), 1)[40]  # a choke of one's own comes on top
+    assert grown == pytest.approx(outwards, abs=0.06)
+
+
 def test_levels_and_invert() -> None:
     ramp = np.linspace(0, 1, 11, dtype=np.float32)[None]
     assert levels(ramp, 0.2, 0.7)[0] == pytest.approx(np.interp(ramp[0], [0.2, 0.7], [0, 1]), abs=1e-6)

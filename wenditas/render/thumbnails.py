@@ -13,6 +13,8 @@ from wenditas.render.pictures import Pictures
 from wenditas.render.request import Request
 
 STRIP_COLUMNS, STRIP_HEIGHT, POSTER_WIDTH = 24, 96, 480
+Part = tuple[float, float, float, float]  # left, top, right, bottom, as shares of a picture
+ROOM, LEAST_PART, MOST_PART, SEEN = 1.3, 0.15, 0.6, 0.3
 PREVIEW = 960  # small pictures are scaled down from pictures of that width, which are at hand
 
 
@@ -33,20 +35,41 @@ class _Smaller:
         return self._sources.thing(footage, frame, strokes, size)
 
 
+def _cut(picture: Picture, part: Part) -> Picture:
+    height, width = picture.shape[1:]
+    left, top, right, bottom = part
+    return np.ascontiguousarray(picture[:, round(top * height) : round(bottom * height), round(left * width) : round(right * width)])
+
+
 class Thumbnails:
     """Small pictures, remembered by content."""
 
     def __init__(self, pictures: Pictures) -> None:
         self._pictures = pictures
 
-    def thumbnail(self, request: Request) -> bytes:
-        """A small JPEG, rendered from a small source taken from the preview-sized one."""
-        key = (self._pictures.key(request), "thumb")
+    def thumbnail(self, request: Request, part: Part | None = None) -> bytes:
+        """A small JPEG, rendered from a small source taken from the preview-sized one. part: of the picture, as shares of it."""
+        key = (self._pictures.key(request), "thumb", part)
         found = self._pictures.encoded_files.get(key)
         if found is None:
-            found = encode_jpeg(self._pictures.render(request, _Smaller(self._pictures), "smaller"))
+            picture = self._pictures.render(request, _Smaller(self._pictures), "smaller")
+            found = encode_jpeg(picture if part is None else _cut(picture, part))
             self._pictures.encoded_files.put(key, found)
         return found
+
+    def part(self, request: Request) -> Part | None:
+        """Where in the picture the matte of a request's selection lies, with room around it; None where that is most of it, or nothing."""
+        matte = self._pictures.render(request.but(view="matte"), _Smaller(self._pictures), "smaller")[0]
+        rows, columns = np.flatnonzero((matte > SEEN).any(axis=1)), np.flatnonzero((matte > SEEN).any(axis=0))
+        if rows.size == 0:
+            return None
+        top, bottom, left, right = rows[0] / matte.shape[0], (rows[-1] + 1) / matte.shape[0], columns[0] / matte.shape[1], (columns[-1] + 1) / matte.shape[1]
+        side = max(bottom - top, right - left) * ROOM
+        if side >= MOST_PART:
+            return None
+        side = max(side, LEAST_PART)
+        x, y = (min(max((a + b - side) / 2, 0), 1 - side) for a, b in ((left, right), (top, bottom)))
+        return round(x, 3), round(y, 3), round(x + side, 3), round(y + side, 3)
 
     def poster(self, footage: Footage) -> Path:
         """A picture from a third of the way in, as a JPEG file."""

@@ -9,3 +9,11 @@ export async function bringFile(file: File): Promise<Brought> {
   if (!response.ok) throw new Error(answer.message ?? "The file was not taken.");
   return answer;
 }
+
+/** Take a still of the Footage room as a picture that passes can use. Throws with why that cannot be. */
+export async function bringStill(footage: string): Promise<Brought> {
+  const response = await fetch(`/api/files/of/${footage}`, { method: "POST" });
+  const answer = (await response.json()) as Brought & { message?: string };
+  if (!response.ok) throw new Error(answer.message ?? "The still was not taken.");
+  return answer;
+}

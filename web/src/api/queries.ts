@@ -4,7 +4,7 @@ import { QueryClient, useQuery } from "@tanstack/react-query";
 
 import { ask, client } from "./client";
 import type { ServerEvent } from "./connection";
-import type { Catalogue, TrackFrame } from "./types";
+import type { Catalogue, Footage, TrackFrame } from "./types";
 
 export const newQueries = () => new QueryClient({ defaultOptions: { queries: { staleTime: 5_000, retry: 1, refetchOnWindowFocus: false } } });
 
@@ -26,6 +26,9 @@ export const useProject = (id: string | undefined) =>
     enabled: !!id,
     queryFn: () => ask(client.GET("/api/projects/{project_id}", { params: { path: { project_id: id! } } })),
   });
+
+/** The stills of a project: pictures that can be taken wherever one is asked for. */
+export const useStills = (id: string | undefined): Footage[] => (useProject(id).data?.footage ?? []).filter((f) => f.facts.kind === "still" && f.state === "here");
 
 export const useExports = (projectId: string | undefined) =>
   useQuery({

@@ -1865,7 +1865,7 @@ export interface paths {
         };
         /**
          * Treatment Thumbnail
-         * @description What a treatment does to a frame after the first `upto` passes, with parameters that show it.
+         * @description What a treatment does to a frame after the first `upto` passes, with parameters that show it; of a small selection, the part of it around that.
          */
         get: operations["treatment_thumbnail_api_shots__shot_id__treatments__treatment___revision___frame__jpg_get"];
         put?: never;
@@ -2166,6 +2166,26 @@ export interface paths {
          * @description Take in a LUT or a picture sent as the request's body.
          */
         post: operations["take_in_api_files_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/files/of/{footage_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Still
+         * @description Take a still of the Footage room as a picture that passes can use. Raises `BadFile` where it is none that a pass takes.
+         */
+        post: operations["take_still_api_files_of__footage_id__post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3096,16 +3116,22 @@ export interface components {
             fill_holes: number;
             /**
              * Choke
-             * @description Draws the edge in; below nought it grows the matte.
+             * @description Draws the edge in, where the matte is at 50 %; below nought it grows.
              * @default 0
              */
             choke: number;
             /**
              * Soften
-             * @description Blurs the edge (standard deviation).
+             * @description Blurs the edge (standard deviation): it reaches about twice as far to both sides. The view Edge shows how far.
              * @default 0
              */
             soften: number;
+            /**
+             * Soften inwards
+             * @description What is softened ends where the edge was, instead of reaching beyond it: the matte is drawn in first.
+             * @default false
+             */
+            inwards: boolean;
             /**
              * Matte black
              * @description What counts as not selected.
@@ -5690,6 +5716,7 @@ export interface components {
              *       "fill_holes": 0,
              *       "choke": 0,
              *       "soften": 0,
+             *       "inwards": false,
              *       "black": 0,
              *       "white": 100,
              *       "steady": 0,
@@ -9533,6 +9560,7 @@ export interface operations {
         parameters: {
             query?: {
                 upto?: number | null;
+                selection?: string | null;
             };
             header?: {
                 "if-none-match"?: string | null;
@@ -10102,6 +10130,37 @@ export interface operations {
             };
             header?: never;
             path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileRow"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    take_still_api_files_of__footage_id__post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                footage_id: string;
+            };
             cookie?: never;
         };
         requestBody?: never;

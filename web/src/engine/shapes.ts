@@ -17,7 +17,7 @@ function freeName(engine: Engine, stem: string) {
 
 const add = (engine: Engine, selection: string, shape: unknown): Command => ({ do: "add", target: engine.target.of("selections", selection, "shapes"), value: shape });
 
-/** A drawn shape. The first one of a selection without keys keeps; else it leaves an intruder out. */
+/** A drawn shape: only what lies in the first one is kept, others leave intruders out. Where the selection has keys, the other way is offered at once. */
 export function addShape(engine: Engine, kind: Shape["kind"], points: XY[]) {
   const { selection } = engine;
   const shape = {
@@ -25,7 +25,7 @@ export function addShape(engine: Engine, kind: Shape["kind"], points: XY[]) {
     name: freeName(engine, NAMES[kind]),
     on: true,
     kind,
-    mode: selection?.keys?.length ? "leave out" : "keep",
+    mode: shapesOf(selection).length ? "leave out" : "keep",
     points: points.map((p) => ({ x: Math.round(p.x * 10) / 10, y: Math.round(p.y * 10) / 10, corner: false })),
     angle: 0,
     feather_in: 0,
@@ -35,7 +35,11 @@ export function addShape(engine: Engine, kind: Shape["kind"], points: XY[]) {
   };
   if (selection) {
     void engine.document.edit([add(engine, selection.id, shape)], `${shape.name} drawn`);
-    return engine.put({ drawing: null, shapeId: shape.id });
+    engine.put({ drawing: null, shapeId: shape.id });
+    if (!selection.keys?.length) return;
+    const [other, words] = shape.mode === "keep" ? ["leave out", `Of ${selection.name} only what lies in “${shape.name}” is kept.`] : ["keep", `What lies in “${shape.name}” is left out of ${selection.name}.`];
+    const turn = { name: other === "keep" ? "Keep only that instead" : "Leave it out instead", run: () => void engine.document.edit([engine.target.set(`selections/${selection.id}/shapes/${shape.id}/mode`, other)], `${shape.name}: ${other}`) };
+    return engine.around.say(words!, { action: turn });
   }
   const id = engine.around.newId();
   const value = { id, name: shape.name, keys: [], shapes: [{ ...shape, mode: "keep" }] };

@@ -56,6 +56,8 @@ function List({ close }: { close: () => void }) {
   const pocket = usePocket();
   const upto = passes.findIndex((p) => p.id === passId) + 1 || passes.length;
   const found = useMemo(() => foundIn((data?.treatments ?? []).map((t) => ({ ...t, summary: `${t.summary} ${t.group}` })), search), [data, search]);
+  const selectionId = useChoice((s) => s.selectionId);
+  const around = selectionId ? `&selection=${selectionId}` : ""; // of a small selection the part of the picture around it
   const choose = (id: string | undefined) => {
     const treatment = found.find((t) => t.id === id);
     if (!treatment) return;
@@ -98,7 +100,7 @@ function List({ close }: { close: () => void }) {
                 .map((t) => (
                   <button key={t.id} type="button" data-cell title={t.summary} aria-label={t.name} onClick={() => choose(t.id)} className="group min-w-0 border border-transparent text-left hover:border-ink focus-visible:border-ink">
                     <span className="block aspect-video w-full overflow-hidden bg-black">
-                      <img loading="lazy" alt="" draggable={false} className="h-full w-full object-cover" src={`/api/shots/${view.shot.id}/treatments/${t.id}/${view.revision}/${frame}.jpg?upto=${upto}`} />
+                      <img loading="lazy" alt="" draggable={false} className="h-full w-full object-cover" src={`/api/shots/${view.shot.id}/treatments/${t.id}/${view.revision}/${frame}.jpg?upto=${upto}${around}`} />
                     </span>
                     <span className="block truncate px-0.5 text-[12px] font-semibold">{t.name}</span>
                   </button>

@@ -73,7 +73,7 @@ export function HistoryOf({ id, revision, frame, path, readTakes, readEdits, new
         ))}
       </ul>
       <div className="mt-4 flex min-h-0 flex-col">
-        <EditList edits={edits} revision={revision} onGo={onEdit} />
+        <EditList edits={edits} revision={revision} pictureOf={(state) => `${path}/pictures/${state}/${frame}.jpg?width=256`} onGo={onEdit} />
       </div>
     </>
   );

@@ -3,7 +3,8 @@ import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } fr
 
 import type { Lane, ParamInfo } from "../api/types";
 import { frameAt as frameOf, perFrame, xOf, type Span } from "../engine/timespan";
-import { format } from "../ui/numbers";
+import { numberWords, valueWords } from "../ui/lengths";
+import { useLines } from "./lines";
 import { Post } from "./Pin";
 import { type Engine } from "../engine/engine";
 import { laneOf, lanesOf, movePins, type Pin, pinKey, snapTo, valueAt, withKeyframe } from "../engine/lanes";
@@ -25,6 +26,7 @@ type Drag = { grab: number; top: number; from: number; pins: Pin[]; stretch: boo
 /** The pins of a lane over its values; open, the values as a graph in which a pin is dragged up and down as well. */
 export function LaneTrack({ row, span, rate, chosen, rows, height, open }: TrackProps) {
   const engine = useEngine();
+  const lines = useLines();
   const { lane, info } = row;
   const last = engine.timeline.last;
   const area = useRef<HTMLDivElement>(null);
@@ -37,7 +39,7 @@ export function LaneTrack({ row, span, rate, chosen, rows, height, open }: Track
   const storeMove = (to: Landed) => {
     const single = to.pins.length === 1 ? to.lanes[0]!.keyframes.find((k) => k.frame === to.pins[0]!.frame)! : null;
     const before = single && laneOf(engine.document.stored, to.pins[0]!.target)?.keyframes.find((k) => k.frame === single.frame);
-    const lifted = single && before && before.value !== single.value ? `${info.name} ${format(info, Number(before.value))} → ${format(info, Number(single.value))}${info.unit && ` ${info.unit}`} at frame ${single.frame}` : null;
+    const lifted = single && before && before.value !== single.value ? `${info.name} ${valueWords(info, Number(before.value), lines)} → ${numberWords(info, Number(single.value), lines)} at frame ${single.frame}` : null;
     engine.pins.choose(to.pins);
     void engine.document.edit(engine.target.lanes(to.lanes), lifted ?? (single ? `${info.name}: keyframe moved to frame ${single.frame}` : `${to.pins.length} keyframes moved`));
   };
@@ -147,7 +149,7 @@ export function LaneTrack({ row, span, rate, chosen, rows, height, open }: Track
               type="button"
               aria-label={`${info.name}: keyframe at frame ${k.frame}`}
               aria-pressed={isChosen({ target: lane.target, frame: k.frame })}
-              title={`frame ${k.frame}, ${info.kind === "number" ? `${format(info, Number(k.value))} ${info.unit}, ` : ""}${k.how}`}
+              title={`frame ${k.frame}, ${info.kind === "number" ? `${numberWords(info, Number(k.value), lines)}, ` : ""}${k.how}`}
               data-frame={k.frame}
               className={clsx("absolute flex h-[24px] w-[14px] -translate-x-1/2 -translate-y-1/2 items-center justify-center", open ? "cursor-move" : "cursor-ew-resize")}
               style={{ left: x(k.frame), top: open ? scale.y(Number(k.value)) : "50%" }}
@@ -210,6 +212,7 @@ type GraphProps = { lane: Lane; info: ParamInfo; span: Span; rate: number; scale
 /** The value over time, faint behind the pins; for colours the colours themselves. */
 function Graph({ lane, info, span, rate, scale, height, open }: GraphProps) {
   const { from, to, width } = span;
+  const lines = useLines();
   if (info.kind === "colour") {
     const stops = Array.from({ length: 25 }, (_, n) => String(valueAt(lane, info, from + (n / 24) * (to - from), rate)));
     return <div className="absolute inset-x-0 bottom-[3px] h-[4px]" style={{ background: `linear-gradient(to right, ${stops.join(", ")})` }} />;
@@ -223,8 +226,8 @@ function Graph({ lane, info, span, rate, scale, height, open }: GraphProps) {
         {open && [scale.low, scale.high].map((v) => <line key={v} x1={0} x2={width} y1={scale.y(v)} y2={scale.y(v)} className="stroke-line" strokeDasharray="2 3" />)}
         <polyline points={points} fill="none" className={open ? "stroke-ink" : "stroke-strong"} strokeWidth={1} />
       </svg>
-      {open && <span className="pointer-events-none absolute top-[2px] right-0 text-[11px] text-quiet">{format(info, scale.high)} {info.unit}</span>}
-      {open && <span className="pointer-events-none absolute right-0 bottom-[1px] text-[11px] text-quiet">{format(info, scale.low)} {info.unit}</span>}
+      {open && <span className="pointer-events-none absolute top-[2px] right-0 text-[11px] text-quiet">{numberWords(info, scale.high, lines)}</span>}
+      {open && <span className="pointer-events-none absolute right-0 bottom-[1px] text-[11px] text-quiet">{numberWords(info, scale.low, lines)}</span>}
     </>
   );
 }

@@ -5,10 +5,11 @@ import { useCatalogue } from "../api/queries";
 import type { Catalogue, Lane, ParamInfo } from "../api/types";
 import type { Span } from "../engine/timespan";
 import { Menu } from "../ui/menu";
-import { format } from "../ui/numbers";
 import { SmallNumber } from "../ui/small";
 import { GRAPH_HEIGHT, LANE_HEIGHT, LaneTrack, PAD, type Row } from "./LaneTrack";
 import { useSpan, useWheel } from "./Ruler";
+import { numberWords, toldIn } from "../ui/lengths";
+import { useLines } from "./lines";
 import { helper, stopAnimating } from "../engine/keyframes";
 import { type How, lanesOf, PATH, type Pin, SWITCH, valueAt } from "../engine/lanes";
 import { useDocument, useEngine, usePins, useTime } from "./engine";
@@ -92,6 +93,7 @@ function LaneRow({ row, first, onFold, span, rate, chosen, rows }: RowProps) {
   const mine = chosen.filter((p) => p.target === lane.target);
   const single = chosen.length === 1 && mine.length === 1 ? lane.keyframes.find((k) => k.frame === mine[0]!.frame)! : null;
   const store = (next: Lane, words: string) => void engine.document.edit(engine.target.lanes([next]), words);
+  const told = toldIn(info, useLines());
   const put = (change: { frame?: number; value?: number }) => {
     const next = { ...single!, ...change };
     engine.pins.choose([{ target: lane.target, frame: next.frame }]);
@@ -115,7 +117,7 @@ function LaneRow({ row, first, onFold, span, rate, chosen, rows }: RowProps) {
         {single ? (
           <>
             <SmallNumber className="w-[46px]" label="Keyframe at frame" name="fr" value={single.frame} low={0} high={engine.timeline.last} step={1} onCommit={(v) => put({ frame: Math.round(v) })} />
-            {info.kind === "number" && <SmallNumber className="w-[52px]" label="Keyframe value" value={Number(single.value)} low={info.low} high={info.high} step={info.step} unit={info.unit} onCommit={(v) => put({ value: v })} />}
+            {info.kind === "number" && <SmallNumber className="w-[52px]" label="Keyframe value" value={told.shown(Number(single.value))} low={told.info.low} high={told.info.high} step={info.step} unit={info.unit} onCommit={(v) => put({ value: told.stored(v) })} />}
           </>
         ) : (
           <ValueNow lane={lane} info={info} rate={rate} />
@@ -131,7 +133,8 @@ function LaneRow({ row, first, onFold, span, rate, chosen, rows }: RowProps) {
 function ValueNow({ lane, info, rate }: { lane: Lane; info: ParamInfo; rate: number }) {
   const frame = useTime((s) => s.frame);
   const shown = valueAt(lane, info, frame, rate);
-  return <b className="tabular-nums">{info.kind === "number" ? `${format(info, Number(shown))} ${info.unit}` : info.kind === "colour" ? String(shown) : ""}</b>;
+  const lines = useLines();
+  return <b className="tabular-nums">{info.kind === "number" ? numberWords(info, Number(shown), lines) : info.kind === "colour" ? String(shown) : ""}</b>;
 }
 
 /** Whether a value from another lane makes sense in this one. */
@@ -141,6 +144,12 @@ function fitsLane(value: unknown, lane: Lane, info: ParamInfo): boolean {
   if (info.kind === "choice") return info.choices?.includes(value as string) ?? false;
   if (Array.isArray(own)) return Array.isArray(value) && typeof value[0] === typeof own[0] && (info.kind !== "points" || value.length === own.length);
   return typeof value === typeof own;
+}
+
+/** The drift with which a value that goes round is where it began after the last frame; none for other values. */
+function closing(info: ParamInfo, { first, last }: { first: number; last: number }, rate: number): { frames: number; drift: number }[] {
+  const frames = last - first + 1;
+  return info.period ? [{ frames, drift: Number(((info.period * rate) / frames).toFixed(6)) }] : [];
 }
 
 function LaneMenu({ row, chosen, store }: { row: Row; chosen: Pin[]; store: (lane: Lane, words: string) => void }) {
@@ -165,10 +174,13 @@ function LaneMenu({ row, chosen, store }: { row: Row; chosen: Pin[]; store: (lan
     const smooth = lanesOf(engine.shown).map((l) => ({ ...l, keyframes: l.keyframes.map((k) => ({ ...k, how: "smooth" as const, ease: 100 })) }));
     void engine.document.edit(engine.target.lanes(smooth), "Everything eased");
   };
+  const lines = useLines();
+  const told = toldIn({ ...info, low: -1e9, high: 1e9 }, lines); // a rate may be any
+  const drifts = told.shown(lane.drift ?? 0);
   const askDrift = () =>
-    askName(`Drift of ${info.name}, ${info.unit || "units"} per second`, String(lane.drift ?? 0), (text) => {
+    askName(`Drift of ${info.name}, ${info.unit || "units"} per second`, String(drifts), (text) => {
       const drift = Number(text.replace(",", "."));
-      if (Number.isFinite(drift)) store({ ...lane, drift, start: engine.timeline.frame }, `${info.name} drifts by ${drift} ${info.unit} per second`);
+      if (Number.isFinite(drift)) store({ ...lane, drift: told.stored(drift), start: engine.timeline.frame }, `${info.name} drifts by ${drift} ${info.unit} per second`);
     });
   return (
     <Menu
@@ -191,7 +203,8 @@ function LaneMenu({ row, chosen, store }: { row: Row; chosen: Pin[]; store: (lan
               { name: "Flash here", onSelect: () => store(made("flash"), `${info.name} flashes at frame ${engine.timeline.frame}`) },
               { name: "Step here", onSelect: () => store(made("step"), `${info.name} steps at frame ${engine.timeline.frame}`) },
               "line",
-              { name: lane.drift ? `Drift: ${lane.drift} ${info.unit} per second…` : "Drift…", onSelect: askDrift },
+              ...closing(info, engine.timeline.ends, engine.timeline.rate).map(({ frames, drift }) => ({ name: `Drift that closes in ${frames} frames`, aside: `${Number((drift / engine.timeline.rate).toFixed(3))} ${info.unit} a frame`, checked: Math.abs((lane.drift ?? 0) - drift) < 1e-3, onSelect: () => store({ ...lane, drift, start: engine.timeline.ends.first }, `${info.name} goes round once in ${frames} frames`) })),
+              { name: lane.drift ? `Drift: ${drifts} ${info.unit} per second…` : "Drift…", onSelect: askDrift },
             ] as const)
           : []),
         ...(number && info.period ? (["as typed", "short", "long"] as const).map((way) => ({ name: `Turns ${way === "as typed" ? way : `the ${way} way`}`, checked: (lane.way ?? "as typed") === way, onSelect: () => store({ ...lane, way }, `${info.name} turns ${way}`) })) : []),

@@ -5,7 +5,7 @@ import { useCatalogue } from "../api/queries";
 import type { ObjectPart, ParamInfo } from "../api/types";
 import type { Brush } from "../engine/choice";
 import { addObject, carriedWords, editObject, followObject, nextAsking, objectsOf, objectTarget, objectToShape, removeObject, takeBrush } from "../engine/objects";
-import { NumberRow } from "../ui/number";
+import { NumberOf } from "./NumberOf";
 import { Button, Heading, ProgressBar, Segments } from "../ui/basics";
 import { Menu } from "../ui/menu";
 import { useAskName } from "../ui/prompt";
@@ -98,7 +98,7 @@ function Chosen({ part }: { part: ObjectPart }) {
   return (
     <div className="mt-1">
       <Segments boxed wide label="What a line in the picture is" value={brush?.kind ?? ""} options={BRUSHES} onChange={(kind) => kind && takeBrush(engine, kind)} />
-      {brush && <NumberRow info={BRUSH} value={2 * brush.radius} onLive={size} onCommit={size} />}
+      {brush && <NumberOf info={BRUSH} value={2 * brush.radius} onLive={size} onCommit={size} />}
       <Segments boxed label="What the object does" value={part.mode!} options={MODES} onChange={setMode} />
       {data?.object.map((info) => (
         <ParamRow

@@ -3,10 +3,11 @@ import { Popover } from "radix-ui";
 import { memo, useRef, useState } from "react";
 
 import { ask, client } from "../api/client";
-import { bringFile } from "../api/files";
-import { useProject } from "../api/queries";
+import { bringFile, bringStill, type Brought } from "../api/files";
+import { useProject, useStills } from "../api/queries";
 import type { Pass, Treatment } from "../api/types";
 import { Button, Segments } from "../ui/basics";
+import { Menu } from "../ui/menu";
 import { FileInput } from "../ui/fileinput";
 import { useSay } from "../ui/notices";
 import { useAskName } from "../ui/prompt";
@@ -67,9 +68,10 @@ function Content({ pass, treatment }: { pass: Pass; treatment: Treatment }) {
   const items: Item[] = (found ?? []).map((colours, n) => ({ key: `${from} ${n}`, name: `${colours.length} of ${name}`, colours }));
   const built = Object.entries(treatment.presets).flatMap(([title, values]) => (values["stops"] ? [{ key: title, name: title, colours: (values["stops"] as Stop[]).slice(0, 12).map((s) => s.colour) }] : []));
   const saved = (kept ?? []).map((k): Item => ({ key: k.id, name: k.name, colours: k.colours, kept: k.id }));
-  const bring = async (chosen: File) => {
+  const stills = useStills(view.project_id);
+  const bring = async (bringing: Promise<Brought>) => {
     try {
-      const answer = await bringFile(chosen);
+      const answer = await bringing;
       if (answer.kind !== "picture") throw new Error("This is a LUT. Choose a picture (PNG, JPEG, TIFF or WebP).");
       setPicture(answer);
       setFrom("file");
@@ -98,11 +100,14 @@ function Content({ pass, treatment }: { pass: Pass; treatment: Treatment }) {
             ))}
           </select>
         )}
+        {stills.length > 0 && (
+          <Menu trigger={<Button look="plain">A still ▾</Button>} items={stills.map((f) => ({ name: f.name, onSelect: () => void bring(bringStill(f.id)) }))} />
+        )}
         {from === "file" && <Button onClick={() => file.current?.click()}>{picture?.name ?? "Choose…"}</Button>}
         <span className="flex-1" />
         <SmallNumber className="w-[104px]" name="Colours" label="Colours" value={count} low={2} high={12} step={1} onCommit={setCount} />
       </div>
-      <FileInput ref={file} label="Picture for colours" accept=".png,.jpg,.jpeg,.tif,.tiff,.webp" onFile={(chosen) => void bring(chosen)} />
+      <FileInput ref={file} label="Picture for colours" accept=".png,.jpg,.jpeg,.tif,.tiff,.webp" onFile={(chosen) => void bring(bringFile(chosen))} />
       {error && <p className="mt-2 text-quiet">{error.message}</p>}
       <Grid title={`From ${name}`} items={items} pass={pass} frame={frame} onPut={put} action={{ name: "Keep", run: keep }} />
       <Grid title="On the shelf" items={saved} pass={pass} frame={frame} onPut={put} action={{ name: "Remove", run: drop }} />

@@ -10,12 +10,12 @@ import { useEngine, useShown, useTime, useValue } from "./engine";
 /** How the value travels on from a keyframe: held flat, straight aslant, eased in an arch. */
 const CAPS: Record<How, string> = { hold: "M1 3.5H11", linear: "M1 7L11 1", smooth: "M1 7C3 0.5 9 0.5 11 7" };
 
-/** A keyframe's mark: a post, whose cap shows how the value travels on. Without a cap the value only passes by. */
+/** A keyframe's mark: a post, whose cap shows how the value travels on. Without a cap the value only passes by; hollow, it stands still and can be animated. */
 export function Post({ how, strong, faint }: { how: How | null; strong?: boolean; faint?: boolean }) {
   return (
-    <svg aria-hidden width={12} height={14} viewBox="0 0 12 14" className={clsx("block overflow-visible", faint ? "text-strong group-hover:text-ink" : "text-ink")}>
+    <svg aria-hidden width={12} height={14} viewBox="0 0 12 14" className={clsx("block overflow-visible", faint ? "text-quiet group-hover:text-ink" : "text-ink")}>
       <g fill="none" stroke="currentColor" strokeWidth={strong ? 3 : 2}>
-        <path d={how ? "M6 4V14" : faint ? "M6 5V10" : "M6 4V14"} />
+        {faint ? <path d="M4 13.5V4.5H2.5V1.5H9.5V4.5H8V13.5Z" strokeWidth={1} /> : <path d="M6 4V14" />}
         {how && <path d={CAPS[how]} />}
         {!how && !faint && <path d="M3.5 13.5H8.5" strokeWidth={1} />}
       </g>

@@ -11,7 +11,7 @@ import { shapeToObject } from "../engine/objects";
 import { copyPathHere, duplicateShape, editShape, pathsAround, removeShape, snapShape, trackShape } from "../engine/shapes";
 import { useChoice, useEngine, useSelection, useShapes, useShown, useTime } from "./engine";
 import { useAskName } from "../ui/prompt";
-import { NumberRow } from "../ui/number";
+import { NumberOf } from "./NumberOf";
 import { isBox, liesAt, worstFrame, type Placed } from "../engine/geometry";
 
 const KINDS: { value: Shape["kind"]; name: string; how: string }[] = [
@@ -148,7 +148,7 @@ function Chosen({ shape }: { shape: Placed }) {
       {shape.track.length > 0 && <HowItLies shape={shape} />}
       {!isBox(shape) && (
         <>
-          <NumberRow info={PULL} value={pull} onLive={setPull} onCommit={setPull} />
+          <NumberOf info={PULL} value={pull} onLive={setPull} onCommit={setPull} />
           <Button className="mt-1" title="Its points go to the nearest strong edge of this frame" onClick={() => void snapShape(engine, shape)}>
             Lay on the edge
           </Button>

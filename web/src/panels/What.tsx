@@ -107,11 +107,28 @@ function PassPanel({ pass, treatment }: { pass: Pass; treatment: Treatment }) {
         {treatment.name}
       </Heading>
       <ParamsPanel pass={pass} treatment={treatment} params={params} upto={upto} show={show} set={set} />
+      {treatment.params.some((p) => p.axis === "hue") && <OneByOne pass={pass} />}
       <HowMuch pass={pass} />
       <p className="mt-3 text-[12px] text-quiet">
         {treatment.summary} <span title={`Source: ${treatment.source}`} className="underline decoration-dotted">Source</span>
       </p>
     </>
+  );
+}
+
+/** A curve is animated as a whole; what is animated hue by hue are bands. */
+function OneByOne({ pass }: { pass: Pass }) {
+  const engine = useEngine();
+  const { data } = useCatalogue();
+  const bands = data?.treatments.find((t) => t.id === "hue-bands");
+  if (!bands) return null;
+  return (
+    <p className="mt-1 flex items-baseline justify-between gap-2 text-[12px] text-quiet">
+      Colours that change one by one, each with pins of its own: hue bands.
+      <button type="button" className="shrink-0 underline hover:text-ink" onClick={() => void addPass(engine, bands, pass.side === "from inside" ? undefined : pass.side)}>
+        Add them
+      </button>
+    </p>
   );
 }
 

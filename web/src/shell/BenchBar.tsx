@@ -8,6 +8,7 @@ import { useProject } from "../api/queries";
 import { ExportDialog } from "../rooms/bench/ExportDialog";
 import { LikenessPanel } from "../rooms/bench/Likeness";
 import { History } from "../rooms/bench/History";
+import { splitAndDissolve } from "../rooms/bench/halves";
 import { LutDialog } from "../rooms/bench/LutDialog";
 import { Button } from "../ui/basics";
 import { FileInput } from "../ui/fileinput";
@@ -99,6 +100,8 @@ export function BenchActions() {
   const view = useView();
   const [exporting, setExporting] = useState(false);
   const [lut, setLut] = useState(false);
+  const queries = useQueryClient();
+  const navigate = useNavigate();
   const file = useRef<HTMLInputElement>(null);
   return (
     <>
@@ -117,6 +120,7 @@ export function BenchActions() {
         items={[
           { name: "Save on the shelf…", disabled: !view.document.look.passes?.length, onSelect: () => askName("Save this look on the shelf", view.shot.name, (name) => void saveOnShelf(engine, name, "", null)) },
           { name: "From a picture…", disabled: view.part !== null, onSelect: () => engine.put({ likeness: { file: null } }) },
+          { name: "Another look from here on: split and dissolve", disabled: view.part !== null, onSelect: () => void splitAndDissolve(engine, { project: view.project_id, queries, go: (to) => void navigate(to) }) },
           "line",
           { name: "Download this look", aside: "JSON", onSelect: () => window.open(`/api/shots/${view.shot.id}/look.json`, "_self") },
           { name: "Save as a LUT…", aside: ".cube", disabled: !view.document.look.passes?.length, onSelect: () => (engine.around.settle(), setLut(true)) },

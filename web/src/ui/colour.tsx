@@ -4,6 +4,8 @@ import { createContext, useContext, useRef, useState } from "react";
 
 import { hexOf, lchOf } from "../colour/oklch";
 import { parseColour } from "../colour/stops";
+import { readColours } from "../colour/typed";
+import { useAskFor } from "./prompt";
 import { useSettling } from "./settle";
 import { SmallNumber } from "./small";
 
@@ -146,12 +148,27 @@ export function ColourRow({ name, help, value, onLive, onCommit, fallback }: Cha
 
 /** A list of colours in order: added, removed, changed. */
 export function ColoursRow({ name, help, value, onLive, onCommit, most = 16 }: { name: string; help: string; value: string[]; onLive: (v: string[]) => void; onCommit: (v: string[]) => void; most?: number }) {
+  const ask = useAskFor();
   const put = (n: number, hex: string) => value.map((c, k) => (k === n ? hex : c));
+  const type = () =>
+    ask({
+      title: name,
+      label: "Colours",
+      help: `Hexes or CSS colours, one a line or with commas between them; at most ${most}.`,
+      value: value.join("\n"),
+      lines: true,
+      save: "Put them in",
+      check: (text) => ((read) => ("wrong" in read ? read.wrong : read.found.length > most ? `These are ${read.found.length} colours; at most ${most} are taken.` : null))(readColours(text)),
+      done: (text) => ((read) => "found" in read && onCommit(read.found))(readColours(text)),
+    });
   return (
     <div className="py-1" data-help={help}>
       <div className="flex items-center justify-between" title={help}>
         {name}
         <span className="flex gap-2 text-[12px] text-quiet">
+          <button type="button" className="hover:text-ink" title="Type or paste all of them" onClick={type}>
+            Type…
+          </button>
           <button type="button" className="hover:text-ink" onClick={() => onCommit([...value].reverse())}>
             Reverse
           </button>

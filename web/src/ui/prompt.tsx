@@ -5,7 +5,18 @@ import { createStore, type StoreApi } from "zustand/vanilla";
 
 import { Button } from "./basics";
 
-type Question = { title: string; label: string; value: string; save?: string; done: (value: string) => void };
+type Question = {
+  title: string;
+  label: string;
+  value: string;
+  save?: string;
+  /** Several lines. */
+  lines?: boolean;
+  help?: string;
+  /** What is wrong with what was typed, if anything. */
+  check?: (value: string) => string | null;
+  done: (value: string) => void;
+};
 
 export class Prompts {
   readonly state: StoreApi<{ question: Question | null }> = createStore(() => ({ question: null as Question | null }));
@@ -47,28 +58,49 @@ export function Prompt() {
 function Form({ question, close }: { question: Question; close: () => void }) {
   const [value, setValue] = useState(question.value);
   const name = value.trim();
+  const wrong = name ? (question.check?.(name) ?? null) : null;
   return (
     <form
       onSubmit={(e) => {
         e.preventDefault();
-        if (!name) return;
+        if (!name || wrong) return;
         question.done(name);
         close();
       }}
     >
       <Dialog.Title className="text-[15px] font-bold">{question.title}</Dialog.Title>
-      <input
-        autoFocus
-        aria-label={question.label}
-        maxLength={80}
-        value={value}
-        onFocus={(e) => e.currentTarget.select()}
-        onChange={(e) => setValue(e.currentTarget.value)}
-        className="mt-3 h-[30px] w-full border border-strong bg-ground px-2"
-      />
+      {question.help && <p className="mt-1 text-quiet">{question.help}</p>}
+      {question.lines ? (
+        <textarea
+          autoFocus
+          aria-label={question.label}
+          spellCheck={false}
+          rows={Math.min(Math.max(value.split("\n").length + 1, 5), 14)}
+          value={value}
+          onFocus={(e) => e.currentTarget.select()}
+          onChange={(e) => setValue(e.currentTarget.value)}
+          onKeyDown={(e) => e.key === "Enter" && (e.ctrlKey || e.metaKey) && e.currentTarget.form?.requestSubmit()}
+          className="mt-3 w-full resize-y border border-strong bg-ground px-2 py-1 tabular-nums"
+        />
+      ) : (
+        <input
+          autoFocus
+          aria-label={question.label}
+          maxLength={80}
+          value={value}
+          onFocus={(e) => e.currentTarget.select()}
+          onChange={(e) => setValue(e.currentTarget.value)}
+          className="mt-3 h-[30px] w-full border border-strong bg-ground px-2"
+        />
+      )}
+      {wrong && (
+        <p role="alert" className="mt-1">
+          <b>!</b> {wrong}
+        </p>
+      )}
       <div className="mt-4 flex justify-end gap-2">
         <Button onClick={close}>Cancel</Button>
-        <Button look="solid" type="submit" disabled={!name}>
+        <Button look="solid" type="submit" disabled={!name || wrong !== null}>
           {question.save ?? "Save"}
         </Button>
       </div>

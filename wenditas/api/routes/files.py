@@ -1,5 +1,6 @@
 """Files that passes use, and the text formats that parameters come and go in."""
 
+from pathlib import PurePath
 from typing import Annotated
 
 from fastapi import APIRouter, Query, Request
@@ -9,13 +10,14 @@ from fastapi.responses import Response
 from wenditas.api.answers import attachment
 from wenditas.api.models.files import CdlRequest, CorrectionView, GradientRequest, TextRequest
 from wenditas.api.shared import Shared
-from wenditas.core.errors import TooLarge
+from wenditas.core.errors import BadRequest, NotFound, TooLarge
 from wenditas.core.params import Stop
 from wenditas.core.treat.cdl import Cdl
 from wenditas.formats.cdl import read_cdl, write_cdl
 from wenditas.formats.gradients import read_gradient, write_css, write_svg
 from wenditas.project.files import MOST_PICTURE
 from wenditas.store import files as store
+from wenditas.store import footage
 from wenditas.store.files import FileRow
 
 router = APIRouter(tags=["files"])
@@ -37,6 +39,20 @@ async def take_in(services: Shared, request: Request, name: Annotated[str, Query
             raise TooLarge(f"“{name}” is larger than {MOST_PICTURE >> 20} MiB, the most that a pass takes.")
     plain = name.replace("\\", "/").rsplit("/", 1)[-1]
     return await run_in_threadpool(services.projects.files.take_in, bytes(data), plain)
+
+
+@router.post("/api/files/of/{footage_id}")
+def take_still(services: Shared, footage_id: str) -> FileRow:
+    """Take a still of the Footage room as a picture that passes can use. Raises `BadFile` where it is none that a pass takes."""
+    row, library = footage.footage(services.db, footage_id), services.projects.library
+    if library.facts(footage_id).kind != "still":
+        raise BadRequest(f"“{row.name}” is no still: passes lay over pictures.")
+    path = library.media_path(row)
+    if not path.exists():
+        raise NotFound(f"The file of “{row.name}” is not there.")
+    if path.stat().st_size > MOST_PICTURE:
+        raise TooLarge(f"“{row.name}” is larger than {MOST_PICTURE >> 20} MiB, the most that a pass takes.")
+    return services.projects.files.take_in(path.read_bytes(), f"{PurePath(row.name).stem}{row.suffix}")
 
 
 @router.post("/api/decision-lists/read")

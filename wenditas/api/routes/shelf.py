@@ -168,9 +168,16 @@ def look_thumbnail(
 
 @router.get("/api/shots/{shot_id}/treatments/{treatment}/{revision}/{frame}.jpg", response_class=Response)
 def treatment_thumbnail(
-    services: Shared, shot_id: str, treatment: str, revision: int, frame: int, upto: Upto = None, if_none_match: IfNoneMatch = None
+    services: Shared,
+    shot_id: str,
+    treatment: str,
+    revision: int,
+    frame: int,
+    upto: Upto = None,
+    selection: str | None = None,
+    if_none_match: IfNoneMatch = None,
 ) -> Response:
-    """What a treatment does to a frame after the first `upto` passes, with parameters that show it."""
+    """What a treatment does to a frame after the first `upto` passes, with parameters that show it; of a small selection, the part of it around that."""
     if treatment not in TREATMENTS:
         raise NotFound(f"There is no treatment {treatment!r}.")
     benched = services.projects.bench.open(shot_id, revision)
@@ -180,4 +187,10 @@ def treatment_thumbnail(
         shown = shown.model_copy(update={"selection": current.selections[0].id, "side": "outside"})
     passes = current.passes[:upto]
     look = current.model_copy(update={"passes": (*passes, shown)})
-    return _thumbnail(services, benched, look, frame, if_none_match)
+    if all(s.id != selection for s in current.selections):
+        return _thumbnail(services, benched, look, frame, if_none_match)
+    request, thumbnails = Request(node=benched.worn(look), frame=frame, width=THUMBNAIL), services.screen.thumbnails
+    part = thumbnails.part(Request(node=benched.worn(current), frame=frame, width=THUMBNAIL).but(selection=selection))
+    if part is not None:
+        request = request.but(width=round(THUMBNAIL / (part[2] - part[0])))
+    return by_content(f"{services.screen.pictures.key(request)} {' '.join(map(str, part or ()))}", if_none_match, "image/jpeg", lambda: thumbnails.thumbnail(request, part))

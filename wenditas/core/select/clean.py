@@ -14,6 +14,7 @@ from wenditas.core.tiles import run_tiles
 
 Mask = npt.NDArray[np.bool_]
 
+ENDS = 2  # standard deviations of a blurred edge to where it counts as ended: 2 % are left
 REACH = 4  # standard deviations that OpenCV's blur of floats looks at
 FAINT = 0.1  # an island reaches down to here, a hole up to 1 - FAINT
 
@@ -31,8 +32,9 @@ class Cleaning(Params):
     )  # fmt: skip
     despeckle: float = number(0, "Despeckle", "Islands smaller than a square of this side are removed.", low=0, high=200, step=1, unit="px")
     fill_holes: float = number(0, "Fill holes", "Holes smaller than a square of this side are filled.", low=0, high=200, step=1, unit="px")
-    choke: float = number(0, "Choke", "Draws the edge in; below nought it grows the matte.", low=-50, high=50, step=0.25, unit="px")
-    soften: float = number(0, "Soften", "Blurs the edge (standard deviation).", low=0, high=100, step=0.25, unit="px")
+    choke: float = number(0, "Choke", "Draws the edge in, where the matte is at 50 %; below nought it grows.", low=-50, high=50, step=0.25, unit="px")
+    soften: float = number(0, "Soften", "Blurs the edge (standard deviation): it reaches about twice as far to both sides. The view Edge shows how far.", low=0, high=100, step=0.25, unit="px")
+    inwards: bool = switch(False, "Soften inwards", "What is softened ends where the edge was, instead of reaching beyond it: the matte is drawn in first.")
     black: float = number(0, "Matte black", "What counts as not selected.", low=0, high=100, step=1, unit="%")
     white: float = number(100, "Matte white", "What counts as fully selected.", low=0, high=100, step=1, unit="%")
     steady: float = number(0, "Steady", "Averages the matte with this many frames before and after, against flicker.", low=0, high=3, step=1, unit="fr")
@@ -107,6 +109,7 @@ def clean(matte: Matte, cleaning: Cleaning, scale: float) -> Matte:
         matte = remove_islands(matte, (cleaning.despeckle * scale) ** 2)
     if cleaning.fill_holes > 0:
         matte = fill_holes(matte, (cleaning.fill_holes * scale) ** 2)
-    matte = soften(choke(matte, cleaning.choke * scale), cleaning.soften * scale)
+    drawn_in = cleaning.choke + (ENDS * cleaning.soften if cleaning.inwards else 0)
+    matte = soften(choke(matte, drawn_in * scale), cleaning.soften * scale)
     matte = levels(matte, cleaning.black / 100, cleaning.white / 100)
     return np.asarray(1 - matte, np.float32) if cleaning.invert else matte

@@ -11,7 +11,8 @@ from wenditas.core.kernel import Matte, bound
 from wenditas.core.tiles import Load
 from wenditas.core.work.operation import Band, Kind, Op, Place, Rows, Size, Sources, plain
 
-EDGE_LINE, EDGE_SIDE = np.float32(2), np.float32(3)  # marks in the picture of an edge
+EDGE_LINE, EDGE_SIDE, EDGE_END = np.float32(2), np.float32(3), np.float32(4)  # marks in the picture of an edge
+ENDED, DASH = 0.03, 4  # share of a matte that counts as none; pixels
 HATCH, HATCH_STRENGTH = 4, np.float32(0.5)  # pixels, share
 PLAIN_GREY = np.float32(115 / 255)  # a code value, so that it is not dithered
 
@@ -102,17 +103,21 @@ def _selected(params: None) -> Rows:
 
 
 def edge_of(matte: Matte) -> Matte:
-    """Where the edge of a matte (at 50 %) is drawn: `EDGE_LINE` on it, `EDGE_SIDE` beside it, 0 elsewhere."""
-    cut = (matte > 0.5).astype(np.uint8)
-    line = cv2.morphologyEx(cut, cv2.MORPH_GRADIENT, np.ones((3, 3), np.uint8))
-    side = cv2.dilate(line, np.ones((3, 3), np.uint8))
-    return np.asarray(np.where(line > 0, EDGE_LINE, np.where(side > 0, EDGE_SIDE, 0)), np.float32)
+    """Where the edge of a matte is drawn: `EDGE_LINE` on it (at 50 %), `EDGE_SIDE` beside it, `EDGE_END` where it has ended (at 3 %) further out, 0 elsewhere."""
+    cut, reach = (matte > 0.5).astype(np.uint8), (matte > ENDED).astype(np.uint8)
+    square = np.ones((3, 3), np.uint8)
+    line, end = cv2.morphologyEx(cut, cv2.MORPH_GRADIENT, square), cv2.morphologyEx(reach, cv2.MORPH_GRADIENT, square)
+    side = cv2.dilate(line, square)
+    return np.asarray(np.where(line > 0, EDGE_LINE, np.where(side > 0, EDGE_SIDE, np.where(end > 0, EDGE_END, 0))), np.float32)
 
 
 def _outlined(params: None) -> Rows:
     def rows(inputs: Sequence[Any], out: Any, place: Place) -> None:
-        picture, edge = inputs  # white, with black on either side, so that it shows on any picture
-        out[:] = np.where(edge == EDGE_LINE, np.float32(1), np.where(edge == EDGE_SIDE, np.float32(0), picture))
+        picture, edge = inputs  # white, with black on either side, so that it shows on any picture; dashed where it ends
+        row, column = np.mgrid[place.first : place.first + picture.shape[1], 0 : picture.shape[2]]
+        dash = np.where((row + column) // DASH % 2 == 0, np.float32(1), np.float32(0))
+        line = np.where(edge == EDGE_LINE, np.float32(1), np.where(edge == EDGE_SIDE, np.float32(0), picture))
+        out[:] = np.where(edge == EDGE_END, dash, line)
 
     return rows
 

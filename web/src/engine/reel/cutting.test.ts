@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 
-import { insertPieces, liftItems, removeStretch, replaceWith, roll, rollCommands, slip } from "./cutting";
+import { halvesCommands, insertPieces, liftItems, removeStretch, replaceWith, roll, rollCommands, slip } from "./cutting";
 import { opened, shot } from "./testing";
 
 const SPAN = { id: "s", name: "S", start: { item: "i", frame: 12 }, end: { item: "j", frame: 25 } };
@@ -89,6 +89,27 @@ describe("cutting", () => {
     await reel.document.idle();
     expect(ids()).toEqual([["i", 10, 12], ["new1", 17, 24], ["k", 15, 29]]);
     expect(reel.layout.length).toBe(26);
+  });
+});
+
+describe("half a shot into another look", () => {
+  const around = { shot: "a", first: 0, last: 99 };
+  it("splits it where it stands, and dissolves", () => {
+    const { reel } = opened({ spans: [SPAN], transitions: [{ id: "x", after: "i", kind: "dissolve", frames: 4 }] });
+    let n = 0;
+    reel.document.show(halvesCommands(reel, around, 20, "b", () => `n${++n}`)!);
+    expect(reel.shown.items!.map((i) => [i.id, i.shot, i.first, i.last])).toEqual([["i", "a", 10, 19], ["n1", "b", 20, 29], ["j", "b", 10, 29], ["k", "a", 10, 29]]);
+    expect(reel.shown.transitions!.map((t) => [t.after, t.kind, t.frames])).toEqual([["n1", "dissolve", 4], ["i", "dissolve", 24]]);
+    expect(reel.layout.length).toBe(60);
+  });
+  it("puts it at the end where the reel does not show it; at its own ends there is nothing to split", () => {
+    const { reel } = opened({ items: [] });
+    let n = 0;
+    const newId = () => `n${++n}`;
+    reel.document.show(halvesCommands(reel, around, 40, "b", newId)!);
+    expect(reel.shown.items!.map((i) => [i.shot, i.first, i.last])).toEqual([["a", 0, 39], ["b", 40, 99]]);
+    expect(halvesCommands(reel, around, 0, "b", newId)).toBeNull();
+    expect(halvesCommands(reel, around, 100, "b", newId)).toBeNull();
   });
 });
 

@@ -12,19 +12,21 @@ export type Piece = { shot: string; first: number; last: number };
 
 const set = (at: string, value: unknown): Command => ({ do: "set", target: at, value });
 export const nameOf = (engine: ReelEngine, item: ReelItem) => (item.shot === GAP ? "Gap" : (engine.view.shots[item.shot]?.name ?? "An item"));
-const nextOf = (engine: ReelEngine, id: string) => engine.layout.items[engine.layout.items.findIndex((p) => p.item.id === id) + 1] ?? null;
+/** A reel as it lies, with or without a room around it. */
+type Lying = Pick<ReelEngine, "shown" | "layout">;
+const nextOf = (engine: Lying, id: string) => engine.layout.items[engine.layout.items.findIndex((p) => p.item.id === id) + 1] ?? null;
 /** The last frame that an item may have. */
 const mostOf = ({ shot }: Placed) => (shot && !shot.still ? shot.length - 1 : 1_000_000);
 const counted = (n: number, one: string) => `${n} ${n === 1 ? one : `${one}s`}`;
 
 /** Where in an item it would be cut for a frame of the reel: the first frame of its second half. Null where there is a cut already. */
-export function cutIn(engine: ReelEngine, here: Placed, frame: number): number | null {
+export function cutIn(engine: Lying, here: Placed, frame: number): number | null {
   const cut = shownAt(here, engine.layout.fps, frame - here.first);
   return frame === here.first || cut <= here.item.first || cut > here.item.last ? null : cut;
 }
 
 /** What makes two items of one. A transition after it stays at its end, and so do spans. */
-export function splitCommands(engine: ReelEngine, { item }: Placed, cut: number, id: string): Command[] {
+export function splitCommands(engine: Lying, { item }: Placed, cut: number, id: string): Command[] {
   const transition = engine.shown.transitions?.find((j) => j.after === item.id);
   const ends = (engine.shown.spans ?? []).flatMap((span) =>
     (["start", "end"] as const).filter((end) => span[end].item === item.id && span[end].frame >= cut).map((end) => set(target("spans", span.id, end, "item"), id)),
@@ -177,4 +179,18 @@ export function removeStretch(engine: ReelEngine, first: number, last: number) {
   void engine.edit(commands, `${counted(last - first + 1, "frame")} taken out`);
   engine.mark(null);
   engine.go(Math.min(first, engine.timeline.last));
+}
+
+const DISSOLVE = 24; // frames over which one half gives way to the other
+
+/** What makes the second half of a shot another shot, into which the first dissolves. Where the reel does not show it there yet, it stands at its end. Null where the frame is at an end of it. */
+export function halvesCommands(lying: Lying, { shot, first, last }: Piece, frame: number, second: string, newId: () => string): Command[] | null {
+  if (frame <= first || frame > last) return null;
+  const here = lying.layout.items.find(({ item }) => item.shot === shot && item.first < frame && frame <= item.last);
+  const item = here?.item ?? { id: newId(), shot, first, last };
+  const half = newId();
+  const split: Command[] = here
+    ? splitCommands(lying, here, frame, half)
+    : [{ do: "add", target: "items", value: { ...item, last: frame - 1 }, before: null }, { do: "add", target: "items", value: { ...item, id: half, first: frame }, before: null }];
+  return [...split, set(target("items", half, "shot"), second), { do: "add", target: "transitions", value: { id: newId(), after: item.id, kind: "dissolve", frames: DISSOLVE } }];
 }

@@ -1,8 +1,10 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
+import { useParams } from "react-router";
 
 import { ask, client } from "../../api/client";
-import { bringFile } from "../../api/files";
+import { bringFile, bringStill, type Brought } from "../../api/files";
+import { useStills } from "../../api/queries";
 import type { ParamInfo } from "../../api/types";
 import { Button } from "../../ui/basics";
 import { FileInput } from "../../ui/fileinput";
@@ -18,10 +20,13 @@ export function FileRow({ info, value, onCommit }: { info: ParamInfo; value: str
   const input = useRef<HTMLInputElement>(null);
   const [busy, setBusy] = useState(false);
   const mine = (data ?? []).filter((f) => f.kind === info.accepts);
-  const bring = async (file: File) => {
+  const { projectId } = useParams();
+  const every = useStills(projectId);
+  const stills = info.accepts === "picture" ? every : [];
+  const take = async (brought: Promise<Brought>) => {
     setBusy(true);
     try {
-      const answer = await bringFile(file);
+      const answer = await brought;
       await queryClient.invalidateQueries({ queryKey: ["files"] });
       onCommit(answer.digest, answer.name);
     } catch (error) {
@@ -38,7 +43,11 @@ export function FileRow({ info, value, onCommit }: { info: ParamInfo; value: str
           <select
             aria-label={info.name}
             value={value}
-            onChange={(e) => onCommit(e.currentTarget.value, mine.find((f) => f.digest === e.currentTarget.value)?.name ?? "none")}
+            onChange={({ currentTarget: { value: to } }) => {
+              const still = stills.find((f) => `still ${f.id}` === to);
+              if (still) void take(bringStill(still.id));
+              else onCommit(to, mine.find((f) => f.digest === to)?.name ?? "none");
+            }}
             className="h-[26px] min-w-0 flex-1 border border-strong bg-ground px-1"
           >
             <option value="">none yet</option>
@@ -47,6 +56,15 @@ export function FileRow({ info, value, onCommit }: { info: ParamInfo; value: str
                 {f.name}
               </option>
             ))}
+            {stills.length > 0 && (
+              <optgroup label="Stills of this project">
+                {stills.map((f) => (
+                  <option key={f.id} value={`still ${f.id}`}>
+                    {f.name}
+                  </option>
+                ))}
+              </optgroup>
+            )}
             {value && !mine.some((f) => f.digest === value) && <option value={value}>missing on this machine</option>}
           </select>
         </label>
@@ -55,7 +73,7 @@ export function FileRow({ info, value, onCommit }: { info: ParamInfo; value: str
         </Button>
       </div>
       {!value && <p className="mt-1 text-[12px] text-quiet">{info.accepts === "lut" ? "Choose a .cube file; until then the picture stays as it is." : "Choose a picture; until then nothing is laid over."}</p>}
-      <FileInput ref={input} label={`${info.name} file`} accept={ENDINGS[info.accepts ?? ""] ?? ""} onFile={(found) => void bring(found)} />
+      <FileInput ref={input} label={`${info.name} file`} accept={ENDINGS[info.accepts ?? ""] ?? ""} onFile={(found) => void take(bringFile(found))} />
     </div>
   );
 }

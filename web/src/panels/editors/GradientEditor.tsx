@@ -11,6 +11,8 @@ import { Menu } from "../../ui/menu";
 import { SmallNumber } from "../../ui/small";
 import { useDrag } from "../../ui/drag";
 import { useSay } from "../../ui/notices";
+import { useAskFor } from "../../ui/prompt";
+import { readStops, stopsText } from "../../colour/typed";
 import { useEngine } from "../engine";
 
 type Props = {
@@ -28,6 +30,7 @@ const OFF = 28; // pixels below the bar from which a dragged stop is taken away
 export function GradientEditor({ pass, info, value, look, palettes }: Props) {
   const { target: looks, around } = useEngine();
   const say = useSay();
+  const askFor = useAskFor();
   const { name } = info;
   const target = `passes/${pass.id}/params/${info.key}`;
   const changed = (change: Change<Stop[]>) => looks.items(target, info, named, change);
@@ -104,6 +107,17 @@ export function GradientEditor({ pass, info, value, look, palettes }: Props) {
     take: whole,
     open: () => file.current?.click(),
     paste: () => void paste(),
+    type: () =>
+      askFor({
+        title: `${name} of ${pass.name}`,
+        label: "Stops",
+        help: "One stop a line: a colour and where it lies. Hexes or CSS colours; without places they lie evenly. A CSS gradient can be pasted too.",
+        value: stopsText(stops),
+        lines: true,
+        save: "Put them in",
+        check: (text) => ((found) => ("wrong" in found ? found.wrong : null))(readStops(text)),
+        done: (text) => ((found) => "found" in found && whole(found.found, `${found.found.length} stops typed`))(readStops(text)),
+      }),
     save: (kind) => void save(say, stops, kind),
   };
   const paste = () => navigator.clipboard.readText().then(read, () => say("The browser does not let this page read the clipboard.", { bad: true }));
@@ -144,7 +158,7 @@ export function GradientEditor({ pass, info, value, look, palettes }: Props) {
   );
 }
 
-type ToolsDo = { reverse: () => void; even: () => void; remove: () => void; take: (list: Loose[], words: string) => void; open: () => void; paste: () => void; save: (kind: "svg" | "css") => void };
+type ToolsDo = { reverse: () => void; even: () => void; remove: () => void; take: (list: Loose[], words: string) => void; type: () => void; open: () => void; paste: () => void; save: (kind: "svg" | "css") => void };
 
 /** What is done with all stops at once: the same while one of them is dragged. */
 const Tools = memo(function Tools({ latest, many, palettes }: { latest: RefObject<ToolsDo>; many: boolean; palettes: [string, Loose[]][] }) {
@@ -158,6 +172,7 @@ const Tools = memo(function Tools({ latest, many, palettes }: { latest: RefObjec
       {button("Reverse", () => latest.current.reverse())}
       {button("Even", () => latest.current.even())}
       {button("Remove", () => latest.current.remove(), !many)}
+      {button("Type…", () => latest.current.type())}
       <span className="flex-1" />
       <Menu
         trigger={

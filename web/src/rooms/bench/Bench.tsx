@@ -22,6 +22,7 @@ import { lanesOf } from "../../engine/lanes";
 import { kept } from "../../engine/timespan";
 import { PANES, type Pane } from "../../engine/layout";
 import { useApp, useLayout } from "../../panels/app";
+import { LinesContext } from "../../panels/lines";
 import { EngineContext, useDoc, usePins, useShown, useStage } from "../../panels/engine";
 
 /** One shot's look: where, what, when. */
@@ -63,9 +64,11 @@ function Shot({ projectId, shotId }: { projectId: string; shotId: string }) {
   if (!engine) return <p className="p-8 text-quiet">Opening the shot…</p>;
   return (
     <EngineContext value={engine}>
-      <DropperContext value={(dropper) => engine.put({ dropper })}>
-        <Panels />
-      </DropperContext>
+      <LinesContext value={engine.view.footage.facts.height}>
+        <DropperContext value={(dropper) => engine.put({ dropper })}>
+          <Panels />
+        </DropperContext>
+      </LinesContext>
     </EngineContext>
   );
 }

@@ -3,8 +3,8 @@ import { Dialog } from "radix-ui";
 import { useEffect, useRef, useState } from "react";
 import { useParams } from "react-router";
 
-import { bringFile } from "../../api/files";
-import { useProject } from "../../api/queries";
+import { bringFile, bringStill, type Brought } from "../../api/files";
+import { useProject, useStills } from "../../api/queries";
 import type { ParamInfo } from "../../api/types";
 import { goTo } from "../../engine/pocket";
 import { useChoice, useDoc, useEngine, useView } from "../../panels/engine";
@@ -71,12 +71,13 @@ function Content({ dropped }: { dropped: File | null }) {
       setBusy("");
     }
   };
-  const bring = async (chosen: File) => {
-    setBusy(`Reading ${chosen.name}…`);
+  const bring = (chosen: File) => take(bringFile(chosen), chosen.name);
+  const take = async (bringing: Promise<Brought>, name: string) => {
+    setBusy(`Reading ${name}…`);
     setWrong("");
     try {
-      const brought = await bringFile(chosen);
-      await measure({ file: brought.digest }, chosen.name);
+      const brought = await bringing;
+      await measure({ file: brought.digest }, name);
     } catch (error) {
       setBusy("");
       setWrong(error instanceof Error ? error.message : "The picture was not read.");
@@ -90,6 +91,7 @@ function Content({ dropped }: { dropped: File | null }) {
     // oxlint-disable-next-line react-hooks/exhaustive-deps -- a file that was dropped is read once
   }, [dropped]);
   const others = (data?.shots ?? []).filter((s) => s.id !== view.shot.id);
+  const stills = useStills(view.project_id);
   return (
     <>
       <p className="mt-1 text-quiet">Its tones and colours are measured, and said again as passes that you can open and change.</p>
@@ -101,18 +103,29 @@ function Content({ dropped }: { dropped: File | null }) {
           aria-label="Or another shot"
           className="h-[26px] min-w-0 flex-1 border border-strong bg-panel px-1"
           value=""
-          disabled={!!busy || !others.length}
+          disabled={!!busy || !(others.length + stills.length)}
           onChange={(e) => {
+            const still = stills.find((f) => `still ${f.id}` === e.target.value);
+            if (still) void take(bringStill(still.id), still.name);
             const shot = others.find((s) => s.id === e.target.value);
             if (shot) void measure({ shot: shot.id, source: scene === "same" }, shot.name);
           }}
         >
-          <option value="">or another shot…</option>
+          <option value="">or another shot, or a still…</option>
           {others.map((s) => (
             <option key={s.id} value={s.id}>
               {s.name}
             </option>
           ))}
+          {stills.length > 0 && (
+            <optgroup label="Stills of this project">
+              {stills.map((f) => (
+                <option key={f.id} value={`still ${f.id}`}>
+                  {f.name}
+                </option>
+              ))}
+            </optgroup>
+          )}
         </select>
       </div>
       <FileInput ref={file} label="Reference picture" accept={PICTURES} onFile={(chosen) => void bring(chosen)} />

@@ -7,7 +7,8 @@ import type { ReelView } from "../../api/types";
 import type { ReelEngine } from "../../engine/reel/reel";
 import { useApp } from "../../panels/app";
 import { TimedContext } from "../../panels/engine";
-import { ReelContext } from "./context";
+import { LinesContext } from "../../panels/lines";
+import { ReelContext, useReelLayout } from "./context";
 import { FirstSteps } from "./FirstSteps";
 import { Here } from "./Here";
 import { useReelKeys } from "./keys";
@@ -67,7 +68,9 @@ function Panels() {
         <Here />
       </section>
       <section aria-label="What is chosen" className="pane min-h-0 overflow-y-auto border-l border-line bg-panel px-3.5 pb-3">
-        <ReelWhat />
+        <LinesContext value={useReelLayout().height}>
+          <ReelWhat />
+        </LinesContext>
       </section>
       <section aria-label="When" className="col-span-3 min-h-0 min-w-0 border-t border-line bg-panel">
         <ReelTime />

@@ -100,7 +100,7 @@ function Shot({ shot, uses, on, onChoose, onDrag, onAdd }: Props) {
       }}
       className={clsx("flex cursor-grab items-center gap-1 border-b border-line py-1", on && "bg-raised shadow-[inset_3px_0_0_var(--ink)]")}
     >
-      <button type="button" aria-pressed={on} aria-label={`Choose ${shot.name}`} title="Choose it; with Ctrl or Shift several. Drag it into the reel" className="flex min-w-0 flex-1 cursor-grab items-center gap-2 py-0.5 pl-1.5 text-left" onClick={onChoose}>
+      <button type="button" aria-pressed={on} title="Choose it; with Ctrl or Shift several. Drag it into the reel" className="flex min-w-0 flex-1 cursor-grab items-center gap-2 py-0.5 pl-1.5 text-left" onClick={onChoose}>
         <img src={`/api/shots/${shot.id}/pictures/${known?.revision ?? shot.head}/${Math.floor((known?.length ?? 1) * 0.4)}.jpg?width=160`} alt="" loading="lazy" draggable={false} className="h-[36px] w-[64px] shrink-0 bg-black object-cover" />
         <span className="min-w-0 flex-1">
           <span className="line-clamp-2 leading-[16px] font-semibold">{shot.name}</span>
