@@ -14,6 +14,7 @@ import { Uploads } from "./api/uploads";
 import type { Told } from "./engine/actions";
 import { Document, type Refused } from "./engine/document";
 import { Engine } from "./engine/engine";
+import { Background } from "./engine/background";
 import { newBell } from "./engine/bell";
 import { newId } from "./engine/ids";
 import { readMarks, ReelEngine } from "./engine/reel/reel";
@@ -51,6 +52,7 @@ export class App {
   /** The keys of the room that is open. */
   readonly keysHere: StoreApi<{ rows: readonly Told[] }> = createStore(() => ({ rows: [] as readonly Told[] }));
   readonly pocket: StoreApi<{ held: Pocket | null }> = createStore(() => ({ held: readPocket(this.kept.getItem(POCKET)) }));
+  readonly background = new Background();
   readonly layout = new Layout(this.kept);
   readonly told = newBell(this.kept);
   private places = new Places(this.kept);
@@ -188,6 +190,7 @@ export class App {
     track: (digest) => this.tracks.get(digest),
     back: () => this.connection.back(),
     server: calls,
+    background: this.background,
     pocket: {
       put: (text) => {
         this.kept.setItem(POCKET, text);

@@ -20,7 +20,7 @@ export function followChecks(engine: Engine): () => void {
     if (engine.now.checked?.revision === wanted && engine.now.checked.done === engine.now.checked.total) return;
     stop = new AbortController();
     const { signal } = stop;
-    const run = () => void check(engine, wanted, signal).then((whole) => !whole && !signal.aborted && (timer = window.setTimeout(run, AGAIN)));
+    const run = () => void check(engine, wanted, signal, () => stop.abort()).then((whole) => !whole && !signal.aborted && (timer = window.setTimeout(run, AGAIN)));
     timer = window.setTimeout(run, WAIT);
   };
   const end = engine.document.state.subscribe(look);
@@ -33,21 +33,28 @@ export function followChecks(engine: Engine): () => void {
 }
 
 /** Whether the checks came to their end. */
-async function check(engine: Engine, revision: number, signal: AbortSignal): Promise<boolean> {
+async function check(engine: Engine, revision: number, signal: AbortSignal, stop: () => void): Promise<boolean> {
   const had = () => (engine.now.checked?.revision === revision ? engine.now.checked : { revision, marks: [], done: 0, total: 0 });
+  const task = engine.around.background.begin(`Checks of ${engine.view.shot.name}`, 0, () => {
+    stop();
+    engine.put({ checked: { ...had(), broken: "You stopped them. They begin again with the next change." } });
+  });
   try {
     let whole = false;
     for await (const line of engine.around.server.checks<Line>(engine.view.shot.id, revision, signal)) {
       if (signal.aborted) return false;
       if (line.kind === "failed") throw new Error(line.message);
       engine.put({ checked: { revision, marks: line.marks, done: line.done, total: line.total } });
+      task.at(line.done, line.total);
       whole = line.done >= line.total;
     }
     if (!whole) throw new Error("The connection ended.");
     return true;
   } catch (error) {
-    if (!signal.aborted) engine.put({ checked: { ...had(), broken: error instanceof Error ? error.message : "The connection ended." } });
+    if (!signal.aborted) engine.put({ checked: { ...had(), broken: `They begin again in a moment. ${error instanceof Error ? error.message : "The connection ended."}` } });
     return false;
+  } finally {
+    task.end();
   }
 }
 

@@ -22,7 +22,7 @@ export function followCoverage(engine: Engine): () => void {
     const { curve, selectionId } = engine.now;
     if (!key || curve?.key === key) return null; // the selection has gone, or something is under way
     if (curve) engine.put({ curve: { ...curve, fresh: false } });
-    return (signal) => measure(engine, key, selectionId!, signal);
+    return (signal, stop) => measure(engine, key, selectionId!, signal, stop);
   });
 }
 
@@ -36,12 +36,14 @@ export function stretches(known: readonly boolean[]): [number, number][] {
   return found;
 }
 
-async function measure(engine: Engine, key: string, selection: string, signal: AbortSignal) {
+async function measure(engine: Engine, key: string, selection: string, signal: AbortSignal, stop: () => void) {
   const { shot, revision } = engine.view;
   const { length } = engine.timeline;
   const old = engine.now.curve;
   const values = old?.values.length === length ? [...old.values] : Array<number>(length).fill(NaN);
   const known = Array<boolean>(length).fill(false);
+  const task = engine.around.background.begin(`Selected area over time, ${shot.name}`, length, stop);
+  let done = 0;
   try {
     for await (const line of engine.around.server.overTime<Line>(shot.id, revision, selection, signal)) {
       if (signal.aborted) return;
@@ -50,6 +52,7 @@ async function measure(engine: Engine, key: string, selection: string, signal: A
           values[line.first + n] = v;
           known[line.first + n] = true;
         });
+        task.at((done += line.values.length), length);
         engine.put({ curve: { key: "", values: [...values], known: stretches(known), weak: [], fresh: false } });
       } else {
         engine.put({ curve: { key, values, known: [[0, length]], weak: line.weak, fresh: true } });
@@ -57,6 +60,8 @@ async function measure(engine: Engine, key: string, selection: string, signal: A
     }
   } catch {
     // Superseded, or offline: the next change measures again.
+  } finally {
+    task.end();
   }
 }
 

@@ -1,7 +1,8 @@
 /** How much room each pane of a room takes, which are folded, and how the scope stands: remembered from one time to the next. */
 import { createStore, type StoreApi } from "zustand/vanilla";
 
-export type Pane = "where" | "what" | "when" | "scope";
+/** Of the Bench, and of the reel: its shots, what is chosen, its time. */
+export type Pane = "where" | "what" | "when" | "scope" | "shots" | "chosen" | "cut";
 
 /** null: as much as it needs. */
 type Sizes = Record<Pane, number | null>;
@@ -22,10 +23,13 @@ export const PANES: Record<Pane, { least: number; first: number | null; most: nu
   what: { least: 250, first: 300, most: 560 },
   when: { least: 104, first: null, most: 620 },
   scope: { least: 70, first: 112, most: 480 },
+  shots: { least: 190, first: 220, most: 420 },
+  chosen: { least: 250, first: 282, most: 520 },
+  cut: { least: 200, first: 272, most: 560 },
 };
 
 const NAME = "wenditas-layout";
-const FIRST: LayoutState = { sizes: { where: null, what: null, when: null, scope: null }, folded: [], floating: null, strip: "source" };
+const FIRST: LayoutState = { sizes: { where: null, what: null, when: null, scope: null, shots: null, chosen: null, cut: null }, folded: [], floating: null, strip: "source" };
 export const LEAST_FLOAT = { width: 220, height: 130 };
 
 type Kept = Pick<Storage, "getItem" | "setItem">;

@@ -160,19 +160,20 @@ export function followObject(engine: Engine): () => void {
     return key;
   };
   return rested(engine, WAIT, keyOf, (wanted) => {
-    if (wanted) return (signal) => carry(engine, part!.id, wanted, signal);
+    if (wanted) return (signal, stop) => carry(engine, part!.id, wanted, signal, stop);
     engine.put({ sure: null });
     return null;
   });
 }
 
-async function carry(engine: Engine, object: string, key: string, signal: AbortSignal) {
+async function carry(engine: Engine, object: string, key: string, signal: AbortSignal, stop: () => void) {
   await engine.document.idle();
   if (signal.aborted) return;
   const { shot, revision } = engine.view;
   const values = Array<number>(engine.timeline.length).fill(NaN);
   const tell = (more: Partial<Sure>) => engine.put({ sure: { key, object, values: [...values], done: values.filter((v) => !Number.isNaN(v)).length, over: false, ...more } });
   let told = -Infinity;
+  const task = engine.around.background.begin(`Object carried through ${shot.name}`, values.length, stop);
   try {
     const query = new URLSearchParams({ selection: engine.now.selectionId!, object, frame: String(engine.timeline.frame) });
     for await (const line of engine.around.server.carry<Line>(shot.id, revision, query, signal)) {
@@ -182,9 +183,12 @@ async function carry(engine: Engine, object: string, key: string, signal: AbortS
       const now = performance.now();
       if (line.kind === "sure" && now - told < TELL) continue; // long shots have many frames, and what is at hand already comes at once
       told = now;
+      task.at(values.filter((v) => !Number.isNaN(v)).length, values.length);
       tell({ over: line.kind !== "sure" });
     }
   } catch (error) {
     if (!signal.aborted) engine.around.say(error instanceof Error ? error.message : "The object was not carried on.", { bad: true });
+  } finally {
+    task.end();
   }
 }

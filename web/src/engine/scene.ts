@@ -1,4 +1,5 @@
 /** The engine as its parts see it: what the stage draws, and what targets write to. */
+import type { Background } from "./background";
 import type { StoreApi } from "zustand/vanilla";
 
 import type { Bundle, Catalogue, Command, Pass, Selection, Shape, ShotDocument, ShotView, Take, TrackFrame } from "../api/types";
@@ -24,6 +25,7 @@ export type Around = {
   /** What was copied, for any shot. */
   pocket: { put: (text: string) => void };
   server: Calls;
+  background: Background;
 };
 
 /** What is asked of the server; errors that say no have their sentence as message. */

@@ -174,7 +174,8 @@ export async function trackShape(engine: Engine, id: string, direction: "forward
   if (!selectionId || !shape || tracking) return;
   const { say } = engine.around;
   const stop = new AbortController();
-  const progress = (done: number, total: number, at: number) => engine.put({ tracking: { shape: id, done, total, frame: at, stop: () => stop.abort() } });
+  const task = engine.around.background.begin(`Tracking ${shape.name}`, 0, () => stop.abort());
+  const progress = (done: number, total: number, at: number) => (task.at(done, total), engine.put({ tracking: { shape: id, done, total, frame: at, stop: () => stop.abort() } }));
   progress(0, 1, frame);
   try {
     const body = { base: engine.view.revision, id: engine.around.newId(), selection: selectionId, shape: id, frame, direction, bends };
@@ -194,6 +195,7 @@ export async function trackShape(engine: Engine, id: string, direction: "forward
     if (!stop.signal.aborted) say(error instanceof Error ? error.message : "Tracking stopped.", { bad: true });
     else say("Tracking cancelled; the track is as it was.");
   } finally {
+    task.end();
     engine.put({ tracking: null });
   }
 }

@@ -1,6 +1,7 @@
 /** What the engine's own tests stand on: shots, a server that is as strict as the real one, and an engine without a screen. */
 import { calls } from "../api/calls";
 import type { Command, ShotView } from "../api/types";
+import { Background } from "./background";
 import { applyCommands, join, split, TargetGone } from "./commands";
 import { Document, type Answer, type Item, type Path, type Server, type Telling } from "./document";
 import { Engine } from "./engine";
@@ -166,6 +167,7 @@ export const around = (more: Partial<Around> = {}): Around => ({
   back: () => Promise.resolve(),
   pocket: { put: () => undefined },
   server: calls,
+  background: new Background(),
   ...more,
 });
 

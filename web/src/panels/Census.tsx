@@ -62,7 +62,7 @@ export function Census() {
         {["0°", "90°", "180°", "270°", "360°"].map((t) => (
           <span key={t}>{t}</span>
         ))}
-        <button type="button" title="What goes up in the census" onClick={() => setUp(up === "lightness" ? "chroma" : "lightness")}>
+        <button type="button" className="as-button" title="What goes up in the census" onClick={() => setUp(up === "lightness" ? "chroma" : "lightness")}>
           hue × {up}
         </button>
       </div>

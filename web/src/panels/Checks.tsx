@@ -46,7 +46,7 @@ export function ChecksCount() {
             <b>Checks</b>
             <span className="text-[12px] text-quiet">{running && checked ? `${checked.done} of ${checked.total} frames${fresh ? "" : ", of the state before"}` : running ? "begin when nothing else is at work" : `${broken ? checked!.done : checked!.total} frames looked at`}</span>
           </p>
-          {broken && <p className="mt-2">The checks broke off after {checked?.done} frames, and begin again in a moment. {broken}</p>}
+          {broken && <p className="mt-2">The checks broke off after {checked?.done} frames. {broken}</p>}
           {!marks.length && !running && !broken && <p className="mt-2 text-quiet">Nothing was found: no banding, clipping, flicker, flashes, or colour that is hard to tell.</p>}
           <ul aria-label="Marks">
             {marks.map((mark) => (

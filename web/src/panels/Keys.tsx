@@ -29,7 +29,7 @@ export function Keys({ selection }: { selection: Selection }) {
   const info = data?.keys.find((k) => k.id === key?.type);
   return (
     <>
-      <Heading aside={<Menu trigger={<button type="button">Add a key ▾</button>} items={(data?.keys ?? []).map((k) => ({ name: k.name, onSelect: () => addKey(engine, selection, k) }))} />}>Keys</Heading>
+      <Heading aside={<Menu trigger={<button type="button" className="as-button">Add a key ▾</button>} items={(data?.keys ?? []).map((k) => ({ name: k.name, onSelect: () => addKey(engine, selection, k) }))} />}>Keys</Heading>
       {keys.length > 1 && (
         <ul aria-label="Keys">
           {keys.map((k, n) => (
@@ -90,7 +90,7 @@ function Editor({ selection, item, info, first, alone }: EditorProps) {
       <FitAsks selection={selection} item={item} />
       {params.filter((p) => !p.fine).map(row)}
       {params.some((p) => p.fine) && (
-        <button type="button" aria-expanded={more} className="mt-1 text-[12px] text-quiet hover:text-ink" onClick={() => setMore(!more)}>
+        <button type="button" aria-expanded={more} className="as-button mt-1 text-[12px] text-quiet hover:text-ink" onClick={() => setMore(!more)}>
           {more ? "Less ▴" : "More ▾"}
         </button>
       )}

@@ -37,7 +37,7 @@ export function Objects() {
     <>
       <Heading
         aside={
-          <button type="button" onClick={() => addObject(engine)}>
+          <button type="button" className="as-button" onClick={() => addObject(engine)}>
             Stroke one
           </button>
         }

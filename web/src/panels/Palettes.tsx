@@ -26,7 +26,7 @@ export const Palettes = memo(function Palettes({ treatment }: { treatment: Treat
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
       <Popover.Trigger asChild>
-        <button type="button" title="Colours from this frame, another shot or a picture; kept palettes">
+        <button type="button" className="as-button" title="Colours from this frame, another shot or a picture; kept palettes">
           Colours from ▾
         </button>
       </Popover.Trigger>
@@ -140,7 +140,7 @@ function Grid({ title, items, pass, frame, onPut, action }: GridProps) {
               <span className="block truncate px-0.5 text-[12px] font-semibold">{item.name}</span>
             </button>
             {action && (
-              <button type="button" className="min-h-[24px] px-0.5 text-[12px] text-quiet hover:text-ink" onClick={() => action.run(item)}>
+              <button type="button" className="as-button min-h-[24px] px-0.5 text-[12px] text-quiet hover:text-ink" onClick={() => action.run(item)}>
                 {action.name}
               </button>
             )}

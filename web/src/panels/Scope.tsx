@@ -7,6 +7,7 @@ import { IconButton } from "../ui/basics";
 import { useDrag } from "../ui/drag";
 import { Gutter } from "../ui/gutter";
 import { Menu } from "../ui/menu";
+import { useLow } from "../ui/low";
 import { useSize } from "../ui/size";
 import { useApp, useLayout } from "./app";
 import { useEngine, useStage } from "./engine";
@@ -30,7 +31,8 @@ const rgbOf = (hex: string) => [1, 3, 5].map((n) => parseInt(hex.slice(n, n + 2)
 export function DockedScope() {
   const { layout } = useApp();
   const floating = useLayout((s) => s.floating);
-  const asked = useLayout((s) => s.sizes.scope) ?? PANES.scope.first!;
+  const first = useLow() ? PANES.scope.least : PANES.scope.first!;
+  const asked = useLayout((s) => s.sizes.scope) ?? first;
   const height = Math.min(asked, Math.max(PANES.scope.least, innerHeight * 0.75 - 330)); // in a low window the parameters keep some room
   const open = useStage((s) => s.scope.open);
   if (floating) return null;
@@ -94,11 +96,11 @@ function ScopeBar() {
   };
   return (
     <div className="flex h-[24px] items-center gap-3 text-[12px] text-quiet">
-      <Menu align="start" trigger={<button type="button" className="font-semibold hover:text-ink">{NAMES[kind]} ▾</button>} items={(Object.keys(NAMES) as ScopeKind[]).map((k) => ({ name: NAMES[k], checked: k === kind, onSelect: () => put({ kind: k, open: true }) }))} />
-      <Menu align="start" trigger={<button type="button" className="min-w-0 truncate hover:text-ink">{OF[of]} ▾</button>} items={(Object.keys(OF) as ScopeOf[]).map((k) => ({ name: OF[k], checked: k === of, onSelect: () => put({ of: k, open: true }) }))} />
+      <Menu align="start" trigger={<button type="button" className="as-button font-semibold hover:text-ink">{NAMES[kind]} ▾</button>} items={(Object.keys(NAMES) as ScopeKind[]).map((k) => ({ name: NAMES[k], checked: k === kind, onSelect: () => put({ kind: k, open: true }) }))} />
+      <Menu align="start" trigger={<button type="button" className="as-button min-w-0 truncate hover:text-ink">{OF[of]} ▾</button>} items={(Object.keys(OF) as ScopeOf[]).map((k) => ({ name: OF[k], checked: k === of, onSelect: () => put({ of: k, open: true }) }))} />
       <span className="flex-1" />
       {(kind === "waveform" || kind === "parade") && open && (
-        <button type="button" title="Percent, or 8-bit code values of BT.709 (16 is black, 235 white)" className="hover:text-ink" onClick={() => put({ codes: !codes })}>
+        <button type="button" title="Percent, or 8-bit code values of BT.709 (16 is black, 235 white)" className="as-button hover:text-ink" onClick={() => put({ codes: !codes })}>
           {codes ? "codes" : "%"}
         </button>
       )}

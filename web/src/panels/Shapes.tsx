@@ -38,7 +38,7 @@ export function Shapes() {
       <Heading
         aside={
           <Menu
-            trigger={<button type="button">{drawing ? "drawing…" : "Draw"} ▾</button>}
+            trigger={<button type="button" className="as-button">{drawing ? "drawing…" : "Draw"} ▾</button>}
             items={KINDS.map((k) => ({ name: k.name, checked: drawing === k.value, onSelect: () => engine.put({ drawing: k.value, shapeId: null }) }))}
           />
         }
@@ -186,7 +186,7 @@ function PathRow({ shape, target }: { shape: Placed; target: string }) {
       <span className="flex-1">Path</span>
       {animated ? (
         <Menu
-          trigger={<button type="button" className="text-quiet hover:text-ink">copy to this frame ▾</button>}
+          trigger={<button type="button" className="as-button text-quiet hover:text-ink">copy to this frame ▾</button>}
           items={[
             { name: before ? `From frame ${before.frame}` : "From the keyframe before", disabled: !before, onSelect: () => before && copyPathHere(engine, shape, before) },
             { name: after ? `From frame ${after.frame}` : "From the keyframe after", disabled: !after, onSelect: () => after && copyPathHere(engine, shape, after) },

@@ -146,7 +146,7 @@ function AppliesToItem({ item, sides, onSide }: AppliesProps) {
         aside={
           item.side !== "everywhere" && (
             <Menu
-              trigger={<button type="button">{used?.name ?? "no selection"} ▾</button>}
+              trigger={<button type="button" className="as-button">{used?.name ?? "no selection"} ▾</button>}
               items={selections.map((s) => ({ name: s.name, checked: s.id === item.selection, onSelect: () => onSide(item.side!, s.id) }))}
             />
           )
@@ -186,7 +186,7 @@ const PresetMenu = memo(function PresetMenu({ treatment, current }: { treatment:
   const choose = (name: string, values: Params) => engine.pass && setOfPass(engine, engine.pass, "params", whole(values), `${engine.pass.name}: ${name}`);
   return (
     <Menu
-      trigger={<button type="button">{current ?? "Presets"} ▾</button>}
+      trigger={<button type="button" className="as-button">{current ?? "Presets"} ▾</button>}
       items={presets.map(([name, values]) => ({ name, checked: current === name, onSelect: () => choose(name, values) }))}
     />
   );
@@ -210,7 +210,7 @@ function BundlePanel({ bundle }: { bundle: Bundle }) {
       <AnimatedRow target={`bundles/${bundle.id}/on`} info={SWITCH} plain={bundle.on} prefix={`${bundle.name}: `} />
       {data && <AnimatedRow target={`bundles/${bundle.id}/amount`} info={data.amount} plain={bundle.amount ?? 100} prefix={`${bundle.name}: `} />}
       <Blend value={bundle.blend ?? "normal"} onChange={(blend) => setBlend(engine, bundle, blend)} />
-      <Heading aside={<button type="button" onClick={() => unbundle(engine, bundle)}>Take apart</button>}>Its passes</Heading>
+      <Heading aside={<button type="button" className="as-button" onClick={() => unbundle(engine, bundle)}>Take apart</button>}>Its passes</Heading>
       <ul aria-label="Passes of the bundle">
         {members.map((p) => (
           <li key={p.id}>

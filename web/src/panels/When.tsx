@@ -141,7 +141,7 @@ function StripOf() {
   const { layout } = useApp();
   const strip = useLayout((s) => s.strip);
   return (
-    <button type="button" className="text-[12px] text-quiet hover:text-ink" title="What the pictures along the ruler show: the source, or the finished picture" onClick={() => layout.state.setState({ strip: strip === "source" ? "result" : "source" })}>
+    <button type="button" className="as-button text-[12px] text-quiet hover:text-ink" title="What the pictures along the ruler show: the source, or the finished picture" onClick={() => layout.state.setState({ strip: strip === "source" ? "result" : "source" })}>
       {strip === "source" ? "source strip" : "finished strip"}
     </button>
   );

@@ -93,7 +93,7 @@ function Tools() {
       <div className="mt-0.5 flex items-center justify-between text-[12px] text-quiet">
         <span>A click takes the median of</span>
         <Menu
-          trigger={<button type="button">{patch === 1 ? "one pixel" : `${patch} × ${patch} pixels`} ▾</button>}
+          trigger={<button type="button" className="as-button">{patch === 1 ? "one pixel" : `${patch} × ${patch} pixels`} ▾</button>}
           items={[1, 3, 5, 9, 15, 25, 51].map((n) => ({ name: n === 1 ? "one pixel" : `${n} × ${n} pixels`, checked: n === patch, onSelect: () => engine.put({ patch: n }) }))}
         />
       </div>
@@ -153,7 +153,7 @@ function SelectionMenu({ selection }: { selection: Selection }) {
   return (
     <Menu
       trigger={
-        <button type="button" className="mr-2 truncate font-semibold text-ink" title="Selections of this look">
+        <button type="button" className="as-button mr-2 truncate font-semibold text-ink" title="Selections of this look">
           {selection.name} ▾
         </button>
       }
@@ -186,7 +186,7 @@ function CleaningPanel({ selection }: { selection: Selection }) {
         </p>
       )}
       <Heading aside={<span className="truncate">{changed.join(", ")}</span>}>
-        <button type="button" aria-expanded={open} onClick={() => setOpen(!open)}>
+        <button type="button" className="as-button" aria-expanded={open} onClick={() => setOpen(!open)}>
           Cleaning {open ? "▴" : "▾"}
         </button>
       </Heading>
@@ -195,7 +195,7 @@ function CleaningPanel({ selection }: { selection: Selection }) {
       <div className="mt-2 flex items-center justify-between">
         <span title="Which picture the colours are matched in">Reads</span>
         <Menu
-          trigger={<button type="button" className="font-semibold">{reads ? `after ${reads.name}` : "the source"} ▾</button>}
+          trigger={<button type="button" className="as-button font-semibold">{reads ? `after ${reads.name}` : "the source"} ▾</button>}
           items={[
             { name: "the source", checked: !reads, onSelect: () => choose(null, "the source") },
             ...readable.map((p) => ({ name: `after ${p.name}`, checked: p.id === reads?.id, onSelect: () => choose(p.id, `the picture after ${p.name}`) })),

@@ -198,7 +198,7 @@ function Ended({ item }: { item: ExportView }) {
               {item.path}
             </button>
             {item.digest && (
-              <button type="button" className="shrink-0 tabular-nums hover:text-ink" title={`SHA-256 ${item.digest}\nClick to copy`} onClick={() => copy(item.digest, "The digest")}>
+              <button type="button" className="as-button shrink-0 tabular-nums hover:text-ink" title={`SHA-256 ${item.digest}\nClick to copy`} onClick={() => copy(item.digest, "The digest")}>
                 sha256 {item.digest.slice(0, 10)}…
               </button>
             )}

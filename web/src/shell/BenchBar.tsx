@@ -65,7 +65,7 @@ export function BenchTitle() {
       <Menu
         align="start"
         trigger={
-          <button type="button" className="truncate font-bold">
+          <button type="button" className="as-button truncate font-bold">
             {view.shot.name} ▾
           </button>
         }
@@ -102,6 +102,7 @@ export function BenchActions() {
   const [lut, setLut] = useState(false);
   const queries = useQueryClient();
   const navigate = useNavigate();
+  const say = useSay();
   const file = useRef<HTMLInputElement>(null);
   return (
     <>
@@ -120,7 +121,7 @@ export function BenchActions() {
         items={[
           { name: "Save on the shelf…", disabled: !view.document.look.passes?.length, onSelect: () => askName("Save this look on the shelf", view.shot.name, (name) => void saveOnShelf(engine, name, "", null)) },
           { name: "From a picture…", disabled: view.part !== null, onSelect: () => engine.put({ likeness: { file: null } }) },
-          { name: "Another look from here on: split and dissolve", disabled: view.part !== null, onSelect: () => void splitAndDissolve(engine, { project: view.project_id, queries, go: (to) => void navigate(to) }) },
+          { name: "Another look from here on: split and dissolve", disabled: view.part !== null, onSelect: () => void splitAndDissolve(engine, { project: view.project_id, queries, say, go: (to) => void navigate(to) }) },
           "line",
           { name: "Download this look", aside: "JSON", onSelect: () => window.open(`/api/shots/${view.shot.id}/look.json`, "_self") },
           { name: "Save as a LUT…", aside: ".cube", disabled: !view.document.look.passes?.length, onSelect: () => (engine.around.settle(), setLut(true)) },

@@ -13,6 +13,7 @@ import { ended, ring } from "../engine/bell";
 import type { Engine } from "../engine/engine";
 import { EngineContext } from "../panels/engine";
 import { BenchActions, BenchTitle } from "./BenchBar";
+import { Going } from "./Going";
 import { ReelActions, ReelStoring } from "./ReelBar";
 import { SheetActions } from "./SheetBar";
 import { Shortcuts } from "./Shortcuts";
@@ -127,6 +128,7 @@ function TopBar({ engine }: { engine: Engine | null }) {
       </nav>
       <div className="flex min-w-0 flex-1 items-center px-4">{engine ? <BenchTitle /> : <span className="truncate text-quiet">{data?.project.name}</span>}{reel && <ReelStoring reel={reel} />}</div>
       <div className="flex items-center gap-2 pr-3">
+        <Going />
         {engine && <BenchActions />}
         {reel && <ReelActions reel={reel} />}
         {sheet && <SheetActions sheet={sheet} />}

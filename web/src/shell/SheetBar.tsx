@@ -20,7 +20,7 @@ export function SheetActions({ sheet }: { sheet: Sheet }) {
       <Button disabled={!carried} title={carried ? `Take “${carried.name}” back on all shots it was put on` : "Nothing was put on from here yet"} onClick={() => void takeBack(sheet, projectId!, say, queries)}>
         Undo all
       </Button>
-      <Button disabled={saving !== null || mode === "variants"} title="All rows, or those that are chosen, with names" onClick={() => sheet.put({ saving: "asked" })}>
+      <Button disabled={saving !== null} title={mode === "variants" ? "All variants, with names" : "All rows, or those that are chosen, with names"} onClick={() => sheet.put({ saving: "asked" })}>
         {typeof saving === "number" ? `Saving… ${Math.round(saving * 100)} %` : "Save the sheet as a picture"}
       </Button>
     </>

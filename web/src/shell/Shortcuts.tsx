@@ -10,6 +10,7 @@ const EVERYWHERE: readonly Told[] = [
   { group: "Everywhere", told: "Ctrl Shift Z  Ctrl Y", words: "redo" },
   { group: "Everywhere", told: "F6", words: "next area of the room; with Shift the one before" },
   { group: "Everywhere", told: "Enter", words: "on a button or tick box: press it" },
+  { group: "Everywhere", told: "Esc", words: "close the newest message, and give up what is under way" },
   { group: "Everywhere", told: "?", words: "this list" },
   { group: "Sliders and numbers", told: "arrows", words: "step; Shift ×10, Alt ÷10; a number is dragged sideways too" },
   { group: "Sliders and numbers", told: "Home  End", words: "to its ends; double-click resets" },

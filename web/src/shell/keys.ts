@@ -5,10 +5,11 @@ import { useApp } from "../panels/app";
 import { busy, nextArea, typing } from "../ui/typing";
 
 export function useFrameKeys() {
-  const { dialogs } = useApp();
+  const { dialogs, notices } = useApp();
   useEffect(() => {
     const down = (e: KeyboardEvent) => {
       if (e.defaultPrevented || busy()) return;
+      if (e.key === "Escape" && !typing(e.target) && notices.closeNewest()) return; // besides what Esc does in the room
       if (e.key === "F6") nextArea(e.shiftKey ? -1 : 1);
       else if (e.key === "?" && !typing(e.target) && !e.ctrlKey && !e.metaKey) dialogs.setState({ keyboard: true });
       else return;
@@ -16,5 +17,5 @@ export function useFrameKeys() {
     };
     window.addEventListener("keydown", down);
     return () => window.removeEventListener("keydown", down);
-  }, [dialogs]);
+  }, [dialogs, notices]);
 }

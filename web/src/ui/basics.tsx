@@ -14,7 +14,7 @@ export function Button({ look = "line", on, className, ...rest }: ButtonProps) {
         "inline-flex h-[26px] shrink-0 items-center gap-1.5 px-2.5 font-medium whitespace-nowrap",
         on || look === "solid" ? "bg-inverse text-inverse-ink" : "text-ink",
         look === "line" && !on && "border border-strong hover:border-ink",
-        look === "plain" && !on && "text-quiet hover:text-ink",
+        look === "plain" && !on && "as-button text-quiet hover:text-ink",
         className,
       )}
       {...rest}

@@ -166,16 +166,16 @@ export function ColoursRow({ name, help, value, onLive, onCommit, most = 16 }: {
       <div className="flex items-center justify-between" title={help}>
         {name}
         <span className="flex gap-2 text-[12px] text-quiet">
-          <button type="button" className="hover:text-ink" title="Type or paste all of them" onClick={type}>
+          <button type="button" className="as-button hover:text-ink" title="Type or paste all of them" onClick={type}>
             Type…
           </button>
-          <button type="button" className="hover:text-ink" onClick={() => onCommit([...value].reverse())}>
+          <button type="button" className="as-button hover:text-ink" onClick={() => onCommit([...value].reverse())}>
             Reverse
           </button>
-          <button type="button" className="hover:text-ink" disabled={!value.length} onClick={() => onCommit(value.slice(0, -1))}>
+          <button type="button" className="as-button hover:text-ink" disabled={!value.length} onClick={() => onCommit(value.slice(0, -1))}>
             − last
           </button>
-          <button type="button" className="hover:text-ink" disabled={value.length >= most} onClick={() => onCommit([...value, value.at(-1) ?? "#808080"])}>
+          <button type="button" className="as-button hover:text-ink" disabled={value.length >= most} onClick={() => onCommit([...value, value.at(-1) ?? "#808080"])}>
             + one
           </button>
         </span>

@@ -9,13 +9,20 @@ type Action = { name: string; run: () => void };
 type Options = { action?: Action; bad?: boolean; seen?: boolean; about?: string };
 type Notice = { id: number; text: string; action?: Action; bad: boolean; lasts: boolean; about?: string };
 
-/** What is said over the foot of the picture: the newest thing, in place of the one before. Errors stay until closed, the newest first. */
+/** What is said below the picture, over the line that is told of it: the newest thing, in place of the one before. Errors stay until closed, the newest first. */
 export class Notices {
   readonly state: StoreApi<{ list: Notice[] }> = createStore(() => ({ list: [] as Notice[] }));
   private nextId = 1;
 
   close(id: number) {
     this.state.setState((s) => ({ list: s.list.filter((n) => n.id !== id) }));
+  }
+
+  /** Close the newest; whether there was one. */
+  closeNewest(): boolean {
+    const newest = this.state.getState().list.at(-1);
+    if (newest) this.close(newest.id);
+    return !!newest;
   }
 
   /** What it is about has been left: what was said of it in passing, or of its picture, goes with it. */
@@ -54,7 +61,7 @@ export function NoticeList() {
   const bad = list.filter((n) => n.bad);
   // One live region for what is mild; errors are alerts of their own, above it: the newest of them, with how many there are.
   return (
-    <div className="pointer-events-none fixed inset-x-0 z-40 flex flex-col items-center gap-2" style={{ bottom: "calc(var(--foot, 0px) + 12px)" }}>
+    <div className="pointer-events-none fixed inset-x-0 z-40 flex flex-col items-center gap-2" style={{ bottom: "max(10px, calc(var(--foot, 0px) - 34px))" }}>
       {bad.slice(-1).map((n) => (
         <div key={n.id} role="alert">
           <Line notice={n} notices={notices} more={bad.length - 1} />

@@ -42,16 +42,16 @@ describe("choosing", () => {
   });
 });
 
-test("columns are kept, moved and taken away, at most eight", () => {
+test("columns are kept, moved and taken away, at most twenty-four", () => {
   const kept = storage();
   const sheet = new Sheet("p", kept);
   sheet.setColumns(["own", "x", "y"]);
   sheet.moveColumn("y", -1);
   sheet.removeColumn("own");
   expect(new Sheet("p", kept).now.columns).toEqual(["y", "x"]);
-  for (let n = 0; n < 9; n++) sheet.addColumn(`shelf:${n}`);
-  expect(sheet.now.columns).toHaveLength(8);
-  expect(sheet.full).toContain("8 columns");
+  for (let n = 0; n < 30; n++) sheet.addColumn(`shelf:${n}`);
+  expect(sheet.now.columns).toHaveLength(24);
+  expect(sheet.full).toContain("24 columns");
 });
 
 test("variants of numbers, presets, palettes and inks", () => {

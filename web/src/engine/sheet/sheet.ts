@@ -24,13 +24,17 @@ export type SheetState = {
   carried: Carried | null;
   variants: VariantOf;
   scroll: number;
+  /** Of the names of the shots that are shown. */
+  words: string;
+  /** Whether shots that are not in the reel are left out. */
+  used: boolean;
   /** Whether the sheet is being saved as a picture: asked for, or so far, 0-1. */
   saving: "asked" | number | null;
 };
 
 export const OWN = "own";
 const FIRST_COLUMNS = [OWN, "shelf:day-for-night", "shelf:two-ink-print", "shelf:heat-camera", "shelf:one-colour-stays"];
-const MOST_COLUMNS = 8;
+const MOST_COLUMNS = 24;
 const kept = (project: string) => `wenditas-columns-${project}`;
 
 export const keyOf = (cell: CellRef) => `${cell.shot} ${cell.column}`;
@@ -60,6 +64,8 @@ export class Sheet {
       carried: null,
       variants: { shot: null, pass: null, of: null, count: 9 },
       scroll: 0,
+      words: "",
+      used: false,
       saving: null,
     }));
   }

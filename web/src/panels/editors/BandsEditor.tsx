@@ -112,16 +112,16 @@ export function BandsEditor({ pass, treatment }: PanelProps) {
         </Button>
       </div>
       <div className="mt-1 flex flex-wrap justify-end gap-2">
-        <button type="button" className="px-1 text-[12px] text-quiet hover:text-ink" title="This band keeps its colours, all others turn grey" onClick={() => commit(onlyThis, `only ${Math.round(one.hue)}°`)}>
+        <button type="button" className="as-button px-1 text-[12px] text-quiet hover:text-ink" title="This band keeps its colours, all others turn grey" onClick={() => commit(onlyThis, `only ${Math.round(one.hue)}°`)}>
           only this
         </button>
-        <button type="button" className="px-1 text-[12px] text-quiet hover:text-ink" title="The bands' colours come back one after another, between this frame and out" onClick={() => returnOneByOne(engine, pass, shown)}>
+        <button type="button" className="as-button px-1 text-[12px] text-quiet hover:text-ink" title="The bands' colours come back one after another, between this frame and out" onClick={() => returnOneByOne(engine, pass, shown)}>
           return one by one
         </button>
         <HoldButton tip="Hold to see the picture without these bands" onHold={() => live(all(rest))}>
           without
         </HoldButton>
-        <button type="button" className="px-1 text-[12px] text-quiet hover:text-ink" onClick={() => commit(all(rest), "reset")}>
+        <button type="button" className="as-button px-1 text-[12px] text-quiet hover:text-ink" onClick={() => commit(all(rest), "reset")}>
           reset
         </button>
       </div>

@@ -82,7 +82,7 @@ export function CurveEditor({ info, value: points, latest, upto, channel = "luma
         <HoldButton tip="Hold to see the picture without this curve" onHold={() => onLive(() => info.default as Point[])}>
           without
         </HoldButton>
-        <button type="button" className="px-1 text-[12px] text-quiet hover:text-ink" title="Back to where it began" onClick={() => held.commit(() => info.default as Point[], "reset")}>
+        <button type="button" className="as-button px-1 text-[12px] text-quiet hover:text-ink" title="Back to where it began" onClick={() => held.commit(() => info.default as Point[], "reset")}>
           reset
         </button>
       </div>

@@ -34,12 +34,12 @@ export function DecisionList({ pass, treatment, params, show, set }: PanelProps)
         </Pinned>
       ))}
       <div className="mt-1 flex gap-4 text-[12px] text-quiet">
-        <button type="button" className="hover:text-ink" onClick={() => input.current?.click()}>
+        <button type="button" className="as-button hover:text-ink" onClick={() => input.current?.click()}>
           Read a .cdl, .cc or .ccc…
         </button>
         <Menu
           trigger={
-            <button type="button" className="hover:text-ink">
+            <button type="button" className="as-button hover:text-ink">
               Save as ▾
             </button>
           }

@@ -163,7 +163,7 @@ type ToolsDo = { reverse: () => void; even: () => void; remove: () => void; take
 /** What is done with all stops at once: the same while one of them is dragged. */
 const Tools = memo(function Tools({ latest, many, palettes }: { latest: RefObject<ToolsDo>; many: boolean; palettes: [string, Loose[]][] }) {
   const button = (name: string, run: () => void, disabled = false) => (
-    <button type="button" className="hover:text-ink" disabled={disabled} onClick={run}>
+    <button type="button" className="as-button hover:text-ink" disabled={disabled} onClick={run}>
       {name}
     </button>
   );
@@ -176,7 +176,7 @@ const Tools = memo(function Tools({ latest, many, palettes }: { latest: RefObjec
       <span className="flex-1" />
       <Menu
         trigger={
-          <button type="button" className="hover:text-ink">
+          <button type="button" className="as-button hover:text-ink">
             Palettes ▾
           </button>
         }

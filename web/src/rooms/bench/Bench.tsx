@@ -13,6 +13,7 @@ import { FloatingScope } from "../../panels/Scope";
 import { When, WhenLine } from "../../panels/When";
 import { Where } from "../../panels/Where";
 import { DropperContext } from "../../ui/colour";
+import { useLow } from "../../ui/low";
 import { FoldedPane, Gutter } from "../../ui/gutter";
 import { FOLDS, useKeys } from "./keys";
 import { RevealWhat } from "./RevealWhat";
@@ -123,7 +124,7 @@ function Panels() {
   const line = whole || is("when");
   const when = sizes.when ?? needed;
   useFoot(line ? LINE : `min(${when}px, 60vh)`);
-  const edge = (pane: Pane, name: string, side: "left" | "right" | "top", size: number) => (
+  const edge = (pane: keyof typeof FOLDS, name: string, side: "left" | "right" | "top", size: number) => (
     <Gutter name={name} edge={side} size={size} {...PANES[pane]} letter={FOLDS[pane]} onSize={(to) => layout.size(pane, to)} onFold={() => layout.fold(pane)} />
   );
   const strip = !whole && part?.kind !== "reveal"; // whose look is a selection alone
@@ -185,7 +186,8 @@ function useTimeHeight(): number {
   const lanes = useShown(lanesOf);
   const open = usePins((s) => s.open);
   const graph = lanes.some((l) => l.target === open);
-  return 151 + ROOM_FOR * LANE_HEIGHT + (graph ? GRAPH_HEIGHT - LANE_HEIGHT : 0);
+  const rows = useLow() ? Math.min(lanes.length, ROOM_FOR) : ROOM_FOR;
+  return 151 + rows * LANE_HEIGHT + (graph ? GRAPH_HEIGHT - LANE_HEIGHT : 0);
 }
 
 /** Where the window becomes the whole screen the picture takes it, with what it is worked on with; and gives it back. */

@@ -4,12 +4,13 @@ import type { QueryClient } from "@tanstack/react-query";
 import { ask, client } from "../../api/client";
 import type { Engine } from "../../engine/engine";
 import { halvesCommands } from "../../engine/reel/cutting";
+import type { Say } from "../../engine/scene";
 import { layoutOf } from "../../engine/reel/layout";
 
-type Around = { project: string; queries: QueryClient; go: (to: string) => void };
+type Around = { project: string; queries: QueryClient; say: Say; go: (to: string) => void };
 
 /** From the frame on screen on, with its look as it is now, to be changed on the Bench. One step takes it back. */
-export async function splitAndDissolve(engine: Engine, { project, queries, go }: Around) {
+export async function splitAndDissolve(engine: Engine, { project, queries, say, go }: Around) {
   engine.around.settle();
   await engine.document.idle();
   const { shot, document } = engine.view;
@@ -29,9 +30,9 @@ export async function splitAndDissolve(engine: Engine, { project, queries, go }:
       await queries.invalidateQueries();
       go(`/projects/${project}/shots/${shot.id}`);
     };
-    const fail = (error: Error) => engine.around.say(error.message, { bad: true });
+    const fail = (error: Error) => say(error.message, { bad: true });
     go(`/projects/${project}/shots/${made.id}?frame=${frame}`);
-    engine.around.say(`From frame ${frame} on it is the shot “${made.name}”: give it its own look here. In the reel one dissolves into the other.`, { action: { name: "Undo", run: () => void back().catch(fail) } });
+    say(`From frame ${frame} on it is the shot “${made.name}”: give it its own look here. In the reel one dissolves into the other.`, { action: { name: "Undo", run: () => void back().catch(fail) } });
   } catch (error) {
     engine.around.say((error as Error).message, { bad: true });
   }

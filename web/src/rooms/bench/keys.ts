@@ -45,7 +45,7 @@ const frames = (by: number): Run => (engine, e) => engine.go(engine.timeline.fra
 const show = (view: Looking["show"]): Run => put({ show: view });
 
 /** The keys that fold the panes. */
-export const FOLDS: Record<Pane, string> = { where: "Q", what: "E", when: "R", scope: "C" };
+export const FOLDS: Record<"where" | "what" | "when" | "scope", string> = { where: "Q", what: "E", when: "R", scope: "C" };
 const fold = (pane: Pane): Run => (_, __, { app }) => app.layout.fold(pane);
 
 const action = (id: string, group: string, words: string, keys: string[], run: Run, told?: string): Action<Engine, Around> => ({ id, group, words, keys, run, ...(told && { told }) });

@@ -1,13 +1,17 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState, type CSSProperties } from "react";
 import { useParams } from "react-router";
 
 import { ask, client } from "../../api/client";
 import type { ReelView } from "../../api/types";
 import type { ReelEngine } from "../../engine/reel/reel";
-import { useApp } from "../../panels/app";
+import { PANES } from "../../engine/layout";
+import { useApp, useLayout } from "../../panels/app";
+import { Gutter } from "../../ui/gutter";
+import { useLow } from "../../ui/low";
 import { TimedContext } from "../../panels/engine";
 import { LinesContext } from "../../panels/lines";
+import { useSize } from "../../ui/size";
 import { ReelContext, useReelLayout } from "./context";
 import { FirstSteps } from "./FirstSteps";
 import { Here } from "./Here";
@@ -57,23 +61,39 @@ function useOpened(view: ReelView | undefined): ReelEngine | null {
 
 function Panels() {
   useReelKeys();
+  const { layout } = useApp();
+  const sizes = useLayout((s) => s.sizes);
+  const low = useLow();
+  const of = (pane: "shots" | "chosen" | "cut") => sizes[pane] ?? (pane === "cut" && low ? PANES.cut.least : PANES[pane].first!);
+  const edge = (pane: "shots" | "chosen" | "cut", name: string, side: "left" | "right" | "top") => <Gutter name={name} edge={side} size={of(pane)} {...PANES[pane]} onSize={(to) => layout.size(pane, to)} />;
+  const when = useRef<HTMLElement>(null);
+  const { height } = useSize(when, { width: 0, height: 240 });
+  useEffect(() => {
+    document.documentElement.style.setProperty("--foot", `${height + 34}px`);
+    return () => void document.documentElement.style.removeProperty("--foot");
+  }, [height]);
   return (
-    <main className="grid h-full grid-cols-[var(--reel-left)_minmax(0,1fr)_clamp(262px,22.2vw,284px)] grid-rows-[minmax(0,1fr)_minmax(220px,272px)]">
-      <section aria-label="Shots" className="flex min-h-0 flex-col border-r border-line bg-panel">
+    <main className="grid h-full" style={{ "--reel-left": `${of("shots")}px`, gridTemplateColumns: `var(--reel-left) minmax(0,1fr) ${of("chosen")}px`, gridTemplateRows: `minmax(0,1fr) min(${of("cut")}px, 60%)` } as CSSProperties}>
+      <section aria-label="Shots" className="relative flex min-h-0 flex-col border-r border-line bg-panel">
         <Shots />
+        {edge("shots", "Shots", "right")}
       </section>
       <section aria-label="Picture" className="flex min-h-0 min-w-0 flex-col bg-ground">
         <FirstSteps />
         <ReelPicture />
         <Here />
       </section>
-      <section aria-label="What is chosen" className="pane min-h-0 overflow-y-auto border-l border-line bg-panel px-3.5 pb-3">
-        <LinesContext value={useReelLayout().height}>
-          <ReelWhat />
-        </LinesContext>
+      <section aria-label="What is chosen" className="relative flex min-h-0 flex-col border-l border-line bg-panel">
+        <div className="pane min-h-0 flex-1 overflow-y-auto px-3.5 pb-3">
+          <LinesContext value={useReelLayout().height}>
+            <ReelWhat />
+          </LinesContext>
+        </div>
+        {edge("chosen", "What is chosen", "left")}
       </section>
-      <section aria-label="When" className="col-span-3 min-h-0 min-w-0 border-t border-line bg-panel">
+      <section ref={when} aria-label="When" className="relative col-span-3 min-h-0 min-w-0 border-t border-line bg-panel">
         <ReelTime />
+        {edge("cut", "When", "top")}
       </section>
     </main>
   );

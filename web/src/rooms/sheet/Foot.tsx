@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { useParams } from "react-router";
 
 import { ask, client } from "../../api/client";
@@ -13,7 +13,7 @@ import { carryOver, matchTo } from "./carry";
 import { pictureOf } from "./cells";
 import { useSheetRoom, useSheetState } from "./context";
 import { ExportCells } from "./ExportCells";
-import { sheetPicture } from "./save";
+import { usePrinting } from "./printing";
 
 type Props = { rows: Rows; shots: ShotRow[]; told: (column: string, shot: string) => string; stamp: (cell: CellRef) => string; aside: (shot: ShotRow) => string; used: Set<string>; heads: string[] };
 
@@ -27,7 +27,7 @@ export function Foot({ rows, shots, told, stamp, aside, used, heads }: Props) {
   const chosen = useSheetState((s) => s.chosen);
   const shapes = useSheetState((s) => s.shapes);
   const sure = useSheetState((s) => s.sure);
-  const saving = useSheetState((s) => s.saving);
+  const takes = useSheetState((s) => s.mode === "takes");
   const [exporting, setExporting] = useState(false);
   const [busy, setBusy] = useState(false);
   const columns = [...new Set(chosen.map((c) => c.column))];
@@ -54,9 +54,7 @@ export function Foot({ rows, shots, told, stamp, aside, used, heads }: Props) {
       say((error as Error).message, { bad: true });
     }
   };
-  useEffect(() => {
-    if (saving !== "asked") return;
-    sheet.put({ saving: 0 });
+  usePrinting(`${data?.project.name ?? "Film"} sheet`, () => {
     const cells = chosen.length > 1 ? chosen : null;
     const shown = rows.filter((r) => !cells || cells.some((c) => c.shot === r.shot));
     const across = cells ? rows[0]!.columns.filter((c) => cells.some((k) => k.column === c)) : null;
@@ -65,21 +63,8 @@ export function Foot({ rows, shots, told, stamp, aside, used, heads }: Props) {
       return { name: shot.name, aside: aside(shot), cells: (across ?? r.columns).map((column) => ({ url: pictureOf({ shot: r.shot, column }, "stands", 320, { shapes, sure }, stamp({ shot: r.shot, column })), words: heads.length ? "" : told(column, r.shot) })) };
     });
     const named = across ? across.map((c) => told(c, shown[0]!.shot)) : heads;
-    sheetPicture({ title: data?.project.name ?? "Sheet", heads: heads.length ? named : [], rows: printed }, (done, of) => sheet.put({ saving: done / of }))
-      .then(
-        (blob) => {
-          const link = document.createElement("a");
-          link.href = URL.createObjectURL(blob);
-          link.download = `${data?.project.name ?? "Film"} sheet.png`;
-          link.click();
-          setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
-          say("The sheet is saved as a picture.");
-        },
-        (error: Error) => say(error.message, { bad: true }),
-      )
-      .finally(() => sheet.put({ saving: null }));
-    // oxlint-disable-next-line react-hooks/exhaustive-deps -- saved once, as it stands when it is asked for
-  }, [saving]);
+    return { title: data?.project.name ?? "Sheet", heads: heads.length ? named : [], rows: printed };
+  });
   return (
     <section aria-label="What is chosen" className="flex min-h-[96px] shrink-0 items-end justify-between gap-4 border-t border-line bg-panel px-4 py-3">
       <div className="min-w-0">
@@ -93,9 +78,8 @@ export function Foot({ rows, shots, told, stamp, aside, used, heads }: Props) {
             </p>
           </>
         ) : (
-          <p className="text-quiet">Choose cells: click, Ctrl or Shift click; arrows and Space.</p>
+          <p className="text-quiet">{takes ? "A take is a saved version of a shot's look: T on the Bench saves one. Choose one and put it on, or compare it with what is in work." : "Choose cells: click, Ctrl or Shift click, or arrows and Space. Enter opens one on the Bench, C compares two."}</p>
         )}
-        <p className="text-quiet">Space chooses · Enter opens on the Bench · arrows go round · C compares two cells by wipe</p>
         <p className="mt-1 flex gap-4">
           <label className="flex items-center gap-1.5">
             <input type="checkbox" checked={shapes} onChange={(e) => sheet.put({ shapes: e.currentTarget.checked })} /> with shapes and tracks

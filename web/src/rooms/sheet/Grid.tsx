@@ -40,10 +40,10 @@ export function Grid({ rows, shots, titles, heads, stamp, aside, onOpen, onPick 
   const columns = { gridTemplateColumns: `${NAMES}px repeat(${Math.max(most, 4)}, minmax(${LEAST}px, 1fr))`, columnGap: GAP };
   return (
     <div ref={box} data-cells className="pane min-h-0 flex-1 overflow-auto px-4" onScroll={(e) => sheet.put({ scroll: e.currentTarget.scrollTop })}>
-      <div role="grid" aria-label="Sheet" aria-rowcount={rows.length} className="min-w-fit">
+      <div role="grid" aria-label="Sheet" aria-rowcount={rows.length} style={{ minWidth: NAMES + Math.max(most, 4) * (LEAST + GAP) }}>
         {heads.length > 0 && (
-          <div role="row" className="sticky top-0 z-10 grid min-w-fit bg-ground py-2" style={columns}>
-            <span role="columnheader">
+          <div role="row" className="sticky top-0 z-10 grid bg-ground py-2" style={columns}>
+            <span role="columnheader" className="sticky left-0 z-[6] -ml-4 self-stretch bg-ground pl-4">
               <span className="sr-only">Shot</span>
             </span>
             {heads.map((h) => (
@@ -59,7 +59,7 @@ export function Grid({ rows, shots, titles, heads, stamp, aside, onOpen, onPick 
             const shot = named.get(row.shot)!;
             return (
               <div key={item.key} role="row" aria-rowindex={item.index + 1} className="absolute inset-x-0 grid" style={{ ...columns, transform: `translateY(${item.start}px)`, height: item.size }}>
-                <div role="rowheader" className="sticky left-0 z-[5] self-start bg-ground pt-6 pr-2">
+                <div role="rowheader" className="sticky left-0 z-[5] -ml-4 self-stretch bg-ground pt-6 pr-2 pl-4">
                   <p className="truncate font-semibold" title={shot.name}>{shot.name}</p>
                   <p className="text-[12px] text-quiet">{aside(shot)}</p>
                 </div>
@@ -67,7 +67,7 @@ export function Grid({ rows, shots, titles, heads, stamp, aside, onOpen, onPick 
                   const cell = { shot: row.shot, column };
                   return (
                     <div key={column} role="gridcell" className="min-w-0">
-                      <Cell cell={cell} name={`${shot.name}, ${titles(column, row.shot)}`} rows={rows} stamp={stamp(cell)} onOpen={onOpen} onPick={onPick} />
+                      <Cell cell={cell} standIn={`/api/footage/${shot.footage_id}/poster.jpg`} name={`${shot.name}, ${titles(column, row.shot)}`} rows={rows} stamp={stamp(cell)} onOpen={onOpen} onPick={onPick} />
                       {!heads.length && <p className="truncate text-[12px] font-semibold">{titles(column, row.shot)}</p>}
                     </div>
                   );

@@ -7,7 +7,7 @@ import { useCatalogue, useProject } from "../../api/queries";
 import type { ShotRow } from "../../api/types";
 import { OWN, type CellRef, type Rows } from "../../engine/sheet/sheet";
 import { useApp } from "../../panels/app";
-import { Segments } from "../../ui/basics";
+import { Button, Segments } from "../../ui/basics";
 import { Menu } from "../../ui/menu";
 import { useSay } from "../../ui/notices";
 import { carryOver } from "./carry";
@@ -74,6 +74,7 @@ function Room() {
         <span className="flex-1" />
         {mode !== "variants" && (
           <>
+            <Filter />
             <span className="text-quiet">Frames</span>
             <Segments
               boxed
@@ -90,6 +91,21 @@ function Room() {
       </div>
       {mode === "variants" ? <Variants shots={shots} /> : <Table shots={shots} />}
     </main>
+  );
+}
+
+/** Which shots are rows. */
+function Filter() {
+  const { sheet } = useSheetRoom();
+  const words = useSheetState((s) => s.words);
+  const used = useSheetState((s) => s.used);
+  return (
+    <>
+      <input type="search" aria-label="Search shots" placeholder="Search shots" value={words} onChange={(e) => sheet.put({ words: e.currentTarget.value, chosen: [] })} className="h-[26px] w-[150px] border border-strong bg-transparent px-2" />
+      <Button on={used} title="Only shots that are in the reel" onClick={() => sheet.put({ used: !used, chosen: [] })}>
+        In the reel
+      </Button>
+    </>
   );
 }
 
@@ -127,7 +143,7 @@ function useTitles(shots: ShotRow[]) {
   );
 }
 
-function Table({ shots }: { shots: ShotRow[] }) {
+function Table({ shots: all }: { shots: ShotRow[] }) {
   const { projectId } = useParams();
   const { sheet } = useSheetRoom();
   const navigate = useNavigate();
@@ -136,16 +152,19 @@ function Table({ shots }: { shots: ShotRow[] }) {
   const mode = useSheetState((s) => s.mode);
   const columns = useSheetState((s) => s.columns);
   const { data } = useProject(projectId);
-  const title = useTitles(shots);
+  const title = useTitles(all);
+  const words = useSheetState((s) => s.words);
+  const inReel = useSheetState((s) => s.used);
+  const { data: reel } = useQuery({ queryKey: ["reel-uses", projectId], staleTime: 0, queryFn: () => ask(client.GET("/api/projects/{project_id}/reel", { params: { path: { project_id: projectId! } } })) });
+  const used = useMemo(() => new Set(reel?.document.items?.map((i) => i.shot)), [reel]);
+  const shots = useMemo(() => all.filter((s) => s.name.toLowerCase().includes(words.trim().toLowerCase()) && (!inReel || used.has(s.id))), [all, words, inReel, used]);
   const takes = useQueries({
     queries: shots.map((s) => ({ queryKey: ["takes", s.id], enabled: mode === "takes", queryFn: () => ask(client.GET("/api/shots/{shot_id}/takes", { params: { path: { shot_id: s.id } } })) })),
     combine: (found) => new Map(shots.map((s, n) => [s.id, found[n]?.data ?? []])),
   });
-  const { data: reel } = useQuery({ queryKey: ["reel-uses", projectId], staleTime: 0, queryFn: () => ask(client.GET("/api/projects/{project_id}/reel", { params: { path: { project_id: projectId! } } })) });
   const rows: Rows = useMemo(() => shots.map((s) => ({ shot: s.id, columns: mode === "looks" ? columns : [OWN, ...(takes.get(s.id) ?? []).map((t) => `take:${t.id}`)] })), [shots, mode, columns, takes]);
-  const heads = new Map(shots.map((s) => [s.id, s.head]));
+  const heads = new Map(all.map((s) => [s.id, s.head]));
   const stamp = (cell: CellRef) => `${heads.get(cell.shot) ?? 0}.${cell.column.startsWith("shot:") ? (heads.get(cell.column.slice(5)) ?? 0) : ""}`;
-  const used = new Set(reel?.document.items?.map((i) => i.shot));
   const aside = (shot: ShotRow) => {
     const facts = data?.footage.find((f) => f.id === shot.footage_id);
     return [facts && facts.facts.kind !== "still" ? `${facts.seconds.toFixed(1)} s` : "still", used.has(shot.id) ? "in the reel" : ""].filter(Boolean).join(" · ");
@@ -160,6 +179,7 @@ function Table({ shots }: { shots: ShotRow[] }) {
   useSheetKeys(rows, open);
   return (
     <>
+      {!rows.length && <p className="p-6 text-quiet">No shot is called that{inReel && ", or none of them is in the reel"}.</p>}
       <Grid
         key={mode}
         rows={rows}

@@ -10,9 +10,11 @@ import { Button } from "../../ui/basics";
 import { Choice } from "../../ui/choice";
 import { useSay } from "../../ui/notices";
 import { Picture } from "./Cell";
+import { usePrinting } from "./printing";
 import { useSheetRoom, useSheetState } from "./context";
 
 const COUNTS = [5, 9, 15];
+const ACROSS = 4; // variants in a row of the picture that is saved
 const SETS = new Set(["inks", "palettes"]); // finished sets, which say more than one number
 
 /** One shot's look in many variants: a click makes one the look, or a take. */
@@ -56,6 +58,12 @@ export function Variants({ shots }: { shots: ShotRow[] }) {
   };
   const keep = (v: Variant) =>
     void ask(client.POST("/api/shots/{shot_id}/keep", { params: { path: { shot_id: shot!.id } }, body: { name: v.name, column: null, sets: v.sets, of: v.palette ? pass!.id : null, colours: v.palette ?? [] } })).then(() => say(`“${v.name}” is kept as a take of “${shot!.name}”.`), fail);
+  const urlOf = (v: Variant) => `/api/shots/${shot!.id}/variants/stands.jpg?width=320${v.palette ? `&of=${pass!.id}&colours=${v.palette.map((c) => c.slice(1)).join("-")}` : `&sets=${encodeURIComponent(JSON.stringify(v.sets))}`}&v=${view!.revision}`;
+  usePrinting(`${shot?.name ?? "Shot"} variants`, () => ({
+    title: `${shot?.name}: ${pass?.name ?? ""}, ${offered.find((o) => o.of === of)?.name.toLowerCase() ?? "variants"}`,
+    heads: [],
+    rows: Array.from({ length: Math.ceil(variants.length / ACROSS) }, (_, n) => ({ name: n ? "" : (shot?.name ?? ""), aside: n ? "" : (pass?.name ?? ""), cells: variants.slice(n * ACROSS, (n + 1) * ACROSS).map((v) => ({ url: urlOf(v), words: v.name })) })),
+  }));
   if (!shot) return null;
   return (
     <>
@@ -79,15 +87,15 @@ export function Variants({ shots }: { shots: ShotRow[] }) {
         {variants.map((v) => (
           <li key={v.name}>
             <div className="flex aspect-video border-2 border-line bg-black">
-              <Picture url={`/api/shots/${shot.id}/variants/stands.jpg?width=320${v.palette ? `&of=${pass!.id}&colours=${v.palette.map((c) => c.slice(1)).join("-")}` : `&sets=${encodeURIComponent(JSON.stringify(v.sets))}`}&v=${view!.revision}`} />
+              <Picture standIn={`/api/footage/${shot.footage_id}/poster.jpg`} url={urlOf(v)} />
             </div>
             <div className="mt-1 flex items-center gap-1.5">
               <span className="min-w-0 flex-1 truncate font-semibold">{v.name}</span>
               <Button aria-label={`Make ${v.name} the look`} onClick={() => make(v)}>
-                The look
+                Use it
               </Button>
               <Button aria-label={`Keep ${v.name} as a take`} onClick={() => keep(v)}>
-                A take
+                Keep as a take
               </Button>
             </div>
           </li>

@@ -2,9 +2,11 @@
 import { useQuery } from "@tanstack/react-query";
 
 import { ask, client } from "../../api/client";
+import type { Schemas } from "../../api/types";
 import type { CellRef, SheetState, Which } from "../../engine/sheet/sheet";
 import { useSheetState } from "./context";
 
+type CellView = Schemas["CellView"];
 type How = Pick<SheetState, "shapes" | "sure">;
 
 /** The address of a cell's picture. stamp: what it depends on beyond its names, so that it is asked for again. */
@@ -30,14 +32,14 @@ export function useMarks(cell: CellRef, stamp: string, enabled: boolean) {
 }
 
 /** What is to be said of a cell, once its picture is there. */
-export function useCell(cell: CellRef, stamp: string, enabled: boolean) {
+export function useCell(cell: CellRef, stamp: string, enabled: boolean): { told: CellView | undefined; wrong: string } {
   const shapes = useSheetState((s) => s.shapes);
   const sure = useSheetState((s) => s.sure);
-  const { data } = useQuery({
+  const { data, error } = useQuery({
     queryKey: ["cell", cell.shot, cell.column, shapes, sure, stamp],
     enabled: enabled && cell.column !== "own",
     staleTime: Infinity,
     queryFn: ({ signal }) => ask(client.GET("/api/shots/{shot_id}/cells/{column}", { params: { path: { shot_id: cell.shot, column: cell.column }, query: { shapes, sure } }, signal })),
   });
-  return data;
+  return { told: data, wrong: error?.message ?? "" };
 }
