@@ -190,7 +190,7 @@ def test_takes_and_history(bench: BenchPage, problems: list[str]) -> None:
     light = bench.pixel(*SKY)
     page.get_by_role("button", name="History").click()
     edits = page.get_by_role("list", name="Edits")
-    expect(edits.get_by_role("button", name="Exposure: Exposure -2.0 → 1.0 EV")).to_be_visible()
+    expect(edits.get_by_role("button", name="Exposure: Exposure 0.0 → 1.0 EV")).to_be_visible()
     page.get_by_role("group", name="Compare Dark").get_by_role("button", name="Left").click()
     page.keyboard.press("Escape")
     page.keyboard.press("w")

@@ -83,7 +83,7 @@ def test_by_the_keyboard(page: Page, server: Server, bench: BenchPage) -> None:
     page.keyboard.press("Shift+KeyP")
     expect(page.get_by_role("radiogroup", name="What a line in the picture is").get_by_role("radio", name="This", exact=True)).to_be_checked()
     page.keyboard.press(">")
-    expect(page.get_by_role("textbox", name="Brush in px")).to_have_value("30")
+    expect(page.get_by_role("textbox", name="Brush in px")).to_have_value("20")
     page.keyboard.press("Shift+KeyN")
     expect(page.get_by_role("radio", name="Not this", exact=True).last).to_be_checked()
     page.keyboard.press("Escape")

@@ -373,7 +373,8 @@ def test_cut_as_editors_cut_by_pointer(reel: ReelPage) -> None:
     page.get_by_role("button", name="Put in here").click()
     reel.stored()
     items = reel.state()["document"]["items"]
-    assert [i["shot"] for i in items[:4]] == ["tram", "awnings", "kiln", "tram"] and (items[0]["last"], items[3]["first"]) == (35, 36)
+    shot = {i["id"]: i["shot"] for i in before["document"]["items"]}
+    assert [i["shot"] for i in items[:4]] == [shot[n] for n in ("tram", "awnings", "kiln", "tram")] and (items[0]["last"], items[3]["first"]) == (35, 36)
     page.keyboard.press("Control+z")
     reel.stored()
     wait_for(lambda: reel.state()["document"] == before["document"])

@@ -119,10 +119,10 @@ def test_variants_of_two_inks(sheet: SheetPage) -> None:
     page.wait_for_function("() => document.querySelectorAll('[aria-label=Variants] img').length === 9", timeout=60_000)
     before = json.dumps(sheet.look("Tram up the hill"))
     for name in ("Pine and straw", "Plum and mint"):
-        page.get_by_role("button", name=f"Keep {name} as a take").click()
+        page.get_by_role("button", name=f"Keep as a take: {name}").click()
         expect(page.get_by_text(f"“{name}” is kept as a take")).to_be_visible()
     assert json.dumps(sheet.look("Tram up the hill")) == before
-    page.get_by_role("button", name="Make Night and coral the look").click()
+    page.get_by_role("button", name="Use it: Night and coral").click()
     wait_for(lambda: "#ff5a52" in json.dumps(sheet.look("Tram up the hill")))
     assert {t["name"] for t in sheet.api(f"shots/{sheet.shots()['Tram up the hill']['id']}/takes")} >= {"Pine and straw", "Plum and mint"}
     page.get_by_role("radio", name="takes").click()

@@ -70,7 +70,11 @@ def test_a_box_shape_is_drawn_and_changed(bench: BenchPage, kind: str) -> None:
     assert matte(bench, BOX) > 200
     draw(bench, kind)
     drag(bench, place(bench, 0.8, 0.36), place(bench, 0.97, 0.97))
-    assert len(shapes(page)) == 1 and "leave out" in shapes(page)[0]
+    assert len(shapes(page)) == 1 and "keep" in shapes(page)[0]
+    assert matte(bench, TRAM) < 10
+    page.get_by_role("button", name="Leave it out instead").click()  # which is offered at once
+    bench.wait_for_picture()
+    assert "leave out" in shapes(page)[0]
     assert matte(bench, BOX) < 10 and matte(bench, TRAM) > 200
     # Moved away, the pillar box is selected again; moved back by undo, it is not.
     drag(bench, place(bench, 0.885, 0.66), place(bench, 0.68, 0.3))
@@ -92,6 +96,7 @@ def test_a_polygon_is_drawn_and_its_points_moved(bench: BenchPage, kind: str) ->
     for x, y in ((0.8, 0.34), (0.98, 0.34), (0.98, 0.98), (0.8, 0.98)):
         page.mouse.click(*place(bench, x, y))
     page.keyboard.press("Enter")
+    page.get_by_role("button", name="Leave it out instead").click()
     bench.wait_for_picture()
     assert len(shapes(page)) == 1 and matte(bench, BOX) < 10
     # Drag the right-hand points far to the left: the pillar box comes out.

@@ -204,6 +204,36 @@ def test_bright_sky_in_a_night() -> None:
     assert look.selections[0].name == "Sky" and bright_sky.measure(seen(day, apply_look(look, day), look)) == []
 
 
+def test_a_night_is_told_by_its_ground_and_a_backdrop_is_no_sky() -> None:
+    """A large sky that stays light keeps the mean up; a backdrop, and a ramp of grey, reach down to the floor."""
+    rng = np.random.default_rng(3)
+    day = rng.uniform(0.2, 0.6, (3, H, W)).astype(np.float32)
+    rows = round(0.44 * H)
+    day[:, :rows] = np.array([0.75, 0.85, 0.95], np.float32)[:, None, None]
+    night = day * np.array([0.3, 0.33, 0.5], np.float32)[:, None, None]
+    night[:, :rows] = np.array([0.52, 0.58, 0.7], np.float32)[:, None, None]  # as light as six tenths, over a ground of an eighth
+    [mark] = bright_sky.measure(seen(day, night))
+    assert mark.value == pytest.approx(44, abs=4)
+    blue = np.array([0.35, 0.4, 0.6], np.float32)[:, None, None]
+    backdrop = np.full((3, H, W), 0.85, np.float32)
+    backdrop[:, round(0.4 * H) :, round(0.3 * W) : round(0.7 * W)] = rng.uniform(0.1, 0.4, (3, H - round(0.4 * H), round(0.7 * W) - round(0.3 * W)))
+    ramp = np.repeat(np.linspace(0, 1, W, dtype=np.float32)[None, None], H, axis=1).repeat(3, axis=0)
+    for studio in (backdrop, ramp):
+        assert bright_sky.measure(seen(studio, studio * blue)) == []
+
+
+def test_what_a_chosen_colour_has_at_an_end_is_no_clipping() -> None:
+    """A gradient from blue over red to yellow has red at full from its middle on, since that was chosen; the same ends by exposure are told."""
+    source = np.stack([0.1 + 0.8 * X / W] * 3).astype(np.float32)
+    stops = [{"position": 0, "colour": "#000060"}, {"position": 50, "colour": "#ff2000"}, {"position": 100, "colour": "#ffe000"}]
+    mapped = parse_look({"passes": [{"id": "g", "name": "Map", "treatment": "gradient-map", "params": {"stops": stops}}]})
+    assert clipping.measure(seen(source, apply_look(mapped, source), mapped)) == []
+    bright = parse_look({"passes": [{"id": "e", "name": "Exposure", "treatment": "exposure", "params": {"stops": 2}}]})
+    assert clipping.measure(seen(source, apply_look(bright, source), bright))
+    off = mapped.model_copy(update={"passes": (mapped.passes[0].model_copy(update={"on": False}), *bright.passes)})
+    assert clipping.measure(seen(source, apply_look(off, source), off))  # a pass that is off chooses nothing
+
+
 def kept_in_grey(*colour: float) -> np.ndarray:
     picture = flat(0.45, 0.45, 0.45)
     picture[:, DISC > 0.5] = np.array(colour, np.float32)[:, None]
@@ -213,13 +243,15 @@ def kept_in_grey(*colour: float) -> np.ndarray:
 def test_kept_colour_hard_to_tell() -> None:
     """A dull green is grey to green blindness; a yellow stays apart from grey for everybody; a colourful picture keeps nothing."""
     green = kept_in_grey(0.3, 0.55, 0.45)
-    marks = hard_to_tell.measure(seen(green, green, KEYED, mattes={"s": DISC}))
+    meadow = np.stack([0.3 + 0.2 * X / W, 0.5 + 0.1 * Y / H, np.full((H, W), 0.3, np.float32)])
+    marks = hard_to_tell.measure(seen(meadow, green, KEYED, mattes={"s": DISC}))
+    assert hard_to_tell.measure(seen(meadow, green)) == []  # nothing was selected: nothing is kept
+    assert hard_to_tell.measure(seen(green, green, KEYED, mattes={"s": DISC})) == []  # so it was filmed
     assert len(marks) == 1 and "green blindness" in marks[0].words and marks[0].value < 10
     look = fixed(marks[0], KEYED)
     assert look.passes[-1].treatment in ("hue-shift", "exposure") and look.passes[-1].selection == "s"
-    yellow, meadow = kept_in_grey(0.95, 0.8, 0.1), np.stack([0.3 + 0.2 * X / W, 0.5 + 0.1 * Y / H, np.full((H, W), 0.3, np.float32)])
-    for fine in (yellow, meadow, flat(0.4, 0.4, 0.4), kept_in_grey(0.46, 0.44, 0.44)):
-        assert hard_to_tell.measure(seen(fine, fine)) == []
+    for fine in (kept_in_grey(0.95, 0.8, 0.1), meadow, flat(0.4, 0.4, 0.4), kept_in_grey(0.46, 0.44, 0.44)):
+        assert hard_to_tell.measure(seen(meadow, fine, KEYED, mattes={"s": DISC})) == []
     turned = look.passes[-1].params
     if look.passes[-1].treatment == "hue-shift":
         from wenditas.core.treat import TREATMENTS
@@ -227,7 +259,7 @@ def test_kept_colour_hard_to_tell() -> None:
 
         treatment = TREATMENTS["hue-shift"]
         after = treatment.reference(green, treatment.params(**turned), whole(green))
-        assert hard_to_tell.measure(seen(after, np.where(DISC > 0.5, after, 0.45))) == []
+        assert hard_to_tell.measure(seen(meadow, np.where(DISC > 0.5, after, 0.45), look, mattes={"s": DISC})) == []
 
 
 def film(levels: list[float], share: float = 1.0, colour: tuple[float, float, float] = (1, 1, 1)) -> list[flash.Glance]:

@@ -53,7 +53,7 @@ function RunRow({ run, ...rest }: RowProps & { run: Run }) {
       <li className="flex items-center">
         <Line edit={newest!} words={shown ? newest!.words : run.words} {...rest} />
         {run.edits.length > 1 && (
-          <button type="button" aria-expanded={shown} aria-label={`${run.edits.length} edits of it`} className="shrink-0 px-1 text-[12px] text-quiet hover:text-ink" title="The steps on the way" onClick={() => setOpen(!shown)}>
+          <button type="button" aria-expanded={shown} className="shrink-0 px-1 text-[12px] text-quiet hover:text-ink" title="The steps on the way" onClick={() => setOpen(!shown)}>
             {run.edits.length} {shown ? "▴" : "▾"}
           </button>
         )}

@@ -1,6 +1,6 @@
 import clsx from "clsx";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 
 import { ask, client } from "../api/client";
 import { useCatalogue } from "../api/queries";
@@ -113,12 +113,19 @@ function Suggested() {
     placeholderData: (old) => old,
     queryFn: () => ask(client.GET("/api/shots/{shot_id}/colours/{frame}", { params: { path: { shot_id: shot.id, frame } } })),
   });
+  const colours = useRef<HTMLDivElement>(null);
+  const asked = useChoice((s) => s.asks !== null);
+  const there = !!data?.length;
+  useEffect(() => {
+    // What is asked for can be answered from the keyboard at once; who is elsewhere is left there.
+    if (asked && there && document.activeElement === document.body) colours.current?.querySelector("button")?.focus();
+  }, [asked, there]);
   if (!data?.length) return null;
   const css = (c: MainColour) => `rgb(${c.colour.map((v) => Math.round(Math.min(Math.max(v, 0), 1) * 255)).join(" ")})`;
   return (
     <>
       <Heading>Main colours here</Heading>
-      <div className="flex gap-1.5" role="group" aria-label="Main colours">
+      <div ref={colours} className="flex gap-1.5" role="group" aria-label="Main colours">
         {data.slice(0, 7).map((c) => (
           <Tip key={`${c.x},${c.y}`} text={`${c.name}, ${c.coverage.toFixed(1)} % of the frame: select it`}>
             <button type="button" aria-label={`Select ${c.name}`} className="h-[20px] max-w-[72px] flex-1 border border-line hover:border-ink" style={{ background: css(c) }} onClick={() => void pick(engine, c.x, c.y, false, null, undefined, c.name)} />

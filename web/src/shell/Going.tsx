@@ -20,7 +20,7 @@ export function Going() {
   return (
     <Popover.Root>
       <Popover.Trigger asChild>
-        <Button look="plain" className="shrink-0 tabular-nums" title="What goes on in the background" aria-label={`${rows.length} at work`}>
+        <Button look="plain" className="shrink-0 tabular-nums" title="What goes on in the background">
           {rows.length} at work ▾
         </Button>
       </Popover.Trigger>

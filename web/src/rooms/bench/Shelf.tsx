@@ -66,21 +66,22 @@ function Content({ close }: { close: () => void }) {
     close();
     void putOn(engine, item.id, item.name, where);
   };
+  const first = search.trim() ? (mine[0] ?? starters[0]) : undefined; // what Enter takes, once something is looked for
   const save = () => askName("Save this look on the shelf", "My look", (name) => void saveOnShelf(engine, name, "", null));
   return (
-    <>
+    <div className="flex min-h-0 flex-1 flex-col" onKeyDown={(e) => walk(e, 5)}>
       <div className="flex items-center gap-3 border-b border-line px-4 py-3">
         <Dialog.Title className="text-[18px] font-bold">Shelf</Dialog.Title>
         <span className="min-w-0 flex-1 truncate text-quiet">{chosen ? `Looks that need a pick use “${chosen.name}”.` : "Looks that need a pick will ask for it."}</span>
         {passesOf(document).length > 0 && <Segments boxed label="Where the look goes" value={where} onChange={setWhere} options={WHERE} />}
-        <input autoFocus aria-label="Search the shelf" placeholder="Search" value={search} onChange={(e) => setSearch(e.currentTarget.value)} className="h-[28px] w-[180px] border border-strong bg-ground px-2" />
+        <input autoFocus aria-label="Search the shelf" placeholder="Search" value={search} onChange={(e) => setSearch(e.currentTarget.value)} onKeyDown={(e) => e.key === "Enter" && first && (e.preventDefault(), take(first))} className="h-[28px] w-[180px] border border-strong bg-ground px-2" />
         <Button disabled={!passesOf(document).length} onClick={save}>
           Save this look…
         </Button>
         <ShelfFile />
         <Button onClick={close}>Close</Button>
       </div>
-      <div className="min-h-0 overflow-auto px-4 pb-4" onKeyDown={(e) => walk(e, 5)}>
+      <div className="min-h-0 overflow-auto px-4 pb-4">
         {mine.length > 0 && <Group title="Saved" items={mine} take={take} where={where} />}
         {palettes.length > 0 && (
           <section aria-label="Palettes">
@@ -102,7 +103,7 @@ function Content({ close }: { close: () => void }) {
         {starters.length > 0 && <Group title="To begin with" items={starters} take={take} where={where} />}
         {!mine.length && !starters.length && !palettes.length && <p className="py-6 text-quiet">Nothing on the shelf is called that.</p>}
       </div>
-    </>
+    </div>
   );
 }
 

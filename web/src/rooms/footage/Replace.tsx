@@ -39,7 +39,7 @@ export function Replace({ piece, all, onReplace, onClose }: Props) {
                     <b className="block truncate">{other.name}</b>
                     <span className="block truncate text-[12px] text-quiet">{why ? `Not this one: ${why}` : facts(other).slice(0, 3).map(([, v]) => v).join(" · ")}</span>
                   </span>
-                  <Button disabled={why !== null} aria-label={`Put ${other.name} in its place`} onClick={() => onReplace(other)}>
+                  <Button disabled={why !== null} aria-label={`Put in its place: ${other.name}`} onClick={() => onReplace(other)}>
                     Put in its place
                   </Button>
                 </li>

@@ -89,7 +89,7 @@ function Panels() {
             <ReelWhat />
           </LinesContext>
         </div>
-        {edge("chosen", "What is chosen", "left")}
+        {edge("chosen", "the details", "left")}
       </section>
       <section ref={when} aria-label="When" className="relative col-span-3 min-h-0 min-w-0 border-t border-line bg-panel">
         <ReelTime />

@@ -91,10 +91,10 @@ export function Variants({ shots }: { shots: ShotRow[] }) {
             </div>
             <div className="mt-1 flex items-center gap-1.5">
               <span className="min-w-0 flex-1 truncate font-semibold">{v.name}</span>
-              <Button aria-label={`Make ${v.name} the look`} onClick={() => make(v)}>
+              <Button aria-label={`Use it: ${v.name}`} onClick={() => make(v)}>
                 Use it
               </Button>
-              <Button aria-label={`Keep ${v.name} as a take`} onClick={() => keep(v)}>
+              <Button aria-label={`Keep as a take: ${v.name}`} onClick={() => keep(v)}>
                 Keep as a take
               </Button>
             </div>

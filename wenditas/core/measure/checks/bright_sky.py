@@ -11,14 +11,16 @@ from wenditas.core.measure.checks.record import Check, Fix, Mark, Seen
 
 SKY_LIGHT, SKY_CHROMA = 0.72, 0.16  # Oklab lightness above which, and chroma below which, a sky counts as bright
 SKY_EVEN = 0.012  # the most that lightness changes from pixel to pixel in a sky
-SKY_ROWS = 0.45  # a sky lies in this part of the frame, from the top
+SKY_ROWS, BELOW = 0.45, 0.45  # a sky lies in this part of the frame, from the top, but for this share of it: a backdrop goes on to the floor
+FLOOR = 0.1  # of the frame's width that a sky may take of its bottom edge
 LINES = 270  # the check is made on a picture of about so many lines
 NIGHT, COOL = 0.55, 0.04  # a night is at most so light against its day, and by so much (of its light) bluer
+LEAST_GROUND = 0.1  # of the frame that lies under the sky, for anything to be said
 GLARE = 1.5  # how much lighter than the rest a sky of a night may be
 
 
 def sky(picture: Picture) -> Matte:
-    """Where a bright, even sky is: light, smooth, in the upper part and reaching its top edge; about 270 lines high.
+    """Where a bright, even sky is: light, smooth, reaching the frame's top edge, and mostly in its upper part; about 270 lines high.
 
     picture: `(3, h, w)`. Source: stated thresholds, our own; Oklab (Ottosson 2020) for lightness and chroma.
     """
@@ -32,9 +34,10 @@ def sky(picture: Picture) -> Matte:
     slope = np.hypot(*np.gradient(soft))
     found = (soft > SKY_LIGHT) & (chroma < SKY_CHROMA) & (slope < SKY_EVEN)
     count, labels = cv2.connectedComponents(found.astype(np.uint8), connectivity=8)
-    reaching = set(np.unique(labels[:3])) - {0}
-    upper = np.arange(LINES)[:, None] < LINES * SKY_ROWS
-    return np.asarray(np.isin(labels, list(reaching)) & upper, np.float32) if count > 1 else np.zeros(labels.shape, np.float32)
+    whole, upper = np.bincount(labels.ravel(), minlength=count), np.bincount(labels[: round(LINES * SKY_ROWS)].ravel(), minlength=count)
+    floor = np.bincount(labels[-3:].ravel(), minlength=count) / 3
+    skies = [n for n in np.unique(labels[:3]) if n > 0 and upper[n] >= (1 - BELOW) * whole[n] and floor[n] <= FLOOR * labels.shape[1]]
+    return np.asarray(np.isin(labels, skies), np.float32)
 
 
 def bright_sky(picture: Picture) -> float:
@@ -43,17 +46,21 @@ def bright_sky(picture: Picture) -> float:
 
 
 def measure(seen: Seen) -> list[Mark]:
-    """The share of a bright sky, where the look makes a night of the picture and leaves it light."""
-    before, now = float(luma(seen.source).mean()), float(luma(seen.result).mean())
-    if before < 0.05 or now > NIGHT * before or _blue(seen.result) - _blue(seen.source) < COOL:
-        return []
+    """The share of a bright sky, where the look makes a night of what lies under it and leaves it light."""
     small = sky(seen.source)
     share = float(small.mean() * 100)
     if share <= CHECK.threshold:
         return []
     where = cv2.resize(small, (seen.source.shape[2], seen.source.shape[1]), interpolation=cv2.INTER_LINEAR)
-    light, inside = luma(seen.result), where > 0.5
-    if not inside.any() or inside.all() or float(light[inside].mean()) < GLARE * max(float(light[~inside].mean()), 0.02):
+    ground = where < 0.5
+    if float(ground.mean()) < LEAST_GROUND:
+        return []
+    # The ground says whether this is a night: a large sky that stays light keeps the mean of all of it up.
+    under, over = (picture[:, ground] for picture in (seen.source, seen.result))
+    before, now = float(luma(under).mean()), float(luma(over).mean())
+    if before < 0.05 or now > NIGHT * before or _blue(over) - _blue(under) < COOL:
+        return []
+    if float(luma(seen.result)[~ground].mean()) < GLARE * max(now, 0.02):
         return []
     words = f"A bright sky fills {share:.0f} % of the frame; a night's would be darker than the ground is now."
     return [Mark(CHECK.id, seen.frame, share, words, np.asarray(where, np.float32), fix=_mend(seen))]

@@ -36,9 +36,9 @@ def apart(colours: Picture, kind: str) -> float:
 
 
 def measure(seen: Seen) -> list[Mark]:
-    """The least difference to grey that any kind of sight leaves."""
-    where = kept(seen.result)
-    if where is None:
+    """The least difference to grey that any kind of sight leaves; of looks that keep a colour, not of footage that is grey by itself."""
+    where = kept(seen.result) if seen.mattes else None
+    if where is None or kept(seen.source) is not None:
         return []
     colours = np.clip(seen.result[:, where], 0, 1)[:, :: max(1, int(where.sum()) // 2000), None]
     usual = apart(colours, "usual")

@@ -29,6 +29,11 @@ class Step(Protocol):
         ...
 
     @property
+    def params(self) -> Mapping[str, Any]:
+        """What its treatment is set to."""
+        ...
+
+    @property
     def side(self) -> str:
         """Where it works."""
         ...

@@ -1,0 +1,108 @@
+"""The looks of the job, each made on the demo by the pointer alone and by the keyboard alone: how many presses that takes, and how long."""
+
+import json
+import os
+import time
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.browser.conftest import BenchPage
+
+# The look as the shelf has it, a shot that suits it, and the main colour that it asks for (by how its button is called), with where that is in the picture.
+LOOKS: dict[str, tuple[str, tuple[str, float, float] | None]] = {
+    "One colour stays": ("Tram up the hill", ("red", 0.27, 0.795)),
+    "Colour swap": ("Tram up the hill", ("red", 0.27, 0.795)),
+    "Two-tone world": ("Umbrella in the rain", ("yellow", 0.7, 0.35)),
+    "One ink": ("Orchard path", None),
+    "Two-ink print": ("Six awnings", None),
+    "Paper tint": ("Orchard path", None),
+    "Heat camera": ("The kiln", None),
+    "Poster bands": ("The marionette", None),
+    "Day for night": ("Umbrella in the rain", None),
+    "Blood-red sky": ("Hill at dusk", ("", 0.5, 0.12)),
+    "Old broadcast": ("Six awnings", None),
+    "Colours return": ("Six awnings", None),
+    "Restless": ("The kiln", None),
+}
+SHORT = ("One colour stays", "Two-ink print")
+FEWEST = 8  # clicks, where a look asks for a pick
+LONG = pytest.mark.long(found_by="tests/core of the shelf, which put every starter on; the two short ones drive the same doors")
+
+
+class Presses:
+    """Counts what a hand does."""
+
+    def __init__(self, bench: BenchPage) -> None:
+        self.page, self.count, self.began = bench.page, 0, time.monotonic()
+
+    def click(self, what) -> None:  # type: ignore[no-untyped-def]
+        what.click()
+        self.count += 1
+
+    def key(self, *keys: str) -> None:
+        for key in keys:
+            self.page.keyboard.press(key)
+            self.count += 1
+
+    def type(self, text: str) -> None:
+        self.page.keyboard.type(text)
+        self.count += len(text)
+
+    @property
+    def seconds(self) -> float:
+        return time.monotonic() - self.began
+
+
+def by_pointer(bench: BenchPage, look: str, wanted: tuple[str, float, float] | None) -> Presses:
+    hand = Presses(bench)
+    hand.click(bench.page.get_by_role("button", name="Shelf", exact=True))
+    hand.click(bench.page.get_by_role("dialog").get_by_role("button", name=f"{look} ").first)
+    if wanted:
+        expect(bench.page.get_by_role("dialog")).to_have_count(0)
+        bench.wait_for_picture()
+        bench.click(*wanted[1:])
+        hand.count += 1
+    return hand
+
+
+def by_keyboard(bench: BenchPage, look: str, wanted: tuple[str, float, float] | None) -> Presses:
+    hand = Presses(bench)
+    hand.key("m")
+    expect(bench.page.get_by_label("Search the shelf")).to_be_focused()
+    hand.type(look.lower())
+    hand.key("ArrowDown", "Enter")
+    if wanted:
+        expect(bench.page.get_by_role("dialog")).to_have_count(0)
+        focused = bench.page.get_by_role("group", name="Main colours").locator("button:focus")
+        expect(focused).to_have_count(1)  # what is asked for can be answered at once
+        for _ in range(7):
+            if wanted[0] in (focused.get_attribute("aria-label") or ""):
+                break
+            hand.key("Tab")
+        hand.key("Enter")
+    return hand
+
+
+@pytest.mark.parametrize("way", ["pointer", "keyboard"])
+@pytest.mark.parametrize("look", [name if name in SHORT else pytest.param(name, marks=LONG) for name in LOOKS])
+def test_a_look_is_made(bench: BenchPage, problems: list[str], look: str, way: str) -> None:
+    shot, wanted = LOOKS[look]
+    bench.start_over(shot)
+    bench.go(60)
+    bench.page.locator("body").click(position={"x": 640, "y": 20})
+    hand = {"pointer": by_pointer, "keyboard": by_keyboard}[way](bench, look, wanted)
+    expect(bench.page.get_by_role("list", name="Stages").get_by_role("listitem").nth(1)).to_be_visible()
+    bench.wait_for_picture()
+    seconds = hand.seconds
+    made = bench.look()
+    assert made.passes and (wanted is None or made.selections)
+    if wanted:
+        assert any(selection.keys for selection in made.selections), "what was asked for is selected"
+    assert way == "keyboard" or hand.count <= FEWEST
+    bench.page.keyboard.press("Control+z")
+    if told := os.environ.get("LOOKS_TOLD"):  # a file to which the figures go
+        with Path(told).open("a") as file:
+            file.write(json.dumps({"look": look, "way": way, "presses": hand.count, "seconds": round(seconds, 1)}) + "\n")
+    assert problems == []
