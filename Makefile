@@ -4,7 +4,7 @@ PORT ?= 8610
 DATA ?=
 STAMPS := .stamps
 
-.PHONY: demo test mutations bench bench-against bench-keys bench-picks bench-things bench-reference bench-carry soak screenshots wheel check footage build install types clean
+.PHONY: demo test mutations bench bench-against bench-keys bench-picks bench-things bench-reference bench-checks bench-carry soak screenshots wheel check footage build install types clean
 
 demo: build
 	.venv/bin/wenditas demo --port $(PORT) $(if $(DATA),--data $(DATA))
@@ -72,6 +72,9 @@ bench-things: build $(STAMPS)/tools
 	$(PY) -m bench.things
 
 # Looks made from pictures of known ones, beside two peers.
+bench-checks: build $(STAMPS)/tools
+	$(PY) -m bench.checks
+
 bench-reference: build $(STAMPS)/tools
 	$(PY) -m bench.reference
 
@@ -99,6 +102,7 @@ wheel: build
 
 screenshots: build $(STAMPS)/tools
 	$(PY) docs/screenshots/take.py
+	$(PY) docs/screenshots/moving.py
 
 footage: $(STAMPS)/tools
 	$(PY) -m wenditas.demo.draw

@@ -50,7 +50,19 @@ SHOTS = {
     "Umbrella in the rain": ("umbrella-in-the-rain", REPORTED), "Six awnings": ("six-awnings", REPORTED),
     "The marionette": ("the-marionette", REPORTED), "Hill at dusk": ("hill-at-dusk", REPORTED),
 }  # fmt: skip
-ORDINARY = ("one-colour-stays", "two-tone-world", "one-ink", "two-ink-print", "warm-tint", "heat-camera", "poster-bands", "day-for-night", "old-broadcast", "newsprint", "faded-film")
+ORDINARY = (
+    "one-colour-stays",
+    "two-tone-world",
+    "one-ink",
+    "two-ink-print",
+    "warm-tint",
+    "heat-camera",
+    "poster-bands",
+    "day-for-night",
+    "old-broadcast",
+    "newsprint",
+    "faded-film",
+)
 WITH_SKY = {"Tram up the hill", "Hill at dusk", "china"}  # of which a night shows a bright sky
 NIGHTS = ("day-for-night",)
 
@@ -98,7 +110,8 @@ def _fast(frames: Frames) -> Frames:
 
 
 CONDITIONS: dict[str, tuple[Change, str]] = {
-    "as it is": (lambda f: f, "20"), "CRF 28": (lambda f: f, "28"), "CRF 34": (lambda f: f, "34"), "noisy": (_noise, "24"), "lamps": (_lamps, "24"), "fast": (_fast, "24"),
+    "as it is": (lambda f: f, "20"), "CRF 28": (lambda f: f, "28"), "CRF 34": (lambda f: f, "34"),
+    "noisy": (_noise, "24"), "lamps": (_lamps, "24"), "fast": (_fast, "24"),
 }  # fmt: skip
 
 
@@ -146,10 +159,8 @@ class Room:
 
     def marks(self, of: Footage, look: Look) -> list[Mark]:
         """What checks find over all of it."""
-        found: list[Mark] = []
         node = self.services.projects.nodes.shot(of.content.split(".")[0], look)
-        for _, found in self.services.screen.checking.over_shot(node, (0, of.length - 1)):
-            pass
+        *_, (_, found) = self.services.screen.checking.over_shot(node, (0, of.length - 1))
         return found
 
     def close(self) -> None:
@@ -174,7 +185,16 @@ def dressed(starter: str, frame: Picture, of: Footage) -> Look:
 
 def plain(*passes: tuple[str, dict[str, Any]], **more: Any) -> Look:
     """A look of passes, everywhere or (`inside`) in a selection."""
-    made = [{"id": f"p{n}", "name": t, "treatment": t, "params": {k: v for k, v in p.items() if k != "inside"}, **({"selection": "s", "side": p["inside"]} if "inside" in p else {})} for n, (t, p) in enumerate(passes)]
+    made = [
+        {
+            "id": f"p{n}",
+            "name": t,
+            "treatment": t,
+            "params": {k: v for k, v in p.items() if k != "inside"},
+            **({"selection": "s", "side": p["inside"]} if "inside" in p else {}),
+        }
+        for n, (t, p) in enumerate(passes)
+    ]
     return parse_look({"selections": [], **more, "passes": made})
 
 
@@ -253,18 +273,26 @@ def _amounts(*keys: tuple[int, float]) -> dict[str, Any]:
     return {"lanes": [{"target": "passes/p0/amount", "keyframes": [{"frame": f, "value": v, "how": "hold"} for f, v in keys]}]}
 
 
+BLOWN = (("exposure", {"stops": 2.5}), ("exposure", {"stops": -6}), ("contrast", {"contrast": 95}), ("cdl", {"slope_red": 2.6}))
+SKIES = [(colour, share) for colour in ((0.78, 0.86, 0.95), (0.9, 0.9, 0.9)) for share in (0.2, 0.33, 0.44, 0.58)]
+
+
+def _uneven(most: float) -> dict[str, Any]:
+    return _amounts(*((n, most * (n * 7 % 5 % 2)) for n in range(24)))
+
+
 FAULTS = (
-    *(Fault("clipping", _same, lambda f, o, p=p: plain(p)) for p in (("exposure", {"stops": 2.5}), ("exposure", {"stops": -6}), ("contrast", {"contrast": 95}), ("cdl", {"slope_red": 2.6}))),
-    *(Fault("bright-sky", _sky(c, s), lambda f, o: dressed("day-for-night", f, o)) for c in ((0.78, 0.86, 0.95), (0.9, 0.9, 0.9)) for s in (0.2, 0.33, 0.44, 0.58)),
+    *(Fault("clipping", _same, lambda f, o, p=p: plain(p)) for p in BLOWN),
+    *(Fault("bright-sky", _sky(colour, share), lambda f, o: dressed("day-for-night", f, o)) for colour, share in SKIES),
     Fault("coverage-drop", _dip, lambda f, o: keyed(f, o)),
     Fault("islands", _specks, lambda f, o: keyed(f, o)),
     *(Fault("noisy-key", _wavering, lambda f, o, c=c: keyed(f, o, **c)) for c in ({"denoise_chroma": 0, "follow": 0}, {"follow": 0})),
     Fault("flash", _lightning, lambda f, o: plain(("saturation", {"saturation": 90}))),
     Fault("flash", _still, lambda f, o: plain(("exposure", {"stops": -4}), **_amounts(*((n, 100.0 * (n // 2 % 2)) for n in range(0, 24, 2))))),
-    *(Fault("flicker", _still, lambda f, o, a=a: plain(("exposure", {"stops": 0.9}), **_amounts(*((n, a * (n * 7 % 5 % 2)) for n in range(24))))) for a in (45.0, 70.0)),
-    *(Fault("banding", _sky((0.5, 0.4, 0.6), 0.5), lambda f, o, p=p: plain(p)) for p in (("posterize", {"levels": 7}),)),
-    *(Fault("out-of-range", _same, lambda f, o, p=p: plain(p)) for p in (("saturation", {"saturation": 400}),)),
-)  # fmt: skip
+    *(Fault("flicker", _still, lambda f, o, a=a: plain(("exposure", {"stops": 0.9}), **_uneven(a))) for a in (45.0, 70.0)),
+    Fault("banding", _sky((0.5, 0.4, 0.6), 0.5), lambda f, o: plain(("posterize", {"levels": 7}))),
+    Fault("out-of-range", _same, lambda f, o: plain(("saturation", {"saturation": 200}))),
+)
 
 
 def hard_to_tell(half: str) -> Iterator[tuple[Piece, Look]]:
@@ -306,13 +334,25 @@ def main(half: str = REPORTED, say: Callable[[str], None] = print) -> dict[str, 
             for fault in FAULTS[: at_most(len(FAULTS), 2)]:
                 piece = Piece(name, half, fault.change(frames))
                 of = room.taken(piece, next(numbers))
-                _planted(tallies[fault.check], fault.check, room.marks(of, fault.look(frames[0], of)), f"not found: {name}, {fault.look(frames[0], of).passes[0].treatment}")
+                _planted(
+                    tallies[fault.check],
+                    fault.check,
+                    room.marks(of, fault.look(frames[0], of)),
+                    f"not found: {name}, {fault.look(frames[0], of).passes[0].treatment}",
+                )
         for piece, look in list(hard_to_tell(half))[: at_most(4, 1)]:
             _planted(tallies["hard-to-tell"], "hard-to-tell", room.marks(room.taken(piece, next(numbers)), look), f"not found: {piece.name}")
         room.close()
     table = Table("check", "pairs", "false marks", "one in", "faults", "found", title=f"Checks, {half}")
     for id, t in tallies.items():
-        table.add_row(CHECKS[id].name, str(t.pairs), str(t.false), f"{t.pairs / t.false:.0f}" if t.false else "none", str(t.planted), f"{100 * t.found / t.planted:.0f} %" if t.planted else "")
+        table.add_row(
+            CHECKS[id].name,
+            str(t.pairs),
+            str(t.false),
+            f"{t.pairs / t.false:.0f}" if t.false else "none",
+            str(t.planted),
+            f"{100 * t.found / t.planted:.0f} %" if t.planted else "",
+        )
     Console(width=130).print(table)
     for id, t in tallies.items():
         if t.told:

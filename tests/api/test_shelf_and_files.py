@@ -193,7 +193,9 @@ def test_of_a_small_selection_a_thumbnail_shows_the_part_where_it_lies(client: T
     assert all_of_it.content == whole.content != part.content and part.headers["etag"] != whole.headers["etag"]
     assert client.get(path, params={"upto": 0, "selection": "s"}, headers={"if-none-match": part.headers["etag"]}).status_code == 304
     picture, height, width = jpeg(whole), 132, 176
-    box = picture[round(height * 4 / facts["height"]) : round(height * 28 / facts["height"]), round(width * 6 / facts["width"]) : round(width * 34 / facts["width"])]
+    box = picture[
+        round(height * 4 / facts["height"]) : round(height * 28 / facts["height"]), round(width * 6 / facts["width"]) : round(width * 34 / facts["width"])
+    ]
     assert np.abs(jpeg(part).mean((0, 1)) - box.mean((0, 1))).max() < 40
 
 

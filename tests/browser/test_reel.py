@@ -371,6 +371,7 @@ def test_cut_as_editors_cut_by_pointer(reel: ReelPage) -> None:
     code.press("Enter")
     assert reel.frame() == 36
     page.get_by_role("button", name="Put in here").click()
+    wait_for(lambda: len(reel.state()["document"]["items"]) == len(before["document"]["items"]) + 3)
     reel.stored()
     items = reel.state()["document"]["items"]
     shot = {i["id"]: i["shot"] for i in before["document"]["items"]}

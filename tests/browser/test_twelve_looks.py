@@ -78,7 +78,7 @@ def by_keyboard(bench: BenchPage, look: str, wanted: tuple[str, float, float] | 
         focused = bench.page.get_by_role("group", name="Main colours").locator("button:focus")
         expect(focused).to_have_count(1)  # what is asked for can be answered at once
         for _ in range(7):
-            if wanted[0] in (focused.get_attribute("aria-label") or ""):
+            if wanted[0] in (focused.get_attribute("aria-label") or "").lower():
                 break
             hand.key("Tab")
         hand.key("Enter")

@@ -43,6 +43,7 @@ def test_it_runs(part: str, tmp_path: Path, demo_data: Path, monkeypatch: pytest
         ("picks", "right name"),
         ("things", "at least 0.90"),
         ("reference", "better than both peers"),
+        ("checks", "false marks"),
         ("carry", "Fitted again reaches"),
         ("against", "9 passes"),
         ("soak", "keyframes"),

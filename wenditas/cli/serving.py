@@ -18,6 +18,7 @@ from uvicorn.importer import import_from_string
 from wenditas.app.services import Services
 from wenditas.cli.console import app, console, errors
 from wenditas.core.errors import WenditasError
+from wenditas.media.memory import ask, bytes_of
 from wenditas.project.demo import open_demo
 from wenditas.render.warm import is_cold, warm_up
 
@@ -29,6 +30,23 @@ DEFAULT_DATA = user_data_path("wenditas")
 
 
 Media = Annotated[list[Path] | None, typer.Option("--media", help="A folder from which footage can be used where it lies; may be given several times.")]
+
+
+Memory = Annotated[
+    str | None,
+    typer.Option("--memory", metavar="<size>", help="About how much memory it may take, as 1G or 900M: smaller caches, more that is made again."),
+]
+
+
+def _ask_for(memory: str | None) -> None:
+    """Hold to a total of memory, from before anything is opened."""
+    if memory is None:
+        return
+    try:
+        ask(bytes_of(memory))
+    except WenditasError as error:
+        errors.print(f"[bold]Stopped.[/bold] {error}", highlight=False)
+        raise typer.Exit(1) from error
 
 
 def open_data(data: Path, media: Sequence[Path] = ()) -> Services:
@@ -95,11 +113,12 @@ def _compiled() -> None:
 
 
 @app.command()
-def serve(data: Data = DEFAULT_DATA, host: Host = "127.0.0.1", port: Port = 8610, media: Media = None) -> None:
+def serve(data: Data = DEFAULT_DATA, host: Host = "127.0.0.1", port: Port = 8610, media: Media = None, memory: Memory = None) -> None:
     """Serve the application on this machine and print its address.
 
     With footage that stays where it is: wenditas serve --media /mnt/rushes --media ~/Videos
     """
+    _ask_for(memory)
     _run(data, host, port, services=open_data(data, media or ()))
 
 
@@ -109,9 +128,11 @@ def demo(
     host: Host = "127.0.0.1",
     port: Port = 8610,
     media: Media = None,
+    memory: Memory = None,
     prepare_only: Annotated[bool, typer.Option("--prepare-only", help="Make the demo project and stop.")] = False,
 ) -> None:
     """Open the demo project, a short film for the Marrow Hill Tramway, and serve it."""
+    _ask_for(memory)
     _compiled()
     services = open_data(data, media or ())
     try:

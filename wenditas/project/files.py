@@ -18,6 +18,7 @@ from wenditas.core.treat.overlay_picture import Still
 from wenditas.formats.cube import load_lut
 from wenditas.media.facts import Facts
 from wenditas.media.index import Index
+from wenditas.media.memory import room
 from wenditas.media.overlay import load_still
 from wenditas.media.probe import probe, suffix_of
 from wenditas.project.one import OneAtATime
@@ -117,8 +118,9 @@ class Files:
 class Loaded(Mapping[str, Any]):
     """Files by digest, loaded when they are asked for; kept up to a number of bytes, the newest whatever its size."""
 
-    def __init__(self, load: Callable[[str], Any], limit: int = LOADED_BYTES) -> None:
-        self._load, self._limit = load, limit
+    def __init__(self, load: Callable[[str], Any], limit: int | None = None) -> None:
+        """limit: bytes; as much as files are given here by default."""
+        self._load, self._limit = load, room(LOADED_BYTES) if limit is None else limit
         self._kept: OrderedDict[str, Any] = OrderedDict()
         self._lock = threading.Lock()
 

@@ -23,6 +23,7 @@ from wenditas.core.measure.coverage import WeakFrame
 from wenditas.core.measure.cuts import change, cuts, glimpse
 from wenditas.core.tiles import single_threaded
 from wenditas.core.work.operation import reads
+from wenditas.media.memory import room
 from wenditas.media.reader import Reader
 from wenditas.render.cache import ByteCache
 from wenditas.render.over_time import WIDTH
@@ -42,7 +43,7 @@ class Checking:
     """Runs checks. small: where pictures of `SMALL` come from, the same that coverage is measured on; large ones are read and not kept."""
 
     def __init__(self, small: ScreenSources, reader_of: Callable[[str, str, int], Reader], files: Files, things: Things | None = None) -> None:
-        self._memo = Memo(MEMO_BYTES)
+        self._memo = Memo(room(MEMO_BYTES))
         self._small, self._large = small, ScreenSources(reader_of, ByteCache(0, lambda p: p.nbytes), "checks", False, things)
         self._files = files
 

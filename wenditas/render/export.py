@@ -13,6 +13,7 @@ import av
 from wenditas.core.errors import Cancelled, DiskFull, ExportFailed
 from wenditas.core.files import NO_FILES, Files
 from wenditas.core.film import RESULT, Memo, Node, Op, Shown, render, resolve, run
+from wenditas.media.memory import room_of_export
 from wenditas.media.stills import encode_png
 from wenditas.media.writing.record import Canvas, Segment, Slot
 from wenditas.render.options import ExportOptions
@@ -89,8 +90,8 @@ class _Work:
         self._progress, self._cancelled = progress, cancelled
         own = (canvas.width, canvas.height) == tuple(node.size)
         size = None if own else (canvas.height, canvas.width)
-        self._depth = max(1, min(DEPTH, SLOT_BYTES // (canvas.width * canvas.height * 12)))
-        self._run = partial(run, sources=sources, files=files, memo=Memo(MEMO_BYTES), check=self._check)
+        self._depth = max(1, min(DEPTH, room_of_export(SLOT_BYTES) // (canvas.width * canvas.height * 12)))
+        self._run = partial(run, sources=sources, files=files, memo=Memo(room_of_export(MEMO_BYTES)), check=self._check)
         selected = Shown(view="matte", selection=options.selection)
         of_matte = partial(resolve, node, size=size, shown=selected) if matte is None else partial(resolve, matte, size=size, shown=RESULT)
         of_result = partial(resolve, node, size=size)

@@ -14,6 +14,7 @@ from wenditas.core.film import Footage, Memo, Node, Op, Shot, Shown, run
 from wenditas.core.kernel import Floats, Matte, Picture
 from wenditas.core.measure.cuts import change, glimpse
 from wenditas.core.tiles import single_threaded
+from wenditas.media.memory import room
 from wenditas.media.reader import Reader
 from wenditas.render.cache import ByteCache
 from wenditas.render.request import Request
@@ -30,8 +31,8 @@ class Coverage:
     """Measures mattes on small pictures, which are remembered, so that a changed selection is measured without decoding again."""
 
     def __init__(self, reader_of: Callable[[str, str, int], Reader], files: Files, things: Things | None = None) -> None:
-        self._kept: ByteCache[Picture] = ByteCache(KEPT_BYTES, lambda p: p.nbytes)
-        self._memo = Memo(MEMO_BYTES)
+        self._kept: ByteCache[Picture] = ByteCache(room(KEPT_BYTES), lambda p: p.nbytes)
+        self._memo = Memo(room(MEMO_BYTES))
         self._values: dict[str, float] = {}
         self._changes: dict[str, Floats] = {}
         self._seen: tuple[str, int, Floats] = ("", -1, np.empty(0))
@@ -51,7 +52,7 @@ class Coverage:
     def forget(self) -> None:
         """Measure anew what was measured; the small pictures are kept."""
         self._values.clear()
-        self._memo = Memo(MEMO_BYTES)
+        self._memo = Memo(room(MEMO_BYTES))
 
     def over_time(
         self, node: Shot, selection: str, stretch: tuple[int, int], cancelled: Callable[[], bool], give_way: Callable[[], None] = lambda: None

@@ -15,10 +15,11 @@ from wenditas.core.files import NO_FILES, Files
 from wenditas.core.film import Footage, Memo, Node, Op, Sources, run
 from wenditas.core.kernel import Picture
 from wenditas.core.work.operation import reads
+from wenditas.media.memory import room
 from wenditas.media.reader import Reader
 from wenditas.media.stills import encode_jpeg, encode_png
 from wenditas.render.cache import ByteCache
-from wenditas.render.frames import ShownFrames
+from wenditas.render.frames import MEMORY_BYTES, ShownFrames
 from wenditas.render.giving_up import checking
 from wenditas.render.proxies import Proxies
 from wenditas.render.request import Request
@@ -42,11 +43,11 @@ class Pictures:
         self.readers = Readers(media)
         self.things = Things(self.readers.reader, media.cache_path("things"))
         self._engine = engine()
-        self.shown_frames = ShownFrames(media.cache_path("frames"))
-        self.encoded_files: ByteCache[bytes] = ByteCache(ENCODED_BYTES, len)
-        self._sources = {proxy: ByteCache[Picture](KEPT_BYTES if not proxy else KEPT_BYTES // 4, _nbytes) for proxy in (False, True)}
-        self._results: ByteCache[Picture] = ByteCache(RESULT_BYTES, _nbytes)
-        self._memo = Memo(MEMO_BYTES)
+        self.shown_frames = ShownFrames(media.cache_path("frames"), room(MEMORY_BYTES))
+        self.encoded_files: ByteCache[bytes] = ByteCache(room(ENCODED_BYTES), len)
+        self._sources = {proxy: ByteCache[Picture](room(KEPT_BYTES if not proxy else KEPT_BYTES // 4), _nbytes) for proxy in (False, True)}
+        self._results: ByteCache[Picture] = ByteCache(room(RESULT_BYTES), _nbytes)
+        self._memo = Memo(room(MEMO_BYTES))
         self._names: LRUCache[object, tuple[weakref.ref[Node], str]] = LRUCache(MOST_NAMED)  # a slider makes a node for each picture: none of them is held
         self._resolved: LRUCache[object, tuple[Node, Op]] = LRUCache(MOST_RESOLVED)
         self._lock = Lock()

@@ -14,6 +14,7 @@ from wenditas.core.select.objects.marks import Stroke
 from wenditas.core.tiles import Held, Load
 from wenditas.core.work.operation import reads
 from wenditas.media.facts import Facts
+from wenditas.media.memory import room
 from wenditas.media.opened import Opened
 from wenditas.media.reader import Reader, scale
 from wenditas.render.cache import ByteCache
@@ -52,6 +53,7 @@ class Readers:
 
     def __init__(self, media: Media) -> None:
         self.media = media
+        self._most = room(READER_BYTES)
         self._open: OrderedDict[tuple[str, str, int], Reader] = OrderedDict()
         self._lock = threading.Lock()
         self._used: dict[tuple[str, str], int] = {}  # which of two readers was used last
@@ -81,7 +83,7 @@ class Readers:
         opened = Reader(found.path, found.facts, found.index, lut=found.lut)
         with self._lock:
             reader = self._open.setdefault(key, opened)  # another thread may have been faster
-            while len(self._open) > OPEN_READERS or (len(self._open) > LEAST_READERS and sum(r.nbytes for r in self._open.values()) > READER_BYTES):
+            while len(self._open) > OPEN_READERS or (len(self._open) > LEAST_READERS and sum(r.nbytes for r in self._open.values()) > self._most):
                 self._open.popitem(last=False)  # it closes itself once whoever reads from it is done
             return reader
 

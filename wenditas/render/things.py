@@ -27,6 +27,7 @@ from wenditas.core.select.objects.seen import Seen, working_size
 from wenditas.core.select.objects.start import known_of, started
 from wenditas.core.select.objects.sure import CUT, how_sure
 from wenditas.core.work.operation import plain
+from wenditas.media.memory import room
 from wenditas.media.reader import Reader
 from wenditas.render.cache import ByteCache
 from wenditas.render.frames import FrameFiles
@@ -83,7 +84,7 @@ class Things:
     def __init__(self, reader_of: Callable[[str, str, int], Reader], folder: Path | None = None) -> None:
         """folder: where they are kept; in memory alone where None."""
         self._reader_of = reader_of
-        self._memory: ByteCache[bytes] = ByteCache(MEMORY_BYTES, len)
+        self._memory: ByteCache[bytes] = ByteCache(room(MEMORY_BYTES), len)
         self._files: FrameFiles | None = None
         self._folder = folder
         self._known: OrderedDict[str, Known] = OrderedDict()

@@ -193,4 +193,6 @@ def treatment_thumbnail(
     part = thumbnails.part(Request(node=benched.worn(current), frame=frame, width=THUMBNAIL).but(selection=selection))
     if part is not None:
         request = request.but(width=round(THUMBNAIL / (part[2] - part[0])))
-    return by_content(f"{services.screen.pictures.key(request)} {' '.join(map(str, part or ()))}", if_none_match, "image/jpeg", lambda: thumbnails.thumbnail(request, part))
+    return by_content(
+        f"{services.screen.pictures.key(request)} {' '.join(map(str, part or ()))}", if_none_match, "image/jpeg", lambda: thumbnails.thumbnail(request, part)
+    )

@@ -33,7 +33,10 @@ class Cleaning(Params):
     despeckle: float = number(0, "Despeckle", "Islands smaller than a square of this side are removed.", low=0, high=200, step=1, unit="px")
     fill_holes: float = number(0, "Fill holes", "Holes smaller than a square of this side are filled.", low=0, high=200, step=1, unit="px")
     choke: float = number(0, "Choke", "Draws the edge in, where the matte is at 50 %; below nought it grows.", low=-50, high=50, step=0.25, unit="px")
-    soften: float = number(0, "Soften", "Blurs the edge (standard deviation): it reaches about twice as far to both sides. The view Edge shows how far.", low=0, high=100, step=0.25, unit="px")
+    soften: float = number(
+        0, "Soften", "Blurs the edge (standard deviation): it reaches about twice as far to both sides. The view Edge shows how far.",
+        low=0, high=100, step=0.25, unit="px",
+    )  # fmt: skip
     inwards: bool = switch(False, "Soften inwards", "What is softened ends where the edge was, instead of reaching beyond it: the matte is drawn in first.")
     black: float = number(0, "Matte black", "What counts as not selected.", low=0, high=100, step=1, unit="%")
     white: float = number(100, "Matte white", "What counts as fully selected.", low=0, high=100, step=1, unit="%")

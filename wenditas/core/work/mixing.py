@@ -103,7 +103,7 @@ def _selected(params: None) -> Rows:
 
 
 def edge_of(matte: Matte) -> Matte:
-    """Where the edge of a matte is drawn: `EDGE_LINE` on it (at 50 %), `EDGE_SIDE` beside it, `EDGE_END` where it has ended (at 3 %) further out, 0 elsewhere."""
+    """Where a matte's edge is drawn: `EDGE_LINE` on it (at 50 %), `EDGE_SIDE` beside it, `EDGE_END` further out where it has ended (at 3 %), 0 elsewhere."""
     cut, reach = (matte > 0.5).astype(np.uint8), (matte > ENDED).astype(np.uint8)
     square = np.ones((3, 3), np.uint8)
     line, end = cv2.morphologyEx(cut, cv2.MORPH_GRADIENT, square), cv2.morphologyEx(reach, cv2.MORPH_GRADIENT, square)

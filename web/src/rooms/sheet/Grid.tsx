@@ -43,7 +43,7 @@ export function Grid({ rows, shots, titles, heads, stamp, aside, onOpen, onPick 
       <div role="grid" aria-label="Sheet" aria-rowcount={rows.length} style={{ minWidth: NAMES + Math.max(most, 4) * (LEAST + GAP) }}>
         {heads.length > 0 && (
           <div role="row" className="sticky top-0 z-10 grid bg-ground py-2" style={columns}>
-            <span role="columnheader" className="sticky left-0 z-[6] -ml-4 self-stretch bg-ground pl-4">
+            <span role="columnheader" className="sticky -left-4 z-[6] -ml-4 self-stretch bg-ground pl-4">
               <span className="sr-only">Shot</span>
             </span>
             {heads.map((h) => (
@@ -59,7 +59,7 @@ export function Grid({ rows, shots, titles, heads, stamp, aside, onOpen, onPick 
             const shot = named.get(row.shot)!;
             return (
               <div key={item.key} role="row" aria-rowindex={item.index + 1} className="absolute inset-x-0 grid" style={{ ...columns, transform: `translateY(${item.start}px)`, height: item.size }}>
-                <div role="rowheader" className="sticky left-0 z-[5] -ml-4 self-stretch bg-ground pt-6 pr-2 pl-4">
+                <div role="rowheader" className="sticky -left-4 z-[5] -ml-4 self-stretch bg-ground pt-6 pr-2 pl-4">
                   <p className="truncate font-semibold" title={shot.name}>{shot.name}</p>
                   <p className="text-[12px] text-quiet">{aside(shot)}</p>
                 </div>
