@@ -235,8 +235,17 @@ def _specks(frames: Frames) -> Frames:
 
 
 def _dip(frames: Frames) -> Frames:
-    """For three frames all colour is nearly gone."""
-    return _at(frames, lambda f: f.mean(axis=0, keepdims=True) + 0.12 * (f - f.mean(axis=0, keepdims=True)), 5, 6)
+    """For two frames the most colourful thing has nearly lost its colour."""
+    best = max(main_colours(frames[0]), key=lambda c: np.ptp(c.colour))
+    height, width = frames[0].shape[1:]
+    y, x = np.mgrid[:height, :width]
+    near = np.exp(-(((((x / width - best.x) * width / height) ** 2 + (y / height - best.y) ** 2) / (2 * 0.2**2)) ** 2))
+
+    def paler(frame: Picture) -> Picture:
+        grey = frame.mean(axis=0, keepdims=True)
+        return np.asarray(frame + (grey - frame) * 0.88 * near)
+
+    return _at(frames, paler, 5, 6)
 
 
 def _still(frames: Frames) -> Frames:
@@ -273,12 +282,32 @@ def _amounts(*keys: tuple[int, float]) -> dict[str, Any]:
     return {"lanes": [{"target": "passes/p0/amount", "keyframes": [{"frame": f, "value": v, "how": "hold"} for f, v in keys]}]}
 
 
-BLOWN = (("exposure", {"stops": 2.5}), ("exposure", {"stops": -6}), ("contrast", {"contrast": 95}), ("cdl", {"slope_red": 2.6}))
+BLOWN = (
+    ("exposure", {"stops": 2.5}),
+    ("exposure", {"stops": 3.5}),
+    ("cdl", {f"offset_{c}": -0.4 for c in ("red", "green", "blue")}),
+    ("cdl", {f"slope_{c}": 2.4 for c in ("red", "green", "blue")}),
+)
 SKIES = [(colour, share) for colour in ((0.78, 0.86, 0.95), (0.9, 0.9, 0.9)) for share in (0.2, 0.33, 0.44, 0.58)]
 
 
 def _uneven(most: float) -> dict[str, Any]:
-    return _amounts(*((n, most * (n * 7 % 5 % 2)) for n in range(24)))
+    return _amounts(*((n, most * (n % 2)) for n in range(24)))
+
+
+def _stretched(slope: float) -> Look:
+    """A ramp of few code values stretched over many."""
+    channels = ("red", "green", "blue")
+    return plain(("cdl", {f"slope_{c}": slope for c in channels} | {f"offset_{c}": 0.3 - 0.45 * slope for c in channels}))
+
+
+def _ramp(frames: Frames) -> Frames:
+    """An even evening sky of eight bits over what is there: seven hundredths of the scale from top to bottom."""
+    rows = round(frames[0].shape[1] * 0.6)
+    made = [f.copy() for f in frames]
+    for f in made:
+        f[:, :rows] = np.round((0.45 + np.linspace(0, 0.07, rows)[None, :, None]) * 255) / 255
+    return made
 
 
 FAULTS = (
@@ -290,7 +319,7 @@ FAULTS = (
     Fault("flash", _lightning, lambda f, o: plain(("saturation", {"saturation": 90}))),
     Fault("flash", _still, lambda f, o: plain(("exposure", {"stops": -4}), **_amounts(*((n, 100.0 * (n // 2 % 2)) for n in range(0, 24, 2))))),
     *(Fault("flicker", _still, lambda f, o, a=a: plain(("exposure", {"stops": 0.9}), **_uneven(a))) for a in (45.0, 70.0)),
-    Fault("banding", _sky((0.5, 0.4, 0.6), 0.5), lambda f, o: plain(("posterize", {"levels": 7}))),
+    *(Fault("banding", _ramp, lambda f, o, slope=slope: _stretched(slope)) for slope in (3.0, 5.0)),
     Fault("out-of-range", _same, lambda f, o: plain(("saturation", {"saturation": 200}))),
 )
 
@@ -301,6 +330,8 @@ def hard_to_tell(half: str) -> Iterator[tuple[Piece, Look]]:
     for n, colour in enumerate(colours):
         grey = float(np.dot(colour, (0.2126, 0.7152, 0.0722)))
         frame = np.full((3, *SIZE), grey, np.float32)
+        frame[0] += np.linspace(-0.15, 0.15, SIZE[1])[None]  # it is colourful as it is filmed, and grey around the thing under the look
+        frame[2] -= np.linspace(-0.15, 0.15, SIZE[1])[None]
         frame[:, 120:240, 200:420] = np.array(colour, np.float32)[:, None, None]
         shape = {"id": "e", "name": "E", "kind": "rectangle", "mode": "keep", "feather_out": 0, "points": [{"x": 600, "y": 360}, {"x": 1260, "y": 720}]}
         selections = [{"id": "s", "name": "Thing", "keys": [], "shapes": [shape]}]

@@ -391,3 +391,49 @@ def test_decision_list_in_and_out(bench: BenchPage) -> None:
     with page.expect_download() as download:
         page.get_by_role("menuitem", name=".ccc").click()
     assert b"<Slope>1.2 1 0.9</Slope>" in Path(download.value.path()).read_bytes()
+
+
+def test_a_gradient_is_typed_at_once_and_told_in_the_history(bench: BenchPage, problems: list[str]) -> None:
+    page = bench.page
+    bench.start_over("The kiln")
+    bench.add("Gradient map")
+    page.get_by_role("button", name="Type…").click()
+    stops = page.get_by_role("textbox", name="Stops")
+    stops.fill("#101030\npuce-ish\ngold")
+    expect(page.get_by_role("alert")).to_contain_text("is no colour")
+    expect(page.get_by_role("button", name="Put them in")).to_be_disabled()
+    stops.fill("#101030\n#c03050 40 %\ngold 70%\nwhite")
+    page.get_by_role("button", name="Put them in").click()
+    bench.wait_for_picture()
+    params = bench.look().passes[0].params
+    assert [(s["position"], s["colour"]) for s in params["stops"]] == [(0, "#101030"), (40, "#c03050"), (70, "#ffd700"), (100, "#ffffff")]
+    bench.set("Amount in %", 80)
+    bench.set("Amount in %", 60)
+    page.get_by_role("button", name="History").click()
+    edits = page.get_by_role("list", name="Edits")
+    expect(edits.get_by_role("button", name="Gradient map: Amount 100 → 60 %")).to_be_visible()  # one value, one line
+    edits.get_by_role("button", name="Gradient map: 4 stops typed").hover()
+    expect(page.locator("[aria-hidden] img[src*='width=256']")).to_be_visible()
+    assert problems == []
+
+
+def test_another_look_from_here_on(bench: BenchPage, problems: list[str]) -> None:
+    """Half a shot into night by one command: split where it stands in the reel, a shot of its own, a dissolve; and back."""
+    page = bench.page
+    page.get_by_role("link", name="Footage").click()
+    page.get_by_role("button", name="Open Six awnings.mp4 on the Bench").click()
+    bench.wait_for_picture()
+    bench.go(60)
+    project = page.url.split("/projects/")[1].split("/")[0]
+    reel = lambda: page.request.get(f"{bench.server.url}/api/projects/{project}/reel").json()["document"]  # noqa: E731
+    before = reel()
+    page.get_by_role("button", name="Look ▾").click()
+    page.get_by_role("menuitem", name="Another look from here on: split and dissolve").click()
+    expect(page.get_by_role("button", name="Six awnings, later ▾")).to_be_visible(timeout=20_000)
+    now = reel()
+    assert len(now["items"]) == len(before["items"]) + 1 and len(now["transitions"]) == len(before["transitions"]) + 1
+    assert page.get_by_label("Frame", exact=True).input_value() == "60"
+    page.get_by_role("status").get_by_role("button", name="Undo").click()
+    expect(page.get_by_role("button", name="Six awnings ▾")).to_be_visible(timeout=20_000)
+    assert reel() == before
+    assert problems == []

@@ -148,3 +148,51 @@ def test_cancel_an_upload(page: Page, server: Server, tmp_path: Path) -> None:
     row.get_by_role("button", name="Cancel").click()
     expect(row).to_have_count(0)
     wait_for(lambda: not list((server.data / "incoming").iterdir()))
+
+
+def test_several_at_once_from_a_list(page: Page, server: Server) -> None:
+    """Ordered by a column, chosen, into the reel, under a look, away and back; and the project once more, by itself."""
+    page.goto(server.url)
+    page.get_by_role("link", name="Footage", exact=True).click()
+    page.get_by_text("List", exact=True).click()
+    rows = page.get_by_role("table", name="Footage").get_by_role("row")
+    expect(rows).to_have_count(8)
+    page.get_by_role("button", name="Name", exact=True).click()
+    names = rows.locator("[role=cell]:nth-child(3)")
+    wait_for(lambda: (told := names.all_inner_texts()) == sorted(told))
+    page.get_by_role("button", name="Name ↑").click()
+    wait_for(lambda: (told := names.all_inner_texts()) == sorted(told, reverse=True))
+    for name in ("The kiln.mp4", "Orchard path.mp4"):
+        page.get_by_label(f"Choose {name}").check()
+    chosen = page.get_by_role("group", name="What is chosen")
+    chosen.get_by_role("button", name="Put in the reel").click()
+    expect(page.get_by_text("2 files stand at the end of the reel.")).to_be_visible(timeout=20_000)
+    chosen.get_by_role("button", name="Put a look on ▾").click()
+    page.get_by_role("menuitem", name="Two-ink print").click()
+    said = page.get_by_text("“Two-ink print” is on 2 shots")
+    expect(said).to_be_visible(timeout=30_000)
+    page.keyboard.press("Escape")  # closes the newest message
+    expect(said).to_have_count(0)
+    chosen.get_by_role("button", name="Remove", exact=True).click()
+    expect(rows).to_have_count(6)
+    page.get_by_role("button", name="Undo", exact=True).click()
+    expect(rows).to_have_count(8)
+    page.get_by_role("button", name="Project ▾").click()
+    page.get_by_role("menuitem", name="Duplicate this project").click()
+    expect(page.get_by_text("The Marrow Hill Tramway, copy", exact=True)).to_be_visible(timeout=20_000)
+    page.get_by_role("link", name="Reel", exact=True).click()
+    expect(page.get_by_label("Items").get_by_role("button")).to_have_count(10)
+
+
+def test_other_footage_is_sought_to_stand_in_its_place(page: Page, server: Server) -> None:
+    page.goto(server.url)
+    page.get_by_role("link", name="Footage", exact=True).click()
+    page.get_by_role("button", name="More for The kiln.mp4").click()
+    page.get_by_role("menuitem", name="Put other footage in its place…").click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_label("Search for footage").fill("awnings")
+    expect(dialog.get_by_role("listitem")).to_have_count(1)
+    dialog.get_by_role("button", name="Put in its place: Six awnings.mp4").click()
+    expect(page.get_by_text("Its shot is made of “Six awnings.mp4” now.")).to_be_visible()
+    page.get_by_role("button", name="Undo", exact=True).click()
+    expect(page.get_by_role("listitem", name="The kiln.mp4").first).to_contain_text("1 shot")

@@ -14,6 +14,7 @@ import { useChoice, useDoc, useEngine, useSelection, useStage, useTime } from ".
 import { useWaiting } from "../ui/settle";
 import { useSize } from "../ui/size";
 import type { Compare } from "../engine/stage/state";
+import { useZoomWords } from "./zoom";
 
 const VIEWS: { value: View; name: string; tip: string }[] = [
   { value: "result", name: "Result", tip: "The finished picture (1)" },
@@ -115,17 +116,6 @@ function ZoomMenu() {
       ]}
     />
   );
-}
-
-function useZoomWords() {
-  const { stage } = useEngine();
-  const [words, setWords] = useState("Fit");
-  useEffect(() => {
-    const tell = () => setWords(stage.viewport?.zoom ? `${Math.round(stage.viewport.zoom.scale * 100)} %` : "Fit");
-    tell();
-    return stage.onGeometry(tell);
-  }, [stage]);
-  return words;
 }
 
 type Box = { from: { x: number; y: number }; to: { x: number; y: number } };

@@ -61,7 +61,7 @@ export function NoticeList() {
   const bad = list.filter((n) => n.bad);
   // One live region for what is mild; errors are alerts of their own, above it: the newest of them, with how many there are.
   return (
-    <div className="pointer-events-none fixed inset-x-0 z-40 flex flex-col items-center gap-2" style={{ bottom: "max(10px, calc(var(--foot, 0px) - 34px))" }}>
+    <div className="pointer-events-none fixed inset-x-0 z-40 flex flex-col items-center gap-2" style={{ bottom: "max(10px, calc(var(--foot, 0px) - 29px))" }}>
       {bad.slice(-1).map((n) => (
         <div key={n.id} role="alert">
           <Line notice={n} notices={notices} more={bad.length - 1} />

@@ -69,7 +69,7 @@ function Panels() {
   const when = useRef<HTMLElement>(null);
   const { height } = useSize(when, { width: 0, height: 240 });
   useEffect(() => {
-    document.documentElement.style.setProperty("--foot", `${height + 34}px`);
+    document.documentElement.style.setProperty("--foot", `${height + 29}px`);
     return () => void document.documentElement.style.removeProperty("--foot");
   }, [height]);
   return (

@@ -4,6 +4,7 @@ import { useStore } from "zustand";
 import type { ReelChoice } from "../../engine/reel/reel";
 import type { Compare } from "../../engine/stage/state";
 import { useStage, useTime } from "../../panels/engine";
+import { useZoomWords } from "../../panels/zoom";
 import { Button, Segments } from "../../ui/basics";
 import { Menu } from "../../ui/menu";
 import { useReel, useReelChoice, useReelLayout } from "./context";
@@ -23,6 +24,7 @@ export function ReelPicture() {
   const idle = useStore(reel.document.state, (s) => !s.waiting.length && !s.gesture);
   const without = useReelChoice((s) => s.without);
   const full = useTime((s) => s.full);
+  const zoom = useZoomWords();
   const choose = (value: Compare) => reel.put({ compare: compare === value ? "off" : value });
   return (
     <>
@@ -36,7 +38,7 @@ export function ReelPicture() {
           Side by side
         </Button>
         <Menu
-          trigger={<Button look="plain">Fit ▾</Button>}
+          trigger={<Button look="plain">{zoom} ▾</Button>}
           items={[{ name: "Fit", aside: "Z", onSelect: () => reel.stage.viewport?.fit() }, ...[50, 100, 200].map((percent) => ({ name: `${percent} %`, onSelect: () => reel.stage.viewport?.zoomTo(percent) })), "line", { name: "Every pixel while it plays", checked: full, onSelect: () => reel.put({ full: !full }) }]}
         />
       </div>

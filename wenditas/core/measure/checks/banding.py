@@ -9,7 +9,10 @@ from wenditas.core.measure.checks.pictures import luma, smooth
 from wenditas.core.measure.checks.record import Check, Fix, Mark, Seen
 
 FLAT, RUN = 0.35, 6  # code values that neighbours of a flat differ by at most; pixels of a 1080-line picture that a flat is long
-LEAST_STEP, MOST_STEP = 1.4, 9.0  # code values: a smaller step is not seen, a larger one is meant (posterized, an edge)
+LEAST_STEP, MOST_STEP = (
+    2.2,
+    9.0,
+)  # code values: a smaller step is not seen as such, and compression has it in any even surface; a larger one is meant (posterized, an edge)
 RATIO = 1.3  # how much larger than in the source the step has to be
 CALM = 6.0  # code values that the source changes within its surroundings, at most
 

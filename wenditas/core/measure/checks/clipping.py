@@ -12,7 +12,8 @@ from wenditas.core.measure.checks.fixing import add_pass, first_pass
 from wenditas.core.measure.checks.record import Check, Fix, Mark, Seen, Step
 
 LOW, HIGH = 0.5 / 255, 254.5 / 255
-INNER = 3 / 255  # how far from the ends a pixel of the source is to be, not to count as clipped already
+INNER = 16 / 255  # how far from the ends a pixel of the source is to be, for its loss to be seen
+TOGETHER = 2  # channels that are lost at once: one alone is what strong colours are made of
 NAMES = ("red", "green", "blue")
 HEX = re.compile("#[0-9a-fA-F]{6}")
 NEAR, MOST_COLOURS = 0.06, 8  # how far from a chosen colour a pixel still is one; colours of an end that are looked at
@@ -55,7 +56,7 @@ def meant(result: Picture, channel: int, end: int, colours: np.ndarray) -> np.nd
 
 
 def measure(seen: Seen) -> list[Mark]:
-    """The share of pixels that are clipped in a channel; the worst channel counts. Ends that a chosen colour has are meant."""
+    """The share of pixels that are clipped in two channels or all. Ends that a chosen colour has are meant."""
     ends = clipped(seen)
     colours = chosen(seen.look.passes)
     for end in (1, -1):
@@ -65,15 +66,13 @@ def measure(seen: Seen) -> list[Mark]:
                 ends[number][there & meant(seen.result, number, end, colours)] = 0
     marks = []
     for end, what in ((1, "full"), (-1, "nothing")):
-        shares = [float((plane == end).mean() * 100) for plane in ends]
-        worst = int(np.argmax(shares))
-        if shares[worst] <= CHECK.threshold:
+        lost = (ends == end).sum(axis=0)
+        share = float((lost >= TOGETHER).mean() * 100)
+        if share <= CHECK.threshold:
             continue
-        where = (ends == end).any(axis=0).astype(np.float32)
-        all_three = min(shares) > CHECK.threshold
-        channel = "all channels" if all_three else NAMES[worst]
-        words = f"{shares[worst]:.0f} % of the frame is driven to {what} in {channel} that was not there before."
-        marks.append(Mark(CHECK.id, seen.frame, shares[worst], words, where, fix=_mend(seen, end)))
+        channels = "all channels" if float((lost == 3).mean() * 100) > CHECK.threshold else "two channels"
+        words = f"{share:.0f} % of the frame is driven to {what} in {channels} that was not there before."
+        marks.append(Mark(CHECK.id, seen.frame, share, words, (lost >= TOGETHER).astype(np.float32), fix=_mend(seen, end)))
     return marks
 
 
@@ -94,7 +93,7 @@ def _mend(seen: Seen, end: int) -> Fix:
 CHECK = Check(
     id="clipping",
     name="Clipping",
-    measures="pixels driven to 0 or 100 % that were not in the footage, in the worst channel",
+    measures="pixels driven to 0 or 100 % that were not in the footage, in two channels or all",
     unit="% of the frame",
     threshold=4.0,
     source="common practice",

@@ -22,6 +22,7 @@ SHARE = 0.25  # of the box
 CHANGE, DARK = 0.10, 0.80
 RED, RED_CHANGE = 0.8, 20.0
 MOST = 3  # flashes in any second
+MOVED = 0.5  # share of a change that motion leaves unexplained, below which it is motion
 LUMINANCE = np.array([0.2126, 0.7152, 0.0722])  # WCAG 2.2, relative luminance
 
 
@@ -69,6 +70,19 @@ def _large(where: np.ndarray) -> bool:
     return bool(mean.max() > SHARE)
 
 
+def _passes_by(before: Matte, now: Matte, where: np.ndarray) -> bool:
+    """Whether a change is mostly that of a picture which is moved as a whole: moved back, less than half of it is left.
+
+    Source: phase correlation (Kuglin and Hines 1975), by OpenCV.
+    """
+    (x, y), _ = cv2.phaseCorrelate(before.astype(np.float64), now.astype(np.float64), cv2.createHanningWindow((COLUMNS, ROWS), cv2.CV_64F))
+    moved = cv2.warpAffine(before, np.array([[1, 0, x], [0, 1, y]], np.float64), (COLUMNS, ROWS), borderMode=cv2.BORDER_CONSTANT, borderValue=-1)
+    there = where & (moved >= 0)
+    if np.hypot(x, y) < 0.5 or there.sum() < 0.5 * where.sum():
+        return False
+    return float(np.abs(now - moved)[there].mean()) < MOVED * float(np.abs(now - before)[there].mean())
+
+
 def flashes(glances: Sequence[Glance], rate: float) -> list[tuple[int, float, str, Matte]]:
     """Frames at which a second ends that has more than three flashes: (frame, flashes, "general" or "red", where)."""
     if len(glances) < 3:
@@ -82,13 +96,16 @@ def flashes(glances: Sequence[Glance], rate: float) -> list[tuple[int, float, st
         red.append(turned & (near > 0))
     span = max(1, round(rate))
     for kind, events in (("red", red), ("general", light)):
-        changes = [n for n, where in enumerate(events) if _large(where)]
+        changes = [n for n, where in enumerate(events) if _large(where) and not (n and _passes_by(glances[n - 1].light, glances[n].light, where))]
         for k, n in enumerate(changes):
             within = [m for m in changes[: k + 1] if n - m < span]
             count = len(within) / 2
-            if count > MOST and (n not in found or found[n][1] < count):
-                where = np.maximum.reduce([events[m].astype(np.float32) for m in within])
-                found[n] = n, count, kind, where
+            if count <= MOST or (n in found and found[n][1] >= count):
+                continue
+            # What flashes does so in its place: things that pass by turn now here, now there.
+            often = np.add.reduce([events[m].astype(np.float32) for m in within]) / 2
+            if _large(often > MOST):
+                found[n] = n, count, kind, np.asarray(often > 0, np.float32)
     return [found[n] for n in sorted(found)]
 
 

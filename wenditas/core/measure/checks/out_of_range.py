@@ -6,7 +6,7 @@ from wenditas.core.measure.checks.fixing import add_pass
 from wenditas.core.measure.checks.pictures import luma
 from wenditas.core.measure.checks.record import Check, Fix, Mark, Seen
 
-OUTSIDE = 3 / 255  # by how much a channel is outside, to count
+OUTSIDE = 13 / 255  # by how much a channel is outside, to count: less is limited without being seen
 LEAST = 20.0  # % of chroma that is left at least
 
 
