@@ -245,7 +245,7 @@ def _dip(frames: Frames) -> Frames:
         grey = frame.mean(axis=0, keepdims=True)
         return np.asarray(frame + (grey - frame) * 0.88 * near)
 
-    return _at(frames, paler, 5, 6)
+    return _at(frames, paler, 11, 12)
 
 
 def _still(frames: Frames) -> Frames:

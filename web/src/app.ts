@@ -18,6 +18,7 @@ import { Background } from "./engine/background";
 import { newBell } from "./engine/bell";
 import { newId } from "./engine/ids";
 import { readMarks, ReelEngine } from "./engine/reel/reel";
+import { Silenced } from "./engine/silenced";
 import { Places } from "./engine/places";
 import { Loader } from "./engine/sheet/loader";
 import { Sheet } from "./engine/sheet/sheet";
@@ -53,6 +54,7 @@ export class App {
   readonly keysHere: StoreApi<{ rows: readonly Told[] }> = createStore(() => ({ rows: [] as readonly Told[] }));
   readonly pocket: StoreApi<{ held: Pocket | null }> = createStore(() => ({ held: readPocket(this.kept.getItem(POCKET)) }));
   readonly background = new Background();
+  readonly silenced = new Silenced(this.kept);
   readonly layout = new Layout(this.kept);
   readonly told = newBell(this.kept);
   private places = new Places(this.kept);

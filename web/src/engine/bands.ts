@@ -64,6 +64,33 @@ export async function bandsFromFrame(engine: Engine, pass: Pass, infos: ParamInf
   }
 }
 
+/** Bands as text, one a line: the hue, then what becomes of it, in the order in which that is declared. */
+export const bandsText = (bands: readonly Band[], infos: readonly ParamInfo[]): string => bands.map((band) => [`${Math.round(band.hue)}°`, ...infos.filter((i) => i.key !== "hue").map((i) => String(band[i.key]))].join("  ")).join("\n");
+
+/** Bands as they are typed: a hue in degrees or a colour to each line, with values after it or without. hueOfWord: of a colour; null where it is none. */
+export function readBands(text: string, infos: readonly ParamInfo[], hueOfWord: (word: string) => number | null): { found: Omit<Band, "id">[] } | { wrong: string } {
+  const rest = infos.filter((i) => i.key !== "hue");
+  const found: Omit<Band, "id">[] = [];
+  for (const line of text.split(/[\n;]/).filter((l) => l.trim())) {
+    const [first, ...values] = line.match(/[a-z-]+\([^)]*\)|[^\s,]+/gi) ?? [];
+    const degrees = /^(\d+(?:\.\d+)?)°?$/.exec(first ?? "");
+    const hue = degrees ? Number(degrees[1]) % 360 : hueOfWord(first ?? "");
+    if (hue === null) return { wrong: `“${first}” is neither a hue in degrees nor a colour.` };
+    const numbers = values.map((v) => Number(v.replace(/[%°]$/, "").replace("−", "-")));
+    const bad = numbers.findIndex((v, n) => !Number.isFinite(v) || !rest[n] || v < rest[n].low || v > rest[n].high);
+    if (bad >= 0) return { wrong: rest[bad] ? `${rest[bad].name} of ${Math.round(hue)}° goes from ${rest[bad].low} to ${rest[bad].high}; “${values[bad]}” does not.` : `After ${Math.round(hue)}° there are more values than a band has: ${rest.map((i) => i.name.toLowerCase()).join(", ")}.` };
+    found.push({ ...Object.fromEntries(rest.map((i, n) => [i.key, numbers[n] ?? Number(i.default)])), hue: Math.round(hue) });
+  }
+  if (!found.length) return { wrong: "There is no hue in it." };
+  return found.length > MOST_BANDS ? { wrong: `These are ${found.length} bands; there are ${MOST_BANDS} at most.` } : { found };
+}
+
+/** Bands in place of those that are there. */
+export function putBands(engine: Engine, pass: Pass, bands: readonly Omit<Band, "id">[]) {
+  const value = bands.map((band) => ({ ...band, id: engine.around.newId() }));
+  void engine.document.edit([{ do: "set", target: listOf(engine, pass), value }], `${pass.name}: ${value.length === 1 ? "1 band" : `${value.length} bands`} typed`);
+}
+
 /** When each of some bands begins to come back, and when it is back: one after another from a frame on, all of them by the last. */
 export function returning(count: number, from: number, last: number): [number, number][] {
   const each = (last - from) / count;

@@ -8,21 +8,26 @@ import { perFrame, xOf, type Span } from "../engine/timespan";
 import { Button } from "../ui/basics";
 import { useSay } from "../ui/notices";
 import { useChoice, useEngine, useStage, useTime, useView } from "./engine";
+import { Menu } from "../ui/menu";
+import { useApp } from "./app";
 import { useMapping } from "./mapping";
+import { useMarksHere } from "./marks";
 
 /** How many checks have found something: a quiet count, which opens to what, where, how bad, and the step that fixes it. */
 export function ChecksCount() {
   const engine = useEngine();
   const checked = useChoice((s) => s.checked);
   const lit = useChoice((s) => s.litMark);
-  const { revision } = useView();
+  const view = useView();
+  const { revision } = view;
   const say = useSay();
   const [open, setOpen] = useState(false);
   useEffect(() => followChecks(engine), [engine]);
   const fresh = checked?.revision === revision;
   const broken = fresh ? checked.broken : undefined;
   const running = !broken && (!checked || !fresh || checked.done < checked.total);
-  const marks = checked?.marks ?? [];
+  const { heard: marks, silent } = useMarksHere();
+  const { silenced } = useApp();
   const words = marks.length ? `${marks.length} ${marks.length === 1 ? "mark" : "marks"}` : broken ? "Checks broke off" : running ? "Checking…" : "No marks";
   const go = (mark: MarkView) => {
     goToMark(engine, mark);
@@ -58,10 +63,28 @@ export function ChecksCount() {
                 <p className="mt-1.5 flex gap-2">
                   <Button onClick={() => go(mark)}>Show</Button>
                   {mark.fix && <Button onClick={() => fixIt(mark)} className="min-w-0 truncate">{mark.fix}</Button>}
+                  <span className="flex-1" />
+                  <Menu
+                    trigger={<Button look="plain" aria-label={`Silence: ${mark.name}`} title="Tell of this check no more">Silence ▾</Button>}
+                    items={[
+                      { name: "For this shot", onSelect: () => silenced.put(mark.check, view.shot.id) },
+                      { name: "For good", onSelect: () => silenced.put(mark.check, null) },
+                    ]}
+                  />
                 </p>
               </li>
             ))}
           </ul>
+          {silent.length > 0 && (
+            <p className="mt-2 border-t border-line pt-2 text-[12px] text-quiet">
+              Silenced:{" "}
+              {[...new Map(silent.map((mark) => [mark.check, mark.name]))].map(([check, name]) => (
+                <button key={check} type="button" className="as-button mr-2 hover:text-ink" title="Tell of it again" onClick={() => silenced.lift(check, view.shot.id)}>
+                  {name}
+                </button>
+              ))}
+            </p>
+          )}
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>
@@ -86,7 +109,7 @@ export function MarkOverlay() {
 /** Marks along the ruler: a bar for each stretch, its worst frame a notch. */
 export function MarksOnRuler({ span }: { span: Span }) {
   const engine = useEngine();
-  const marks = useChoice((s) => s.checked)?.marks ?? [];
+  const { heard: marks } = useMarksHere();
   return (
     <div role="img" aria-label={`Marks of checks: ${marks.map((m) => `${m.name} at frame ${m.frame}`).join(", ") || "none"}`} className="pointer-events-none absolute inset-x-0 top-0 h-[5px]">
       {marks.map((mark) => {

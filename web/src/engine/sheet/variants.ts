@@ -27,8 +27,8 @@ function inksOf(treatment: Treatment): [string, string] | null {
   return dark && light ? [dark, light] : null;
 }
 
-/** The variants of a pass. palettes: those that are kept; pairs: of a dark and a light ink. */
-export function variantsOf(pass: Pass, treatment: Treatment | undefined, { of, count }: Pick<VariantOf, "of" | "count">, palettes: Palette[], pairs: Palette[]): Variant[] {
+/** The variants of a pass. palettes: those that are kept; pairs: of a dark and a light ink; words: how a number is told. */
+export function variantsOf(pass: Pass, treatment: Treatment | undefined, { of, count }: Pick<VariantOf, "of" | "count">, palettes: Palette[], pairs: Palette[], words = told): Variant[] {
   if (!treatment || !of) return [];
   const sets = (values: Record<string, unknown>) => Object.entries(values).map(([key, value]): [string, unknown] => [at(pass, key), value]);
   if (of === "presets") return Object.entries(treatment.presets).map(([name, values]) => ({ name, sets: sets(values) }));
@@ -42,6 +42,6 @@ export function variantsOf(pass: Pass, treatment: Treatment | undefined, { of, c
   return Array.from({ length: steps }, (_, n) => {
     const raw = info.low + ((info.high - info.low) * n) / (steps - 1);
     const value = Number((Math.round(raw / info.step) * info.step).toFixed(6));
-    return { name: told(value, info), sets: sets({ [of]: value }) };
+    return { name: words(value, info), sets: sets({ [of]: value }) };
   });
 }

@@ -3,7 +3,9 @@ import { useState } from "react";
 
 import type { ParamInfo } from "../../api/types";
 import { hexOf, lchOf } from "../../colour/oklch";
-import { addBand, type Band, bandsFromFrame, bandsOf, changeBands, MOST_BANDS, removeBand, returnOneByOne } from "../../engine/bands";
+import { parseColour } from "../../colour/stops";
+import { addBand, type Band, bandsFromFrame, bandsOf, bandsText, changeBands, MOST_BANDS, putBands, readBands, removeBand, returnOneByOne } from "../../engine/bands";
+import { useAskFor } from "../../ui/prompt";
 import { ringOf } from "../../engine/monotone";
 import type { Change } from "../../engine/target";
 import { Button, Segments } from "../../ui/basics";
@@ -17,6 +19,7 @@ import { CensusBehind, HEIGHT, Plot, WIDTH } from "./Plot";
 /** Bands at hues of one's own, as handles over the frame's colours: across is the hue, up what becomes of it; and as numbers. */
 export function BandsEditor({ pass, treatment }: PanelProps) {
   const engine = useEngine();
+  const askFor = useAskFor();
   const infos = treatment.params.find((p) => p.key === "bands")!.fields as ParamInfo[];
   const shown = useBands(pass.id, infos);
   const [field, setField] = useState("saturation");
@@ -107,6 +110,23 @@ export function BandsEditor({ pass, treatment }: PanelProps) {
         <Button disabled={shown.length < 2} onClick={() => remove(one.id)}>
           Remove
         </Button>
+        <Button
+          title="All bands typed or pasted at once"
+          onClick={() =>
+            askFor({
+              title: `Bands of ${pass.name}`,
+              label: "Bands",
+              help: `One band a line: a hue in degrees or a colour, then ${infos.filter((i) => i.key !== "hue").map((i) => i.name.toLowerCase()).join(", ")}, as far as they are to differ from where they begin.`,
+              value: bandsText(shown, infos),
+              lines: true,
+              save: "Put them in",
+              check: (text) => ((read) => ("wrong" in read ? read.wrong : null))(readBands(text, infos, hueOfWord)),
+              done: (text) => ((read) => "found" in read && putBands(engine, pass, read.found))(readBands(text, infos, hueOfWord)),
+            })
+          }
+        >
+          Type…
+        </Button>
         <Button title="One band at each of this frame's main colours, in place of these" onClick={() => void bandsFromFrame(engine, pass, infos)}>
           From this frame
         </Button>
@@ -128,6 +148,9 @@ export function BandsEditor({ pass, treatment }: PanelProps) {
     </div>
   );
 }
+
+/** The hue of a typed colour; null where it is none. */
+const hueOfWord = (word: string): number | null => ((hex) => (hex === null ? null : lchOf(hex)[2]))(parseColour(word));
 
 /** The bands of a pass as they are at the frame on screen. */
 function useBands(pass: string, infos: ParamInfo[]): Band[] {

@@ -1,3 +1,4 @@
+import { useMarksHere } from "../../panels/marks";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
 import { useState } from "react";
@@ -97,7 +98,7 @@ const shownOnly = ({ shows, selection }: ExportOptions) => (shows === "result" |
 
 /** What checks have found, told before it is handed on. */
 function Found() {
-  const marks = useChoice((s) => s.checked)?.marks ?? [];
+  const { heard: marks } = useMarksHere();
   if (!marks.length) return null;
   return (
     <p role="status" aria-label="Checks" className="mt-4 flex gap-2 border border-strong px-2 py-1">

@@ -8,6 +8,7 @@ import { newId } from "../../engine/ids";
 import { variable, variantsOf, type Variant } from "../../engine/sheet/variants";
 import { Button } from "../../ui/basics";
 import { Choice } from "../../ui/choice";
+import { numberWords } from "../../ui/lengths";
 import { useSay } from "../../ui/notices";
 import { Picture } from "./Cell";
 import { usePrinting } from "./printing";
@@ -38,7 +39,7 @@ export function Variants({ shots }: { shots: ShotRow[] }) {
   const pass = passes.find((p) => p.id === chosen.pass) ?? passes.find((p) => SETS.has(variableIn(p)[0]?.of ?? "")) ?? passes.find((p) => variableIn(p).length);
   const offered = variableIn(pass);
   const of = offered.some((o) => o.of === chosen.of) ? chosen.of : (offered[0]?.of ?? null);
-  const variants = pass && view ? variantsOf(pass, treatmentOf(pass), { of, count: chosen.count }, [...pairs, ...(palettes ?? [])], pairs) : [];
+  const variants = pass && view ? variantsOf(pass, treatmentOf(pass), { of, count: chosen.count }, [...pairs, ...(palettes ?? [])], pairs, (value, info) => numberWords(info, value, view.footage.facts.height)) : [];
   const counted = treatmentOf(pass)?.params.find((p) => p.key === of)?.kind === "number";
   const put = (change: Partial<typeof chosen>) => sheet.put({ variants: { ...chosen, ...change } });
   const fail = (error: Error) => say(error.message, { bad: true });

@@ -4,6 +4,8 @@ import { useQuery } from "@tanstack/react-query";
 import { ask, client } from "../../api/client";
 import type { Schemas } from "../../api/types";
 import type { CellRef, SheetState, Which } from "../../engine/sheet/sheet";
+import { isSilent } from "../../engine/silenced";
+import { useSilences } from "../../panels/marks";
 import { useSheetState } from "./context";
 
 type CellView = Schemas["CellView"];
@@ -28,7 +30,8 @@ export function useMarks(cell: CellRef, stamp: string, enabled: boolean) {
       return ask(client.GET("/api/shots/{shot_id}/cells/{column}/marks", { params: { path: { shot_id: cell.shot, column: cell.column }, query: { shapes, sure } }, signal }));
     },
   });
-  return data ?? [];
+  const silences = useSilences();
+  return (data ?? []).filter((mark) => !isSilent(silences, mark.check, cell.shot));
 }
 
 /** What is to be said of a cell, once its picture is there. */
