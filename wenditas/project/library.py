@@ -89,15 +89,18 @@ class Library:
         self._contents.pop(footage_id, None)
         return store.footage(self.db, footage_id)
 
-    def replace_under(self, footage_id: str, other_id: str, only: Sequence[str] | None = None) -> list[str]:
-        """Let the shots of one piece of footage (or some of them) be shots of another. Returns their ids. Raises `InUse` where it is shorter."""
+    def replace_under(self, footage_id: str, other_id: str, used: Callable[[str], int], only: Sequence[str] | None = None) -> list[str]:
+        """Let the shots of one piece of footage (or some of them) be shots of another. Returns their ids.
+
+        used: how many frames of its footage a shot needs. Raises `InUse` where the other has fewer.
+        """
         one, other = store.footage(self.db, footage_id), store.footage(self.db, other_id)
         if one.project_id != other.project_id:
             raise NotFound("That footage is of another project.")
         moved = [id for id in shots.made_of(self.db, footage_id) if only is None or id in only]
-        longer, shorter = self.facts(footage_id).length, self.facts(other_id).length
-        if shorter < longer:
-            raise InUse(f"“{other.name}” has {shorter} frames, “{one.name}” {longer}: what is at frames that are not there would be lost.")
+        wanted, there = max((used(id) for id in moved), default=0), self.facts(other_id).length
+        if there < wanted:
+            raise InUse(f"“{other.name}” has {there} frames, the shots of “{one.name}” use {wanted}: what is at frames that are not there would be lost.")
         shots.set_footage(self.db, moved, other_id)
         return moved
 

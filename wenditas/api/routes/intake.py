@@ -160,7 +160,11 @@ def find(services: Shared, footage_id: str) -> Footage:
 @router.post("/api/footage/{footage_id}/replace")
 def replace(services: Shared, footage_id: str, request: ReplaceRequest) -> MovedView:
     """Put other footage in the place of this, under all its shots or some of them."""
-    moved = services.projects.library.replace_under(footage_id, request.by, request.shots)
+
+    def used(shot_id: str) -> int:
+        return services.projects.documents.load(shot_id).document.last + 1
+
+    moved = services.projects.library.replace_under(footage_id, request.by, used, request.shots)
     services.projects.nodes.forget()
     changed(services, footage_id)
     return MovedView(shots=moved)

@@ -122,7 +122,7 @@ def measure(seen: Seen) -> list[Mark]:
         fix = None
         if selection is not None and selection.cleaning.despeckle < across <= MOST_DESPECKLE / LARGER:
             value = float(np.ceil(across * LARGER))
-            fix = cleaned(f"Leave out specks below {value:.0f} pixels", id, "despeckle", value)
+            fix = cleaned("Leave out specks of that size", id, "despeckle", value)
         elif selection is not None:
             fix = _fences(selection, matte, where, seen.frame)
         name = seen.called(id)
