@@ -10,14 +10,17 @@ MOST = 3_000_000  # bytes
 WIDTH, FPS = 480, 6
 
 
+def run(*words: object) -> None:
+    """Run a command of Wenditas. Raises `CalledProcessError`."""
+    subprocess.run([Path(sys.executable).with_name("wenditas"), *map(str, words)], check=True)
+
+
 def main() -> None:
     """Render the demo's film small, as an animated WebP."""
     with tempfile.TemporaryDirectory() as folder:
-        command = [Path(sys.executable).with_name("wenditas"), "render"]
-        run = lambda *words: subprocess.run([*map(str, words)], check=True)  # noqa: E731
-        run(Path(sys.executable).with_name("wenditas"), "demo", "--data", folder, "--prepare-only")
+        run("demo", "--data", folder, "--prepare-only")
         target = Path(folder) / "film.webp"
-        run(*command, "The Marrow Hill Tramway", target, "--format", "webp", "--width", WIDTH, "--fps", FPS, "--quality", "small", "--data", folder)
+        run("render", "The Marrow Hill Tramway", target, "--format", "webp", "--width", WIDTH, "--fps", FPS, "--quality", "small", "--data", folder)
         size = target.stat().st_size
         if size > MOST:
             raise SystemExit(f"The picture has {size} bytes, more than {MOST}: take it smaller or slower.")

@@ -17,6 +17,7 @@ from filelock import FileLock
 from playwright.sync_api import Browser, Page, expect
 
 from tests.api.conftest import wait_for
+from tests.browser.reel_page import ReelPage
 from tests.media.clips import read_independently
 from wenditas.core.look.document import Look, parse_look
 from wenditas.core.select.tracks import Track, TrackFrame
@@ -320,3 +321,17 @@ class BenchPage:
         self.page.goto(bench)
         self.wait_for_picture()
         return read_independently(target)[0]
+
+
+@pytest.fixture
+def reel(page: Page, one_server: Server, problems: list[str]) -> Iterator[ReelPage]:
+    page.goto(one_server.url)
+    page.get_by_role("link", name="Reel", exact=True).click()
+    found = ReelPage(page, one_server.url)
+    found.settled()
+    before = found.state()
+    yield found
+    assert problems == []
+    now = found.state()
+    body = json.dumps({"base": now["revision"], "revision": before["revision"]}).encode()
+    urllib.request.urlopen(urllib.request.Request(f"{one_server.url}/api/reels/{now['reel_id']}/head", body, {"content-type": "application/json"}))

@@ -415,25 +415,3 @@ def test_a_gradient_is_typed_at_once_and_told_in_the_history(bench: BenchPage, p
     edits.get_by_role("button", name="Gradient map: 4 stops typed").hover()
     expect(page.locator("[aria-hidden] img[src*='width=256']")).to_be_visible()
     assert problems == []
-
-
-def test_another_look_from_here_on(bench: BenchPage, problems: list[str]) -> None:
-    """Half a shot into night by one command: split where it stands in the reel, a shot of its own, a dissolve; and back."""
-    page = bench.page
-    page.get_by_role("link", name="Footage").click()
-    page.get_by_role("button", name="Open Six awnings.mp4 on the Bench").click()
-    bench.wait_for_picture()
-    bench.go(60)
-    project = page.url.split("/projects/")[1].split("/")[0]
-    reel = lambda: page.request.get(f"{bench.server.url}/api/projects/{project}/reel").json()["document"]  # noqa: E731
-    before = reel()
-    page.get_by_role("button", name="Look ▾").click()
-    page.get_by_role("menuitem", name="Another look from here on: split and dissolve").click()
-    expect(page.get_by_role("button", name="Six awnings, later ▾")).to_be_visible(timeout=20_000)
-    now = reel()
-    assert len(now["items"]) == len(before["items"]) + 1 and len(now["transitions"]) == len(before["transitions"]) + 1
-    assert page.get_by_label("Frame", exact=True).input_value() == "60"
-    page.get_by_role("status").get_by_role("button", name="Undo").click()
-    expect(page.get_by_role("button", name="Six awnings ▾")).to_be_visible(timeout=20_000)
-    assert reel() == before
-    assert problems == []

@@ -1,8 +1,5 @@
 """The room of the reel, by pointer and by keyboard, on the demo's film."""
 
-import json
-import re
-import urllib.request
 from pathlib import Path
 
 import numpy as np
@@ -10,58 +7,9 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.api.conftest import wait_for
-from tests.browser.conftest import Server
+from tests.browser.reel_page import ReelPage
 from tests.browser.test_accessibility import faults
 from tests.media.clips import read_independently
-
-
-class ReelPage:
-    """The reel as a person sees it."""
-
-    def __init__(self, page: Page, server: Server) -> None:
-        self.page, self.server = page, server
-
-    @property
-    def items(self):
-        return self.page.get_by_label("Items").get_by_role("button")
-
-    @property
-    def chosen(self):
-        return self.page.get_by_label("What is chosen")
-
-    def state(self) -> dict:
-        """The reel as the server has it."""
-        project = self.page.url.split("/projects/")[1].split("/")[0]
-        return json.load(urllib.request.urlopen(f"{self.server.url}/api/projects/{project}/reel"))
-
-    def edit(self, state: dict, commands: list) -> None:
-        """An edit from elsewhere, which comes to the page."""
-        body = json.dumps({"base": state["revision"], "commands": commands, "words": "Elsewhere"}).encode()
-        urllib.request.urlopen(urllib.request.Request(f"{self.server.url}/api/reels/{state['reel_id']}/edits", body, {"content-type": "application/json"}))
-
-    def settled(self) -> None:
-        self.page.wait_for_selector("[data-settled=true]", timeout=60_000)
-
-    def stored(self) -> None:
-        """Until nothing is on its way to the server."""
-        expect(self.page.get_by_text("storing…")).to_have_count(0)
-
-    def frame(self) -> int:
-        return int(self.page.get_by_role("slider", name="Playhead").get_attribute("aria-valuenow"))
-
-
-@pytest.fixture
-def reel(page: Page, one_server: Server, problems: list[str]):
-    page.goto(one_server.url)
-    page.get_by_role("link", name="Reel", exact=True).click()
-    found = ReelPage(page, one_server)
-    found.settled()
-    before = found.state()
-    yield found
-    assert problems == []
-    now = found.state()
-    body = json.dumps({"base": now["revision"], "revision": before["revision"]}).encode()
-    urllib.request.urlopen(urllib.request.Request(f"{one_server.url}/api/reels/{now['reel_id']}/head", body, {"content-type": "application/json"}))
 
 
 def test_the_demo_is_a_film(reel: ReelPage) -> None:
@@ -76,89 +24,6 @@ def test_the_demo_is_a_film(reel: ReelPage) -> None:
     expect(here).to_contain_text("The marionette giving way to Orchard path")
     expect(here).to_contain_text("under the span Evening paper")
     expect(reel.chosen).to_contain_text("Opens where")
-
-
-def test_cut_in_half_make_night_and_dissolve_by_keyboard(reel: ReelPage) -> None:
-    """One shot cut at a frame, its second half under a look of its own, day dissolving into it over 24 frames; all taken back, one by one."""
-    page, before = reel.page, reel.state()
-    page.keyboard.press("Home")
-    for _ in range(5):
-        page.keyboard.press("Shift+ArrowRight")
-    page.keyboard.press("s")
-    reel.stored()
-    expect(reel.chosen.get_by_label("First frame of the item")).to_have_value("50")
-    expect(reel.chosen.get_by_label("Last frame of the item")).to_have_value("116")
-    page.keyboard.press("u")
-    reel.stored()
-    expect(reel.chosen.get_by_role("heading", name="Over Tram up the hill")).to_be_visible()
-    reel.chosen.get_by_role("button", name="+ Light ▾").or_(reel.chosen.get_by_role("button", name="+ Map ▾")).first.click()
-    page.get_by_role("menuitem").first.click()
-    reel.stored()
-    page.keyboard.press("Escape")
-    page.locator("body").click(position={"x": 640, "y": 20})
-    page.keyboard.press("x")
-    reel.stored()
-    state = reel.state()
-    first, second = state["document"]["items"][:2]
-    assert (first["last"], second["first"], second["last"]) == (49, 50, 116)
-    assert next(j for j in state["document"]["transitions"] if j["after"] == first["id"])["frames"] == 24
-    assert state["spans"][state["document"]["spans"][-1]["id"]] == [50, 116] and len(state["document"]["spans"][-1]["look"]["passes"]) == 1
-    assert state["overlaps"][0]["held_out"] == state["overlaps"][0]["held_in"] == 0  # a shot that is cut in half has frames on both sides
-    for _ in range(4):
-        page.keyboard.press("Control+z")
-        reel.stored()
-    wait_for(lambda: reel.state()["document"] == before["document"])
-
-
-def test_items_are_dragged_trimmed_and_taken_out_by_pointer(reel: ReelPage) -> None:
-    page, before = reel.page, reel.state()
-    first, third = reel.items.nth(0).bounding_box(), reel.items.filter(has_text="Six awnings").bounding_box()
-    page.mouse.move(first["x"] + 60, first["y"] + 70)
-    page.mouse.down()
-    page.mouse.move(third["x"] + third["width"] * 0.3, third["y"] + 70, steps=6)
-    page.mouse.up()
-    reel.stored()
-    order = [i["id"] for i in reel.state()["document"]["items"]]
-    assert order.index("tram") == 2 and order.index("awnings") == 3
-    kiln = reel.items.filter(has_text="The kiln")
-    kiln.click(position={"x": 40, "y": 70})
-    box = kiln.bounding_box()
-    page.mouse.move(box["x"] + 3, box["y"] + 20)
-    page.mouse.down()
-    still = reel.items.nth(0).bounding_box()
-    page.mouse.move(box["x"] + 43, box["y"] + 20, steps=4)
-    expect(page.get_by_label("What is here")).to_contain_text("The kiln")  # the frame at the edge is shown
-    trimmed = kiln.bounding_box()
-    assert box["width"] - trimmed["width"] == pytest.approx(40, abs=6), "the edge keeps to the pointer"
-    assert reel.items.nth(0).bounding_box() == still, "the ruler keeps still under the drag"
-    page.mouse.up()
-    wait_for(lambda: reel.items.nth(0).bounding_box()["width"] > still["width"])  # let go, it fits the reel again
-    reel.stored()
-    state = reel.state()
-    item = next(i for i in state["document"]["items"] if i["id"] == "kiln")
-    assert 15 <= item["first"] <= 35 and state["length"] == before["length"] - item["first"]
-    reel.chosen.get_by_role("button", name="Take out").click()
-    reel.stored()
-    assert "kiln" not in [i["id"] for i in reel.state()["document"]["items"]]
-    page.get_by_role("button", name="Undo", exact=True).click()
-    reel.stored()
-    wait_for(lambda: reel.state()["document"] == state["document"])
-
-
-def test_several_chosen_items_are_dragged_together(reel: ReelPage) -> None:
-    page, before = reel.page, [i["id"] for i in reel.state()["document"]["items"]]
-    reel.items.nth(0).click(position={"x": 40, "y": 70})
-    reel.items.nth(1).click(position={"x": 40, "y": 70}, modifiers=["Shift"])
-    first, third = reel.items.nth(0).bounding_box(), reel.items.nth(2).bounding_box()
-    page.mouse.move(first["x"] + 40, first["y"] + 70)
-    page.mouse.down()
-    page.mouse.move(third["x"] + third["width"] * 0.9, third["y"] + 70, steps=6)
-    page.mouse.up()
-    reel.stored()
-    assert [i["id"] for i in reel.state()["document"]["items"]] == [before[2], *before[:2], *before[3:]]
-    page.keyboard.press("Control+z")  # one step
-    reel.stored()
-    wait_for(lambda: [i["id"] for i in reel.state()["document"]["items"]] == before)
 
 
 def test_a_shot_dropped_in_mirrored_and_its_span_moved(reel: ReelPage) -> None:
@@ -361,95 +226,6 @@ def test_an_item_is_placed_by_its_handles_and_a_trim_shows_both_sides(reel: Reel
     expect(both).to_have_count(0)
 
 
-def test_cut_as_editors_cut_by_pointer(reel: ReelPage) -> None:
-    """Put in at the playhead, roll, slip, in and out, a gap by the right button; one step back for each."""
-    page, before = reel.page, reel.state()
-    page.get_by_role("list", name="Shots").get_by_role("button", name="Six awnings 5.0 s").click()
-    page.get_by_role("list", name="Shots").get_by_role("button", name="The kiln 4.0 s").click(modifiers=["Control"])
-    code = page.get_by_label("Timecode")
-    code.fill("1:12")
-    code.press("Enter")
-    assert reel.frame() == 36
-    page.get_by_role("button", name="Put in here").click()
-    wait_for(lambda: len(reel.state()["document"]["items"]) == len(before["document"]["items"]) + 3)
-    reel.stored()
-    items = reel.state()["document"]["items"]
-    shot = {i["id"]: i["shot"] for i in before["document"]["items"]}
-    assert [i["shot"] for i in items[:4]] == [shot[n] for n in ("tram", "awnings", "kiln", "tram")] and (items[0]["last"], items[3]["first"]) == (35, 36)
-    page.keyboard.press("Control+z")
-    reel.stored()
-    wait_for(lambda: reel.state()["document"] == before["document"])
-
-    grip = page.get_by_role("slider", name="Cut before Six awnings").bounding_box()
-    cuts = reel.state()["cuts"]
-    page.mouse.move(grip["x"] + 5, grip["y"] + 10)
-    page.mouse.down()
-    page.mouse.move(grip["x"] - 25, grip["y"] + 10, steps=4)
-    expect(page.get_by_label("Both sides of the cut")).to_contain_text("nothing else")
-    page.mouse.up()
-    reel.stored()
-    rolled = reel.state()["cuts"]
-    moved = [a - b for a, b in zip(rolled, cuts, strict=True)]
-    assert sum(m != 0 for m in moved) == 1 and min(moved) < 0
-    page.keyboard.press("Control+z")
-    reel.stored()
-
-    awnings = reel.items.filter(has_text="Six awnings")
-    box = awnings.bounding_box()
-    page.keyboard.down("Alt")
-    page.mouse.move(box["x"] + 60, box["y"] + 30)
-    page.mouse.down()
-    page.mouse.move(box["x"] + 40, box["y"] + 30, steps=4)
-    page.mouse.up()
-    page.keyboard.up("Alt")
-    reel.stored()
-    slipped = next(i for i in reel.state()["document"]["items"] if i["id"] == "awnings")
-    was = next(i for i in before["document"]["items"] if i["id"] == "awnings")
-    assert slipped["first"] > was["first"] and slipped["last"] - slipped["first"] == was["last"] - was["first"] and reel.state()["cuts"] == cuts
-    page.keyboard.press("Control+z")
-    reel.stored()
-
-    awnings.click(button="right", position={"x": 40, "y": 30})
-    page.get_by_role("menuitem", name="Take out and leave a gap").click()
-    reel.stored()
-    state = reel.state()
-    assert state["cuts"] == cuts and next(i for i in state["document"]["items"] if i["id"] == "awnings")["shot"] == "gap"
-    expect(reel.chosen.get_by_role("heading", name="Gap")).to_be_visible()
-    page.keyboard.press("Control+z")
-    reel.stored()
-    wait_for(lambda: reel.state()["document"] == before["document"])
-
-
-def test_in_and_out_play_and_are_exported(reel: ReelPage) -> None:
-    page, before = reel.page, reel.state()
-    page.keyboard.press("Home")
-    for _ in range(3):
-        page.keyboard.press("Shift+ArrowRight")
-    page.keyboard.press("i")
-    for _ in range(2):
-        page.keyboard.press("Shift+ArrowRight")
-    page.keyboard.press("o")
-    expect(page.get_by_role("slider", name="In of the reel")).to_have_attribute("aria-valuenow", "30")
-    page.reload()
-    reel.settled()
-    expect(page.get_by_role("slider", name="Out of the reel")).to_have_attribute("aria-valuenow", "50")  # kept
-    page.keyboard.press(" ")
-    wait_for(lambda: 30 <= reel.frame() <= 45)  # it begins anew at the in
-    page.keyboard.press(" ")
-    page.get_by_role("button", name="Export", exact=True).click()
-    expect(page.get_by_role("dialog")).to_contain_text("21 frames")
-    expect(page.get_by_role("link", name="This frame as PNG")).to_have_attribute("href", re.compile(r"/frames/\d+/\d+\.png"))
-    page.keyboard.press("Escape")
-    page.keyboard.press("c")
-    reel.stored()
-    wait_for(lambda: reel.state()["length"] == before["length"] - 21)
-    page.keyboard.press("Control+z")
-    reel.stored()
-    page.keyboard.press("i")
-    page.keyboard.press("Shift+I")
-    expect(page.get_by_role("slider", name="In of the reel")).to_have_count(0)
-
-
 def test_takes_of_the_reel(reel: ReelPage) -> None:
     page, before = reel.page, reel.state()
     page.keyboard.press("t")
@@ -483,32 +259,6 @@ def test_after_a_click_the_arrows_are_the_rooms(reel: ReelPage) -> None:
     page.keyboard.press("Control+y")
     expect(kind.get_by_role("radio", name="Dissolve", exact=True)).to_be_checked()
     reel.stored()
-
-
-def test_a_cut_that_loses_its_dissolve_says_so_and_the_room_is_found_again(reel: ReelPage) -> None:
-    page = reel.page
-    for _ in range(2):
-        page.keyboard.press("ArrowDown")
-    frame = reel.frame()
-    transitions = len(reel.state()["document"]["transitions"])
-    page.keyboard.press("x")
-    reel.stored()
-    if len(reel.state()["document"]["transitions"]) > transitions:  # a plain cut was nearest
-        page.keyboard.press("x")
-        reel.stored()
-    said = page.get_by_role("status").filter(has_text="is gone: a plain cut")
-    expect(said).to_be_visible()
-    said.get_by_role("button", name="Undo").click()
-    reel.stored()
-    page.reload()
-    reel.settled()
-    assert reel.frame() == frame
-    page.keyboard.press("?")
-    expect(page.get_by_role("dialog", name="Keyboard")).to_be_visible()
-    page.keyboard.press("Escape")
-    before = page.evaluate("document.activeElement.outerHTML")
-    page.keyboard.press("F6")
-    assert page.evaluate("document.activeElement.outerHTML") != before
 
 
 def test_one_lost_answer_is_not_the_end(reel: ReelPage, problems: list[str]) -> None:

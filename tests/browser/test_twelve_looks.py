@@ -27,7 +27,7 @@ LOOKS: dict[str, tuple[str, tuple[str, float, float] | None]] = {
     "Restless": ("The kiln", None),
 }
 SHORT = ("One colour stays", "Two-ink print")
-FEWEST = 8  # clicks, where a look asks for a pick
+MOST_CLICKS = 8  # where a look asks for a pick
 LONG = pytest.mark.long(found_by="tests/core of the shelf, which put every starter on; the two short ones drive the same doors")
 
 
@@ -100,7 +100,7 @@ def test_a_look_is_made(bench: BenchPage, problems: list[str], look: str, way: s
     assert made.passes and (wanted is None or made.selections)
     if wanted:
         assert any(selection.keys for selection in made.selections), "what was asked for is selected"
-    assert way == "keyboard" or hand.count <= FEWEST
+    assert way == "keyboard" or hand.count <= MOST_CLICKS
     bench.page.keyboard.press("Control+z")
     if told := os.environ.get("LOOKS_TOLD"):  # a file to which the figures go
         with Path(told).open("a") as file:

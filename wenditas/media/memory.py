@@ -9,7 +9,7 @@ from wenditas.core.errors import BadRequest
 
 ASKED = "WENDITAS_MEMORY"  # the total in bytes, for this process and those that it starts
 LEAST = 768 << 20
-BASE = 420 << 20  # of the server that has nothing in its caches: interpreter, libraries, compiled kernels (measured)
+BASE = 420 << 20  # of the server beside its caches: 220 MB when it starts (measured), the rest is allowed for footage that is open
 IN_HAND = 0.25  # of the total: pictures that are being made, and a process that exports
 CACHES = 2560 << 20  # that all caches together are made for, in the server
 EXPORT, EXPORT_CACHES = 0.3, 1024 << 20  # share of the caches' room that an export has, and what its own are made for

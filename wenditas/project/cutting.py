@@ -99,13 +99,14 @@ def taken(library: Library, project_id: str, cut: Cut, new_shot: Callable[[str, 
             transitions.append({"id": new_id(), "after": items[-1]["id"], "kind": "dissolve", "frames": clip.dissolve, "at": at})
         items.append({"id": id, "shot": shot.id, "first": first, "last": last})
         follows = True
-    if all(item["shot"] == GAP for item in items):
+    found = sum(item["shot"] != GAP for item in items)
+    if not found:
         raise BadRequest(f"None of the {missing} clips of this list is in the project: bring their files in first.")
     document = ReelDocument.model_validate({"items": items, "transitions": transitions})
     plain = document.model_dump(mode="json")
     commands: list[Command] = [Set(target=key, value=plain[key]) for key in ("transitions", "spans", "items")]
     fps = str(cut.rate)
-    return Taken([*commands, Set(target="fps", value=fps)], len(items), tuple(dict.fromkeys(told)))
+    return Taken([*commands, Set(target="fps", value=fps)], found, tuple(dict.fromkeys(told)))
 
 
 def _piece(rows: list[FootageRow], clip: Clip) -> FootageRow | None:

@@ -24,7 +24,7 @@ export function readStops(text: string, parse: Parse = parseColour): Read<Loose[
         continue;
       }
       const colour = parse(word);
-      if (!colour) return { wrong: `“${word}” is no colour: type hexes like #ff8800 or CSS colours, and places like 40 %.` };
+      if (!colour) return { wrong: `“${word}” is no colour: type hex or CSS colours, and places like 40 %.` };
       stops.push({ colour, place: ahead });
       ahead = null;
     }

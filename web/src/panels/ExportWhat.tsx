@@ -152,7 +152,7 @@ function Whole({ id, label, value, least, most, placeholder, onChange }: { id?: 
   return <input id={id} aria-label={label} inputMode="numeric" value={text ?? value ?? ""} placeholder={placeholder} onChange={(e) => setText(e.currentTarget.value)} onBlur={(e) => text !== null && done(e.currentTarget.value)} onKeyDown={(e) => e.key === "Enter" && text !== null && done(e.currentTarget.value)} className="h-[28px] w-[76px] border border-strong bg-ground px-2 tabular-nums" />;
 }
 
-/** Options kept under names of one's own. */
+/** Options kept under names of one's own: not the stretch, which is of one reel. */
 function Presets({ options, onChange }: { options: ExportOptions; onChange: (options: ExportOptions) => void }) {
   const queries = useQueryClient();
   const say = useSay();
@@ -160,7 +160,7 @@ function Presets({ options, onChange }: { options: ExportOptions; onChange: (opt
   const { data } = useQuery({ queryKey: ["export-presets"], queryFn: () => ask(client.GET("/api/exports/presets")) });
   const again = () => queries.invalidateQueries({ queryKey: ["export-presets"] });
   const act = (work: Promise<unknown>, done: string) => void work.then(() => (say(done), again()), (error: Error) => say(error.message, { bad: true }));
-  const keep = () => askFor({ title: "Keep these options", label: "Name", value: "", save: "Keep", done: (name) => act(ask(client.POST("/api/exports/presets", { body: { name, options } })), `Kept as “${name}”.`) });
+  const keep = () => askFor({ title: "Keep these options", label: "Name", value: "", save: "Keep", done: (name) => act(ask(client.POST("/api/exports/presets", { body: { name, options: { ...options, stretch: null } } })), `Kept as “${name}”.`) });
   const remove = (id: string, name: string) => act(ask(client.DELETE("/api/exports/presets/{preset_id}", { params: { path: { preset_id: id } } })), `“${name}” is forgotten.`);
   return (
     <Menu

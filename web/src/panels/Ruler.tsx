@@ -32,9 +32,9 @@ export function useWheel(box: RefObject<HTMLElement | null>, span: Span, left: n
       if (must && !e.ctrlKey && !sideways) return;
       e.preventDefault();
       const last = engine.timeline.last;
-      const by = e.deltaY || e.deltaX;
+      const by = (sideways && e.deltaX) || e.deltaY || e.deltaX;
       const at = frameAt(span, e.clientX - element.getBoundingClientRect().left - left);
-      engine.put({ stretch: e.ctrlKey || e.metaKey ? zoomed(span, last, at, CLOSER ** -by) : panned(span, last, (sideways ? e.deltaX || e.deltaY : by) / perFrame(span)) });
+      engine.put({ stretch: e.ctrlKey || e.metaKey ? zoomed(span, last, at, CLOSER ** -by) : panned(span, last, by / perFrame(span)) });
     };
     element.addEventListener("wheel", wheel, { passive: false }); // React's own listener could not keep the page still
     return () => element.removeEventListener("wheel", wheel);

@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 
-import { halvesCommands, insertPieces, liftItems, removeStretch, replaceWith, roll, rollCommands, slip } from "./cutting";
+import { halvesCommands, insertPieces, liftItems, removeStretch, replaceWith, roll, rollCommands, slip, slipCommands } from "./cutting";
 import { opened, shot } from "./testing";
 
 const SPAN = { id: "s", name: "S", start: { item: "i", frame: 12 }, end: { item: "j", frame: 25 } };
@@ -66,6 +66,21 @@ describe("cutting", () => {
     expect(ids()[0]).toEqual(["i", 0, 19]);
     slip(reel, [reel.layout.items[0]!], -1);
     expect(said).toEqual(["There is no footage before what is shown here."]);
+  });
+
+  it("goes as far as the drag, however often it was shown on the way", async () => {
+    const { reel, ids } = opened({ spans: [SPAN] });
+    const two = reel.layout.items.slice(0, 2);
+    for (const by of [-1, -2, -4]) reel.document.show(slipCommands(reel, two, by));
+    slip(reel, two, -4);
+    await reel.document.idle();
+    expect(ids().slice(0, 2)).toEqual([["i", 6, 25], ["j", 6, 25]]);
+    expect([reel.layout.spans[0]!.first, reel.layout.spans[0]!.last]).toEqual([2, 35]);
+    const from = reel.layout.items[0]!;
+    for (const by of [2, 5, 6]) reel.document.show(rollCommands(reel, from, by));
+    roll(reel, from, 6);
+    await reel.document.idle();
+    expect(ids()).toEqual([["i", 6, 31], ["j", 12, 25], ["k", 10, 29]]);
   });
 
   it("leaves gaps of the same length, under the same spans", async () => {

@@ -1,11 +1,9 @@
 /** How film is cut: what goes in at the playhead or in place of what is there, both sides of a cut at once, what an item shows within its place. */
 import type { Command, ReelDocument, ReelItem } from "../../api/types";
 import { applyCommands, join as target } from "../commands";
-import { conformed, itemAt, layoutOf, ratio, shownAt, type Placed } from "./layout";
+import { equal } from "../equal";
+import { conformed, GAP, itemAt, layoutOf, ratio, shownAt, type Placed } from "./layout";
 import type { ReelEngine } from "./reel";
-
-/** In place of a shot's id: an item that shows nothing but what is behind. */
-export const GAP = "gap";
 
 /** A shot and its frames, as it goes into a reel. */
 export type Piece = { shot: string; first: number; last: number };
@@ -14,6 +12,11 @@ const set = (at: string, value: unknown): Command => ({ do: "set", target: at, v
 export const nameOf = (engine: ReelEngine, item: ReelItem) => (item.shot === GAP ? "Gap" : (engine.view.shots[item.shot]?.name ?? "An item"));
 /** A reel as it lies, with or without a room around it. */
 type Lying = Pick<ReelEngine, "shown" | "layout">;
+/** The reel as it is stored, without the gesture under way: what a gesture is measured from. */
+const stored = (engine: ReelEngine): Lying => {
+  const { stored: shown } = engine.document;
+  return shown === engine.shown ? engine : { shown, layout: layoutOf(shown, engine.view.shots) };
+};
 const nextOf = (engine: Lying, id: string) => engine.layout.items[engine.layout.items.findIndex((p) => p.item.id === id) + 1] ?? null;
 /** The last frame that an item may have. */
 const mostOf = ({ shot }: Placed) => (shot && !shot.still ? shot.length - 1 : 1_000_000);
@@ -85,9 +88,10 @@ export async function replaceWith(engine: ReelEngine, piece: Piece) {
 
 /** What moves a cut by frames of the reel: what goes ends later, what comes begins later, and nothing else moves. */
 export function rollCommands(engine: ReelEngine, before: Placed, by: number): Command[] {
-  const after = nextOf(engine, before.item.id);
+  const lying = stored(engine);
+  const after = nextOf(lying, before.item.id);
   if (!after) return [];
-  const { layout, shown, view } = engine;
+  const { layout, shown } = lying;
   const out = conformed(by, ratio(layout.fps), before.rate);
   const into = conformed(by, ratio(layout.fps), after.rate);
   const last = Math.min(Math.max(before.item.last + out, before.item.first), mostOf(before));
@@ -103,15 +107,15 @@ export function rollCommands(engine: ReelEngine, before: Placed, by: number): Co
   const near = [0, -1, 1, -2, 2].flatMap((a) => [0, -1, 1, -2, 2].map((b) => [last + a, first + b] as const)).sort(([a, b], [c, d]) => far(a, b) - far(c, d));
   const fits = near.find(([l, f]) => {
     if (l < before.item.first || l > mostOf(before) || f < 0 || f > after.item.last) return false;
-    return layoutOf(applyCommands(shown, commands(l, f)) as ReelDocument, view.shots).length === layout.length;
+    return layoutOf(applyCommands(shown, commands(l, f)) as ReelDocument, engine.view.shots).length === layout.length;
   });
   return fits ? commands(...fits) : [];
 }
 
 export function roll(engine: ReelEngine, before: Placed, by: number) {
   const commands = rollCommands(engine, before, by);
-  const moves = commands.some((c) => c.do === "set" && c.value !== (c.target.endsWith("last") ? before.item.last : nextOf(engine, before.item.id)?.item.first));
-  if (!moves) return engine.around.say("The footage ends here: this cut cannot be moved further.");
+  const { shown } = stored(engine);
+  if (equal(applyCommands(shown, commands), shown)) return engine.around.say("The footage ends here: this cut cannot be moved further.");
   return void engine.edit(commands, `Cut after ${nameOf(engine, before.item)} moved ${counted(Math.abs(by), "frame")} ${by > 0 ? "later" : "earlier"}`);
 }
 
@@ -121,7 +125,7 @@ export function slipCommands(engine: ReelEngine, items: readonly Placed[], by: n
     const { item } = placed;
     const way = Math.min(Math.max(by, -item.first), mostOf(placed) - item.last);
     if (!way || item.shot === GAP) return [];
-    const spans = (engine.shown.spans ?? []).flatMap((span) =>
+    const spans = (engine.document.stored.spans ?? []).flatMap((span) =>
       (["start", "end"] as const).filter((end) => span[end].item === item.id).map((end) => set(target("spans", span.id, end, "frame"), Math.max(span[end].frame + way, 0))),
     );
     return [set(target("items", item.id, "first"), item.first + way), set(target("items", item.id, "last"), item.last + way), ...spans];

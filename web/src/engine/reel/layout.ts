@@ -1,6 +1,9 @@
 /** Where everything of a reel lies, in frames of the reel: reckoned as the server does, also for what is only being dragged. */
 import type { ReelDocument, ReelItem, ReelTransition, ReelSpan, StandingShot } from "../../api/types";
 
+/** In place of a shot's id: an item that shows nothing but what is behind. */
+export const GAP = "gap";
+
 /** An item where it stands. anchor: the frame of its shot from which its frames are counted, and the frame of the reel that shows it. */
 export type Placed = { item: ReelItem; shot: StandingShot | null; first: number; frames: number; rate: [number, number]; anchor: { first: number; at: number } };
 export type Overlap = { transition: ReelTransition; cut: number; before: number; behind: number; heldOut: number; heldIn: number };

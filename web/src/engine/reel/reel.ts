@@ -16,8 +16,8 @@ import type { Side } from "./snap";
 export type Chosen = { kind: "item" | "transition" | "span"; ids: string[] } | null;
 /** From a frame to a frame of the reel, both included: the in and the out. */
 export type Marks = { first: number; last: number };
-/** shots: those chosen among the shots of the project; marks: null where neither in nor out is set; cut: both sides of the cut that is being trimmed; said: what the drag at hand does. */
-export type ReelChoice = { chosen: Chosen; shots: string[]; marks: Marks | null; without: "spans" | "looks" | null; cut: [Side, Side] | null; said: string | null };
+/** shots: those chosen among the shots of the project; marks: null where neither in nor out is set; cut: both sides of the cut that is being trimmed, or both ends of what is slipped; said: what the drag at hand does. */
+export type ReelChoice = { chosen: Chosen; shots: string[]; marks: Marks | null; without: "spans" | "looks" | null; cut: [Side | null, Side | null] | null; said: string | null };
 
 /** An in and an out as they are kept: two frames. */
 export function readMarks(text: string | null): Marks | null {

@@ -9,6 +9,7 @@ import type { ParamInfo } from "../../api/types";
 import { Button } from "../../ui/basics";
 import { FileInput } from "../../ui/fileinput";
 import { useSay } from "../../ui/notices";
+import { StillOptions, stillOf } from "../StillOptions";
 
 const ENDINGS: Record<string, string> = { lut: ".cube", picture: ".png,.jpg,.jpeg,.tif,.tiff,.webp" };
 
@@ -44,7 +45,7 @@ export function FileRow({ info, value, onCommit }: { info: ParamInfo; value: str
             aria-label={info.name}
             value={value}
             onChange={({ currentTarget: { value: to } }) => {
-              const still = stills.find((f) => `still ${f.id}` === to);
+              const still = stillOf(stills, to);
               if (still) void take(bringStill(still.id));
               else onCommit(to, mine.find((f) => f.digest === to)?.name ?? "none");
             }}
@@ -56,15 +57,7 @@ export function FileRow({ info, value, onCommit }: { info: ParamInfo; value: str
                 {f.name}
               </option>
             ))}
-            {stills.length > 0 && (
-              <optgroup label="Stills of this project">
-                {stills.map((f) => (
-                  <option key={f.id} value={`still ${f.id}`}>
-                    {f.name}
-                  </option>
-                ))}
-              </optgroup>
-            )}
+            <StillOptions stills={stills} />
             {value && !mine.some((f) => f.digest === value) && <option value={value}>missing on this machine</option>}
           </select>
         </label>

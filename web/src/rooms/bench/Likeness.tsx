@@ -8,6 +8,7 @@ import { useProject, useStills } from "../../api/queries";
 import type { ParamInfo } from "../../api/types";
 import { goTo } from "../../engine/pocket";
 import { useChoice, useDoc, useEngine, useView } from "../../panels/engine";
+import { StillOptions, stillOf } from "../../panels/StillOptions";
 import { Button, Segments } from "../../ui/basics";
 import { FileInput } from "../../ui/fileinput";
 import { NumberRow } from "../../ui/number";
@@ -105,7 +106,7 @@ function Content({ dropped }: { dropped: File | null }) {
           value=""
           disabled={!!busy || !(others.length + stills.length)}
           onChange={(e) => {
-            const still = stills.find((f) => `still ${f.id}` === e.target.value);
+            const still = stillOf(stills, e.target.value);
             if (still) void take(bringStill(still.id), still.name);
             const shot = others.find((s) => s.id === e.target.value);
             if (shot) void measure({ shot: shot.id, source: scene === "same" }, shot.name);
@@ -117,15 +118,7 @@ function Content({ dropped }: { dropped: File | null }) {
               {s.name}
             </option>
           ))}
-          {stills.length > 0 && (
-            <optgroup label="Stills of this project">
-              {stills.map((f) => (
-                <option key={f.id} value={`still ${f.id}`}>
-                  {f.name}
-                </option>
-              ))}
-            </optgroup>
-          )}
+          <StillOptions stills={stills} />
         </select>
       </div>
       <FileInput ref={file} label="Reference picture" accept={PICTURES} onFile={(chosen) => void bring(chosen)} />

@@ -22,11 +22,16 @@ export async function splitAndDissolve(engine: Engine, { project, queries, say, 
     const made = await ask(client.POST("/api/shots/{shot_id}/copy", { params: { path: { shot_id: shot.id } }, body: { name: `${shot.name}, later` } }));
     const commands = halvesCommands({ shown: reel.document, layout: layoutOf(reel.document, reel.shots) }, piece, frame, made.id, engine.around.newId)!;
     const path = { params: { path: { reel_id: reel.reel_id } } };
-    const edited = await ask(client.POST("/api/reels/{reel_id}/edits", { ...path, body: { base: reel.revision, commands, words: `${shot.name} split at frame ${frame}, and dissolved`, id: engine.around.newId(), author: "" } }));
+    const drop = () => ask(client.DELETE("/api/shots/{shot_id}", { params: { path: { shot_id: made.id } } }));
+    const edit = { base: reel.revision, commands, words: `${shot.name} split at frame ${frame}, and dissolved`, id: engine.around.newId(), author: "" };
+    const edited = await ask(client.POST("/api/reels/{reel_id}/edits", { ...path, body: edit })).catch(async (error: Error) => {
+      await drop(); // the reel has changed meanwhile, say: the copy is not left behind
+      throw error;
+    });
     await queries.invalidateQueries();
     const back = async () => {
       await ask(client.POST("/api/reels/{reel_id}/undo", { ...path, body: { base: edited.revision } }));
-      await ask(client.DELETE("/api/shots/{shot_id}", { params: { path: { shot_id: made.id } } }));
+      await drop();
       await queries.invalidateQueries();
       go(`/projects/${project}/shots/${shot.id}`);
     };

@@ -1,4 +1,4 @@
-import { GAP } from "../../engine/reel/cutting";
+import { GAP } from "../../engine/reel/layout";
 import { itemAt, shownAt } from "../../engine/reel/layout";
 import { useTime } from "../../panels/engine";
 import { useReel, useReelLayout } from "./context";

@@ -85,9 +85,7 @@ function Panels() {
       </section>
       <section aria-label="What is chosen" className="relative flex min-h-0 flex-col border-l border-line bg-panel">
         <div className="pane min-h-0 flex-1 overflow-y-auto px-3.5 pb-3">
-          <LinesContext value={useReelLayout().height}>
-            <ReelWhat />
-          </LinesContext>
+          <What />
         </div>
         {edge("chosen", "the details", "left")}
       </section>
@@ -96,5 +94,14 @@ function Panels() {
         {edge("cut", "When", "top")}
       </section>
     </main>
+  );
+}
+
+/** What is chosen, with the height of the frame that its sizes are told in. */
+function What() {
+  return (
+    <LinesContext value={useReelLayout().height}>
+      <ReelWhat />
+    </LinesContext>
   );
 }

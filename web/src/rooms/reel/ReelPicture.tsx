@@ -47,7 +47,7 @@ export function ReelPicture() {
   );
 }
 
-/** Both sides of the cut that is being trimmed, side by side over the picture. */
+/** Both sides of the cut that is being trimmed, or both ends of what is slipped, side by side over the picture. */
 function CutShown() {
   const cut = useReelChoice((s) => s.cut);
   const said = useReelChoice((s) => s.said);
@@ -57,8 +57,8 @@ function CutShown() {
       {said && <p className="absolute inset-x-0 top-2 z-10 mx-auto w-fit bg-white px-2 py-0.5 font-semibold text-black">{said}</p>}
       {cut.map((side, n) => (
         <figure key={n} className="flex min-h-0 flex-col">
-          {side ? <img src={`/api/shots/${side.shot}/pictures/${side.revision}/${side.frame}.jpg?width=640`} alt="" className="min-h-0 flex-1 object-contain" /> : <span className="flex-1" />}
-          <figcaption className="text-center text-[12px] text-white">{side ? `${n ? "begins" : "ends"}: ${side.name}, frame ${side.frame}` : n ? "the reel ends" : "the reel begins"}</figcaption>
+          {side?.shot ? <img src={`/api/shots/${side.shot}/pictures/${side.revision}/${side.frame}.jpg?width=640`} alt="" className="min-h-0 flex-1 object-contain" /> : <span className="flex-1" />}
+          <figcaption className="text-center text-[12px] text-white">{side ? `${side.does}: ${side.name}${side.shot ? `, frame ${side.frame}` : ""}` : n ? "the reel ends" : "the reel begins"}</figcaption>
         </figure>
       ))}
     </div>

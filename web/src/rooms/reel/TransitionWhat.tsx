@@ -6,6 +6,7 @@ import { ask, client } from "../../api/client";
 import { useCatalogue } from "../../api/queries";
 import type { Command, ReelTransition, Selection } from "../../api/types";
 import { join as target } from "../../engine/commands";
+import { GAP } from "../../engine/reel/layout";
 import { setTransition } from "../../engine/reel/edits";
 import type { Placed } from "../../engine/reel/layout";
 import { Button, Heading, Segments } from "../../ui/basics";
@@ -99,7 +100,7 @@ function Side({ placed, end }: { placed: Placed; end: "first" | "last" }) {
   return (
     <figure>
       <img src={shot && !shot.gone ? `/api/shots/${item.shot}/pictures/${shot.revision}/${item[end]}.jpg?width=160` : undefined} alt="" className="h-[66px] w-full bg-black object-cover" />
-      <figcaption className="truncate text-[12px] text-quiet">{shot?.name ?? "gone"}</figcaption>
+      <figcaption className="truncate text-[12px] text-quiet">{shot?.name ?? (item.shot === GAP ? "Gap" : "gone")}</figcaption>
     </figure>
   );
 }

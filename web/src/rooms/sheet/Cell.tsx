@@ -29,7 +29,11 @@ export function Cell({ cell, standIn, name, rows, stamp, onOpen, onPick }: Props
     if (here) box.current?.scrollIntoView({ block: "nearest", inline: "nearest" });
   }, [here]);
   const badge = marks.length > 1 ? `${marks.length} marks` : marks[0]?.name;
-  const choose = (e: MouseEvent) => sheet.choose(cell, rows, e.shiftKey ? "upto" : e.ctrlKey || e.metaKey ? "more" : "alone");
+  const [tries, setTries] = useState(0);
+  const choose = (e: MouseEvent) => {
+    setTries(tries + 1); // Enter on the cell tries a picture again that failed
+    sheet.choose(cell, rows, e.shiftKey ? "upto" : e.ctrlKey || e.metaKey ? "more" : "alone");
+  };
   const whiches = frames === "one" ? (["stands"] as Which[]) : THREE;
   const needs = told?.asks ?? false;
   return (
@@ -46,7 +50,7 @@ export function Cell({ cell, standIn, name, rows, stamp, onOpen, onPick }: Props
         onDoubleClick={() => onOpen(cell)}
       >
         {whiches.map((which) => (
-          <Picture key={which} url={pictureOf(cell, which, frames === "one" ? WIDTH : WIDTH / 2, { shapes, sure }, stamp)} standIn={standIn} onSeen={() => setSeen(true)} />
+          <Picture key={which} url={pictureOf(cell, which, frames === "one" ? WIDTH : WIDTH / 2, { shapes, sure }, stamp)} standIn={standIn} tries={tries} onSeen={() => setSeen(true)} />
         ))}
         {marks.length > 0 && (
           <span className="absolute top-1.5 right-1.5 bg-black px-1 text-[11px] font-semibold text-white outline outline-1 outline-strong" title={marks.map((m) => `${m.name}: ${m.words}${m.fix ? ` Fixed by: ${m.fix.toLowerCase()}.` : ""}`).join("\n")}>
@@ -71,14 +75,16 @@ export function Cell({ cell, standIn, name, rows, stamp, onOpen, onPick }: Props
   );
 }
 
-/** A picture that is loaded when its turn comes, and given up when it leaves the view; until it is there another stands in, darkened. */
-export function Picture({ url, standIn, onSeen }: { url: string; standIn?: string; onSeen?: () => void }) {
+/** A picture that is loaded when its turn comes, and given up when it leaves the view; until it is there another stands in, darkened. One that failed is tried again with each of `tries`. */
+export function Picture({ url, standIn, tries = 0, onSeen }: { url: string; standIn?: string; tries?: number; onSeen?: () => void }) {
   const { loader } = useSheetRoom();
   const box = useRef<HTMLSpanElement>(null);
   const shown = useRef<HTMLImageElement>(null);
   const [source, setSource] = useState<string | null>(null);
   const [wrong, setWrong] = useState("");
   const [again, setAgain] = useState(0);
+  const failed = useRef(false);
+  failed.current = wrong !== "";
   const seen = useRef(onSeen);
   seen.current = onSeen;
   useEffect(() => {
@@ -99,11 +105,13 @@ export function Picture({ url, standIn, onSeen }: { url: string; standIn?: strin
       if (made) release(made, shown.current);
     };
   }, [loader, url, again]);
-  const retry = (e: MouseEvent) => {
-    e.stopPropagation();
+  const retry = () => {
     setWrong("");
-    setAgain(again + 1);
+    setAgain((n) => n + 1);
   };
+  useEffect(() => {
+    if (failed.current) retry();
+  }, [tries]);
   return (
     <span ref={box} className="relative flex min-w-0 flex-1 items-center justify-center">
       {source ? (
@@ -113,7 +121,7 @@ export function Picture({ url, standIn, onSeen }: { url: string; standIn?: strin
       )}
       {!source && !wrong && <span className="absolute text-[12px] text-white">…</span>}
       {wrong && (
-        <span role="alert" className="absolute inset-x-0 bottom-0 line-clamp-3 bg-inverse px-1.5 py-0.5 text-left text-[11px] leading-[14px] text-inverse-ink" title={`${wrong} A click tries again.`} onClick={retry}>
+        <span role="alert" className="absolute inset-x-0 bottom-0 line-clamp-3 bg-inverse px-1.5 py-0.5 text-left text-[11px] leading-[14px] text-inverse-ink" title={`${wrong} A click, or Enter, tries again.`} onClick={(e) => (e.stopPropagation(), retry())}>
           <b>!</b> {wrong} <u>Try again</u>
         </span>
       )}

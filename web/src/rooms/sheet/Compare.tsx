@@ -47,12 +47,12 @@ export function Compare({ told, stamp }: { told: (cell: CellRef) => string; stam
                   ))}
                 </div>
               ) : (
-              <div className="relative min-h-0 overflow-hidden bg-black" style={{ aspectRatio: "16 / 9" }}>
-                <img src={url(compare[1])} alt={told(compare[1])} className="absolute inset-0 h-full w-full object-contain" style={standIn(compare[1])} />
-                <img src={url(compare[0])} alt={told(compare[0])} className="absolute inset-0 h-full w-full object-contain" style={{ ...standIn(compare[0]), clipPath: `inset(0 ${100 - at}% 0 0)` }} />
-                <span aria-hidden className="pointer-events-none absolute inset-y-0 w-[2px] bg-white" style={{ left: `${at}%` }} />
-                <input type="range" aria-label="Where one gives way to the other" min={0} max={100} value={at} onChange={(e) => setAt(Number(e.currentTarget.value))} className="absolute inset-0 h-full w-full cursor-ew-resize opacity-0" />
-              </div>
+                <div className="relative min-h-0 overflow-hidden bg-black" style={{ aspectRatio: "16 / 9" }}>
+                  <img src={url(compare[1])} alt={told(compare[1])} className="absolute inset-0 h-full w-full object-contain" style={standIn(compare[1])} />
+                  <img src={url(compare[0])} alt={told(compare[0])} className="absolute inset-0 h-full w-full object-contain" style={{ ...standIn(compare[0]), clipPath: `inset(0 ${100 - at}% 0 0)` }} />
+                  <span aria-hidden className="pointer-events-none absolute inset-y-0 w-[2px] bg-white" style={{ left: `${at}%` }} />
+                  <input type="range" aria-label="Where one gives way to the other" min={0} max={100} value={at} onChange={(e) => setAt(Number(e.currentTarget.value))} className="absolute inset-0 h-full w-full cursor-ew-resize opacity-0" />
+                </div>
               )}
               <p className="mt-2 text-quiet">{way === "wipe" ? "Drag the line, or use the arrows; Esc closes." : "Esc closes."}</p>
             </>
