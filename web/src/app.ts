@@ -13,11 +13,11 @@ import type { ReelView, ShotView } from "./api/types";
 import { Uploads } from "./api/uploads";
 import type { Told } from "./engine/actions";
 import { Document, type Refused } from "./engine/document";
-import { Engine } from "./engine/engine";
+import { BenchSession } from "./engine/bench";
 import { Background } from "./engine/background";
 import { newBell } from "./engine/bell";
 import { newId } from "./engine/ids";
-import { readMarks, ReelEngine } from "./engine/reel/reel";
+import { readMarks, ReelSession } from "./engine/reel/reel";
 import { Silenced } from "./engine/silenced";
 import { Places } from "./engine/places";
 import { Loader } from "./engine/sheet/loader";
@@ -59,9 +59,9 @@ export class App {
   readonly told = newBell(this.kept);
   private places = new Places(this.kept);
   /** The shot on the Bench. */
-  readonly open: StoreApi<{ engine: Engine | null }> = createStore(() => ({ engine: null as Engine | null }));
+  readonly open: StoreApi<{ engine: BenchSession | null }> = createStore(() => ({ engine: null as BenchSession | null }));
   /** The reel in its room. */
-  readonly cut: StoreApi<{ reel: ReelEngine | null }> = createStore(() => ({ reel: null as ReelEngine | null }));
+  readonly cut: StoreApi<{ reel: ReelSession | null }> = createStore(() => ({ reel: null as ReelSession | null }));
   /** The sheet in its room. */
   readonly laid: StoreApi<{ sheet: Sheet | null }> = createStore(() => ({ sheet: null as Sheet | null }));
   private sheetsOf = new Map<string, { sheet: Sheet; loader: Loader }>();
@@ -70,7 +70,7 @@ export class App {
   private frames = new Map<string, number>();
   private page = newId();
   private outbox = new Outbox(this.page, this.kept);
-  private last: Engine | null = null;
+  private last: BenchSession | null = null;
 
   start() {
     this.connection.onEvent((event) => changedBy(this.queries, event));
@@ -100,10 +100,10 @@ export class App {
   }
 
   /** Put a shot on the Bench. One document for each shot, however often it is opened: what is on its way goes on. */
-  bench(view: ShotView): Engine {
+  bench(view: ShotView): BenchSession {
     const document = this.documentOf(view);
     const say = this.notices.of(view.shot.id, () => `“${document.view.shot.name}”`, () => this.open.getState().engine?.view.shot.id === view.shot.id);
-    const engine = new Engine(document, { ...this.around, say }, this.last);
+    const engine = new BenchSession(document, { ...this.around, say }, this.last);
     this.places.find(engine);
     this.last = engine;
     this.open.setState({ engine });
@@ -112,7 +112,7 @@ export class App {
   }
 
   /** Take a shot from the Bench. */
-  leave(engine: Engine) {
+  leave(engine: BenchSession) {
     this.places.keep(engine);
     this.notices.leave(engine.view.shot.id);
     engine.dispose();
@@ -120,14 +120,14 @@ export class App {
   }
 
   /** Open the reel. */
-  reel(view: ReelView): ReelEngine {
+  reel(view: ReelView): ReelSession {
     const id = view.reel_id;
     const known = this.reels.get(id);
     known?.refresh();
     const document = known ?? new Document<ReelView>(view, reelsOver(this.connection), this.outbox, { refused: this.refused, resent: this.resent }, this.page, newId);
     this.reels.set(id, document);
     const say = this.notices.of(id, () => "The reel", () => this.cut.getState().reel?.view.reel_id === id);
-    const reel = new ReelEngine(document, { ...this.around, say }, { frame: this.frames.get(id) ?? Number(this.kept.getItem(frameOf(id)) ?? 0), marks: readMarks(this.kept.getItem(marksOf(id))) });
+    const reel = new ReelSession(document, { ...this.around, say }, { frame: this.frames.get(id) ?? Number(this.kept.getItem(frameOf(id)) ?? 0), marks: readMarks(this.kept.getItem(marksOf(id))) });
     reel.choice.state.subscribe((now, then) => now.marks !== then.marks && this.kept.setItem(marksOf(id), now.marks ? `${now.marks.first} ${now.marks.last}` : ""));
     this.cut.setState({ reel });
     void document.resume();
@@ -135,7 +135,7 @@ export class App {
   }
 
   /** Leave the room of the reel. */
-  leaveReel(reel: ReelEngine) {
+  leaveReel(reel: ReelSession) {
     this.frames.set(reel.view.reel_id, reel.timeline.frame);
     this.kept.setItem(frameOf(reel.view.reel_id), String(reel.timeline.frame));
     this.notices.leave(reel.view.reel_id);

@@ -1,7 +1,7 @@
 /** Hue bands: the user's own hues, each with what becomes of it. */
 import type { Command, Lane, ParamInfo, Pass, ShotDocument } from "../api/types";
 import { hueOf } from "../colour/oklch";
-import type { Engine } from "./engine";
+import type { BenchSession } from "./bench";
 import { laneOf, valueAt } from "./lanes";
 import { passesOf } from "./scene";
 import type { Change, Changed } from "./target";
@@ -10,7 +10,7 @@ export type Band = { id: string; hue: number } & Record<string, number | string>
 
 export const MOST_BANDS = 12;
 
-const listOf = (engine: Engine, pass: Pass) => engine.target.of("passes", pass.id, "params", "bands");
+const listOf = (engine: BenchSession, pass: Pass) => engine.target.of("passes", pass.id, "params", "bands");
 
 const bandTarget = (pass: string, id: string, key: string) => `passes/${pass}/params/bands/${id}/${key}`;
 
@@ -27,34 +27,34 @@ export function bandsOf(document: ShotDocument, pass: string, infos: ParamInfo[]
 }
 
 /** What changes values of bands: no more than those that differ, at the frame on screen where they are animated. */
-export function changeBands(engine: Pick<Engine, "document" | "target" | "timeline">, pass: { id: string }, infos: ParamInfo[], change: Change<Band[]>): Changed {
+export function changeBands(engine: Pick<BenchSession, "document" | "target" | "timeline">, pass: { id: string }, infos: ParamInfo[], change: Change<Band[]>): Changed {
   const before = bandsOf(engine.document.stored, pass.id, infos, engine.timeline);
   const old = new Map(before.map((b) => [b.id, b]));
   return engine.target.commands(change(before).flatMap((band) => infos.filter((i) => band[i.key] !== old.get(band.id)?.[i.key]).map((info) => ({ target: bandTarget(pass.id, band.id, info.key), info, value: band[info.key] }))));
 }
 
 /** A band as it is declared to begin. */
-export const newBand = (engine: Engine, infos: ParamInfo[], hue: number): Band => ({ id: engine.around.newId(), ...Object.fromEntries(infos.map((i) => [i.key, Number(i.default)])), hue: Math.round(hue) }) as Band;
+export const newBand = (engine: BenchSession, infos: ParamInfo[], hue: number): Band => ({ id: engine.around.newId(), ...Object.fromEntries(infos.map((i) => [i.key, Number(i.default)])), hue: Math.round(hue) }) as Band;
 
-export function addBand(engine: Engine, pass: Pass, infos: ParamInfo[], hue: number): string {
+export function addBand(engine: BenchSession, pass: Pass, infos: ParamInfo[], hue: number): string {
   const band = newBand(engine, infos, hue);
   void engine.document.edit([{ do: "add", target: listOf(engine, pass), value: band }], `${pass.name}: band at ${band.hue}°`);
   return band.id;
 }
 
-export function removeBand(engine: Engine, pass: Pass, band: Band) {
+export function removeBand(engine: BenchSession, pass: Pass, band: Band) {
   void engine.document.edit([{ do: "remove", target: `${listOf(engine, pass)}/${band.id}` }], `${pass.name}: band at ${Math.round(band.hue)}° removed`);
 }
 
 /** A band at each of the frame's main colours, in the order of their hues; none where it has none. */
-export async function bandsOfFrame(engine: Engine, infos: ParamInfo[]): Promise<Band[]> {
+export async function bandsOfFrame(engine: BenchSession, infos: ParamInfo[]): Promise<Band[]> {
   const found = await engine.around.server.colours(engine.view.shot.id, engine.timeline.frame);
   const hues = found.slice(0, MOST_BANDS).map((c) => hueOf(c.colour));
   return hues.sort((a, b) => a - b).map((hue) => newBand(engine, infos, hue));
 }
 
 /** Bands at the frame's main colours, in place of those that are there. */
-export async function bandsFromFrame(engine: Engine, pass: Pass, infos: ParamInfo[]) {
+export async function bandsFromFrame(engine: BenchSession, pass: Pass, infos: ParamInfo[]) {
   try {
     const value = await bandsOfFrame(engine, infos);
     if (!value.length) return engine.around.say("This frame has no colours to make bands of.");
@@ -86,7 +86,7 @@ export function readBands(text: string, infos: readonly ParamInfo[], hueOfWord: 
 }
 
 /** Bands in place of those that are there. */
-export function putBands(engine: Engine, pass: Pass, bands: readonly Omit<Band, "id">[]) {
+export function putBands(engine: BenchSession, pass: Pass, bands: readonly Omit<Band, "id">[]) {
   const value = bands.map((band) => ({ ...band, id: engine.around.newId() }));
   void engine.document.edit([{ do: "set", target: listOf(engine, pass), value }], `${pass.name}: ${value.length === 1 ? "1 band" : `${value.length} bands`} typed`);
 }
@@ -98,7 +98,7 @@ export function returning(count: number, from: number, last: number): [number, n
 }
 
 /** Bring the bands of a pass back one after another, between the playhead and the out frame. */
-export function returnOneByOne(engine: Engine, pass: Pass, bands: Band[]) {
+export function returnOneByOne(engine: BenchSession, pass: Pass, bands: Band[]) {
   const { frame, ends } = engine.timeline;
   if (ends.last - frame < bands.length) return engine.around.say(`From here to out there are too few frames for ${bands.length} bands: go further back, or set out later.`);
   const times = returning(bands.length, frame, ends.last);

@@ -1,12 +1,12 @@
 /** Edits of bundles, in words: runs of passes that are laid over what was there as one. */
 import type { Bundle, Command, Pass } from "../api/types";
-import type { Engine } from "./engine";
+import type { BenchSession } from "./bench";
 import { SWITCH } from "./lanes";
 
-const target = (engine: Engine, bundle: Bundle, ...more: string[]) => engine.target.of("bundles", bundle.id, ...more);
-const put = (engine: Engine, pass: Pass, bundle: string | null): Command => ({ do: "set", target: engine.target.of("passes", pass.id, "bundle"), value: bundle });
+const target = (engine: BenchSession, bundle: Bundle, ...more: string[]) => engine.target.of("bundles", bundle.id, ...more);
+const put = (engine: BenchSession, pass: Pass, bundle: string | null): Command => ({ do: "set", target: engine.target.of("passes", pass.id, "bundle"), value: bundle });
 
-export const membersOf = (engine: Engine, bundle: string): Pass[] => engine.passes.filter((p) => p.bundle === bundle);
+export const membersOf = (engine: BenchSession, bundle: string): Pass[] => engine.passes.filter((p) => p.bundle === bundle);
 
 /** The strip's units: passes that stand alone, and bundles with theirs. */
 export type Unit = { bundle: Bundle | null; passes: Pass[] };
@@ -22,7 +22,7 @@ export function unitsOf(passes: readonly Pass[], bundles: readonly Bundle[]): Un
 }
 
 /** Make a bundle of the passes from one to another; bundles that they touch are taken in whole. */
-export function bundle(engine: Engine, from: string, to: string) {
+export function bundle(engine: BenchSession, from: string, to: string) {
   const { passes, bundles } = engine;
   const ends = [from, to].map((id) => passes.findIndex((p) => p.id === id)).sort((a, b) => a - b);
   if (ends[0]! < 0) return;
@@ -36,17 +36,18 @@ export function bundle(engine: Engine, from: string, to: string) {
   const gone = [...touched].map((b): Command => ({ do: "remove", target: engine.target.of("bundles", b!) }));
   const add: Command = { do: "add", target: engine.target.of("bundles"), value };
   void engine.document.edit([...gone, add, ...run.map((p) => put(engine, p, id))], `${run.length} passes bundled`);
-  engine.put({ passId: run.at(-1)!.id, bundleId: id, upTo: false, marked: null });
+  engine.choice.chooseBundle(id, run.at(-1)!.id);
+  engine.stage.set({ upTo: false });
 }
 
 /** Let the passes of a bundle stand alone again. */
-export function unbundle(engine: Engine, of: Bundle) {
+export function unbundle(engine: BenchSession, of: Bundle) {
   const freed = membersOf(engine, of.id).map((p) => put(engine, p, null));
   void engine.document.edit([...freed, { do: "remove", target: target(engine, of) }], `${of.name} taken apart`);
 }
 
 /** Take a pass out of its bundle: it stands after it then. */
-export function takeOut(engine: Engine, pass: Pass, of: Bundle) {
+export function takeOut(engine: BenchSession, pass: Pass, of: Bundle) {
   const { passes } = engine;
   const members = membersOf(engine, of.id);
   const behind = passes[passes.findIndex((p) => p.id === members.at(-1)!.id) + 1]?.id ?? null;
@@ -54,7 +55,7 @@ export function takeOut(engine: Engine, pass: Pass, of: Bundle) {
   void engine.document.edit([put(engine, pass, null), ...gone], `${pass.name} taken out of ${of.name}`);
 }
 
-export function removeBundle(engine: Engine, of: Bundle) {
+export function removeBundle(engine: BenchSession, of: Bundle) {
   const members = membersOf(engine, of.id);
   const readers = engine.selections.filter((s) => members.some((p) => p.id === s.reads));
   const freed = readers.map((s): Command => ({ do: "set", target: engine.target.of("selections", s.id, "reads"), value: null }));
@@ -62,11 +63,11 @@ export function removeBundle(engine: Engine, of: Bundle) {
   void engine.document.edit([...freed, ...gone, { do: "remove", target: target(engine, of) }], `${of.name} removed`);
 }
 
-export const renameBundle = (engine: Engine, of: Bundle, name: string) => void engine.document.edit([{ do: "set", target: target(engine, of, "name"), value: name }], `${of.name} renamed to ${name}`);
+export const renameBundle = (engine: BenchSession, of: Bundle, name: string) => void engine.document.edit([{ do: "set", target: target(engine, of, "name"), value: name }], `${of.name} renamed to ${name}`);
 
-export const setBlend = (engine: Engine, of: Bundle, blend: string) => void engine.document.edit([{ do: "set", target: target(engine, of, "blend"), value: blend }], `${of.name}: ${blend}`);
+export const setBlend = (engine: BenchSession, of: Bundle, blend: string) => void engine.document.edit([{ do: "set", target: target(engine, of, "blend"), value: blend }], `${of.name}: ${blend}`);
 
-export function setBundleSide(engine: Engine, of: Bundle, side: Bundle["side"], selection: string | null) {
+export function setBundleSide(engine: BenchSession, of: Bundle, side: Bundle["side"], selection: string | null) {
   const where = side === "everywhere" ? null : (selection ?? of.selection ?? engine.now.selectionId);
   void engine.document.edit(
     [
@@ -77,13 +78,13 @@ export function setBundleSide(engine: Engine, of: Bundle, side: Bundle["side"], 
   );
 }
 
-export function switchBundle(engine: Engine, of: Bundle) {
+export function switchBundle(engine: BenchSession, of: Bundle) {
   const on = engine.target.value(`bundles/${of.id}/on`, SWITCH, of.on) === true;
   void engine.target.write([{ target: `bundles/${of.id}/on`, info: SWITCH, value: !on }], `${of.name} ${on ? "bypassed" : "switched on"}`);
 }
 
 /** Move a bundle with its passes one place earlier or later. */
-export function shiftBundle(engine: Engine, of: Bundle, by: -1 | 1) {
+export function shiftBundle(engine: BenchSession, of: Bundle, by: -1 | 1) {
   const units = unitsOf(engine.passes, engine.bundles);
   const at = units.findIndex((u) => u.bundle?.id === of.id);
   if (at < 0 || !units[at + by]) return;

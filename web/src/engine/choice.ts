@@ -1,8 +1,7 @@
 /** What is chosen and under way on the Bench: the pass, the selection and its parts, the tool. Nothing of it is stored. */
-import { createStore, type StoreApi } from "zustand/vanilla";
-
 import type { Command, MarkView, Shape, ShotDocument, WeakFrame } from "../api/types";
 import { split } from "./commands";
+import { Slice } from "./slice";
 
 export type Tool = "pick" | "add" | "refuse" | "hand";
 
@@ -64,11 +63,9 @@ export type ChoiceState = {
   litMark: MarkView | null;
 };
 
-export class Choice {
-  readonly state: StoreApi<ChoiceState>;
-
+export class Choice extends Slice<ChoiceState> {
   constructor(document: ShotDocument, kept: Partial<ChoiceState> = {}) {
-    this.state = createStore<ChoiceState>(() => ({
+    super({
       selectionId: document.look.selections?.[0]?.id ?? null,
       passId: document.look.passes?.at(-1)?.id ?? null,
       bundleId: null,
@@ -93,7 +90,17 @@ export class Choice {
       checked: null,
       litMark: null,
       ...kept,
-    }));
+    });
+  }
+
+  /** Choose a pass; a bundle that was chosen is not any more. */
+  choosePass(passId: string | null) {
+    this.set({ passId, bundleId: null });
+  }
+
+  /** Choose a bundle, and the last of its passes. */
+  chooseBundle(bundleId: string, passId: string) {
+    this.set({ passId, bundleId, marked: null });
   }
 
   /** Choose what a target names: a pass, or a selection with its key or shape. */
@@ -104,17 +111,17 @@ export class Choice {
     if (lane) return this.reveal(lane, document);
     const passes = document.look.passes ?? [];
     const selection = (document.look.selections ?? []).find((s) => s.id === id);
-    if (kind === "passes" && passes.some((p) => p.id === id)) this.state.setState({ passId: id!, bundleId: null });
+    if (kind === "passes" && passes.some((p) => p.id === id)) this.set({ passId: id!, bundleId: null });
     const of = kind === "bundles" ? passes.findLast((p) => p.bundle === id) : null;
-    if (of) this.state.setState({ passId: of.id, bundleId: id! });
+    if (of) this.set({ passId: of.id, bundleId: id! });
     if (kind !== "selections" || !selection) return;
     const has = (items: { id?: string }[] | undefined) => (items?.some((item) => item.id === inner) ? inner! : null);
-    this.state.setState({ selectionId: id!, keyId: part === "keys" ? has(selection.keys) : null, shapeId: part === "shapes" ? has(selection.shapes) : null, objectId: part === "objects" ? has(selection.objects) : null });
+    this.set({ selectionId: id!, keyId: part === "keys" ? has(selection.keys) : null, shapeId: part === "shapes" ? has(selection.shapes) : null, objectId: part === "objects" ? has(selection.objects) : null });
   }
 
   /** What is chosen stays chosen while it is there; else something near it is. */
   follow(document: ShotDocument) {
-    const { passId, selectionId, shapeId, objectId, brush, keyId, asks, fitting, bundleId, marked } = this.state.getState();
+    const { passId, selectionId, shapeId, objectId, brush, keyId, asks, fitting, bundleId, marked } = this.now;
     const passes = document.look.passes ?? [];
     const selections = document.look.selections ?? [];
     const selection = selections.find((s) => s.id === selectionId) ?? selections[0] ?? null;
@@ -132,7 +139,7 @@ export class Choice {
       fitting: fitted && selection?.id === fitting.selection ? fitting : null,
       asks: asked && !asked.keys?.length && !asked.shapes?.length && !asked.objects?.length ? asks : null,
     };
-    const now = this.state.getState();
-    if (Object.entries(next).some(([key, value]) => now[key as keyof ChoiceState] !== value)) this.state.setState(next);
+    const now = this.now;
+    if (Object.entries(next).some(([key, value]) => now[key as keyof ChoiceState] !== value)) this.set(next);
   }
 }

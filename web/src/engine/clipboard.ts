@@ -1,11 +1,11 @@
 /** Keyframes that were copied, and where they are pasted. */
-import type { Engine } from "./engine";
+import type { BenchSession } from "./bench";
 import { copyPins, lanesOf, pastePins } from "./lanes";
 
 const counted = (n: number) => (n === 1 ? "Keyframe" : `${n} keyframes`);
 
 /** Copy the chosen pins; whether there were any. */
-export function copyChosen(engine: Engine): boolean {
+export function copyChosen(engine: BenchSession): boolean {
   const copied = copyPins(lanesOf(engine.shown), engine.pins.state.getState().chosen);
   if (!copied.length) return false;
   engine.pins.state.setState({ copied });
@@ -14,7 +14,7 @@ export function copyChosen(engine: Engine): boolean {
 }
 
 /** Paste what was copied from the playhead on: into the lanes it came from, or into one lane. Whether there was anything. */
-export function pasteHere(engine: Engine, into?: string): boolean {
+export function pasteHere(engine: BenchSession, into?: string): boolean {
   const { frame } = engine.timeline;
   const { copied } = engine.pins.state.getState();
   if (!copied.length) return false;

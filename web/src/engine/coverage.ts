@@ -1,6 +1,6 @@
 /** Selected area over time, measured in the background; the old curve stays, hatched, until the new one is there. */
 import type { WeakFrame } from "../api/types";
-import type { Engine } from "./engine";
+import type { BenchSession } from "./bench";
 import { lanesOf } from "./lanes";
 import { rested } from "./rested";
 
@@ -9,7 +9,7 @@ const WAIT = 500; // ms of rest before measuring begins
 type Line = { kind: "values"; first: number; values: number[] } | { kind: "done"; weak: WeakFrame[] };
 
 /** What the curve depends on: the selection itself, and the passes where it reads one. Empty while something is under way. */
-function keyOf(engine: Engine): string {
+function keyOf(engine: BenchSession): string {
   const { selection, document } = engine;
   if (!selection || document.state.getState().draft.length) return "";
   const lanes = lanesOf(engine.shown).filter((l) => selection.reads || l.target.startsWith(`selections/${selection.id}/`));
@@ -17,11 +17,11 @@ function keyOf(engine: Engine): string {
 }
 
 /** Keep the curve of the chosen selection up to date, until the function that is given back is called. */
-export function followCoverage(engine: Engine): () => void {
+export function followCoverage(engine: BenchSession): () => void {
   return rested(engine, WAIT, () => keyOf(engine), (key) => {
     const { curve, selectionId } = engine.now;
     if (!key || curve?.key === key) return null; // the selection has gone, or something is under way
-    if (curve) engine.put({ curve: { ...curve, fresh: false } });
+    if (curve) engine.choice.set({ curve: { ...curve, fresh: false } });
     return (signal, stop) => measure(engine, key, selectionId!, signal, stop);
   });
 }
@@ -36,7 +36,7 @@ export function stretches(known: readonly boolean[]): [number, number][] {
   return found;
 }
 
-async function measure(engine: Engine, key: string, selection: string, signal: AbortSignal, stop: () => void) {
+async function measure(engine: BenchSession, key: string, selection: string, signal: AbortSignal, stop: () => void) {
   const { shot, revision } = engine.view;
   const { length } = engine.timeline;
   const old = engine.now.curve;
@@ -53,9 +53,9 @@ async function measure(engine: Engine, key: string, selection: string, signal: A
           known[line.first + n] = true;
         });
         task.at((done += line.values.length), length);
-        engine.put({ curve: { key: "", values: [...values], known: stretches(known), weak: [], fresh: false } });
+        engine.choice.set({ curve: { key: "", values: [...values], known: stretches(known), weak: [], fresh: false } });
       } else {
-        engine.put({ curve: { key, values, known: [[0, length]], weak: line.weak, fresh: true } });
+        engine.choice.set({ curve: { key, values, known: [[0, length]], weak: line.weak, fresh: true } });
       }
     }
   } catch {

@@ -6,7 +6,7 @@ import type { ParamInfo, Pass } from "../api/types";
 import { addStop, changeStop, named, removeStop, type Stop } from "../colour/stops";
 import { bandsOf, changeBands, type Band } from "./bands";
 import { addPoint, APART, movePoint, removePoint } from "./curves";
-import type { Engine } from "./engine";
+import type { BenchSession } from "./bench";
 import type { Point } from "./monotone";
 import type { Change } from "./target";
 import { engineOn, Shots, Unsteady, viewOf } from "./testing";
@@ -28,8 +28,8 @@ function shotOf(lanes: unknown[] = []) {
 }
 const paramsOf = (view: { document: { look: { passes?: unknown[] } } }) => (view.document.look.passes![0] as { params: { stops: Stop[]; curve: Point[]; bands: Band[] } }).params;
 
-const changeStops = (engine: Engine, change: Change<Stop[]>) => engine.target.items(target("stops"), info("gradient"), named, change);
-const changeCurve = (engine: Engine, change: Change<Point[]>) => engine.target.change(target("curve"), info("curve"), change);
+const changeStops = (engine: BenchSession, change: Change<Stop[]>) => engine.target.items(target("stops"), info("gradient"), named, change);
+const changeCurve = (engine: BenchSession, change: Change<Point[]>) => engine.target.change(target("curve"), info("curve"), change);
 
 describe("stops", () => {
   it("typed from the last to the first, faster than the server answers, are all kept", async () => {
@@ -97,7 +97,7 @@ type What = typeof what extends fc.Arbitrary<infer T> ? T : never;
 type Params = ReturnType<typeof paramsOf>;
 
 /** What somebody does in an editor, and what it comes to. */
-function perform(engine: Engine, action: What, fresh: string): (model: Params) => Params {
+function perform(engine: BenchSession, action: What, fresh: string): (model: Params) => Params {
   const store = (change: Change<Stop[]>) => (void engine.target.store(changeStops(engine, change), "Edit"), (m: Params) => ({ ...m, stops: change(m.stops) }));
   if (action.do === "colour") return store((now) => changeStop(now, action.id, { colour: action.to }));
   if (action.do === "place") return store((now) => changeStop(now, action.id, { position: action.to }));

@@ -1,10 +1,10 @@
 /** Beginning and ending animations, and moves that are made all the time. */
 import type { Command, Keyframe, Lane, ParamInfo } from "../api/types";
-import type { Engine } from "./engine";
+import type { BenchSession } from "./bench";
 import { laneOf, lanesOf, valueAt, withKeyframe } from "./lanes";
 
 /** The pin beside a control: begins an animation, adds a keyframe here, or takes the one here away. */
-export function togglePin(engine: Engine, target: string, info: ParamInfo, shown: unknown) {
+export function togglePin(engine: BenchSession, target: string, info: ParamInfo, shown: unknown) {
   engine.around.settle();
   const { frame, rate } = engine.timeline;
   const lane = laneOf(engine.shown, target);
@@ -21,7 +21,7 @@ export function togglePin(engine: Engine, target: string, info: ParamInfo, shown
 }
 
 /** Remove the animation and keep the value on screen. */
-export function stopAnimating(engine: Engine, target: string, info: ParamInfo) {
+export function stopAnimating(engine: BenchSession, target: string, info: ParamInfo) {
   const { frame, rate } = engine.timeline;
   const lane = laneOf(engine.shown, target);
   if (!lane) return;
@@ -30,7 +30,7 @@ export function stopAnimating(engine: Engine, target: string, info: ParamInfo) {
 }
 
 /** The keyframe before or after the playhead, of any lane; null where there is none. */
-export function nextKeyframe(engine: Engine, direction: 1 | -1): number | null {
+export function nextKeyframe(engine: BenchSession, direction: 1 | -1): number | null {
   const { frame } = engine.timeline;
   const frames = lanesOf(engine.shown).flatMap((l) => l.keyframes.map((k) => k.frame)).filter((f) => (f - frame) * direction > 0);
   return frames.length ? (direction > 0 ? Math.min(...frames) : Math.max(...frames)) : null;

@@ -1,16 +1,16 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 
 import type { ObjectPart, Selection, Stroke } from "../api/types";
-import type { Engine } from "./engine";
+import type { BenchSession } from "./bench";
 import { addObject, asking, carriedWords, chosenObject, followObject, nextAsking, objectsOf, sizeBrush, stroked, sureness, takeBrush, thinned, touchedBy } from "./objects";
 import { engineOn, viewOf } from "./testing";
 
 const line = (n: number) => Array.from({ length: n }, (_, k) => ({ x: 100 + 3 * k, y: 200 }));
 const stroke = (id: string, frame: number, x: number): Stroke => ({ id, frame, kind: "this", radius: 10, points: [[x, 200]] });
 
-async function begun(): Promise<Engine> {
+async function begun(): Promise<BenchSession> {
   const engine = engineOn(viewOf({ selections: [] }));
-  engine.put({ frame: 5 });
+  engine.timeline.set({ frame: 5 });
   addObject(engine);
   await engine.document.idle();
   return engine;
@@ -31,11 +31,11 @@ describe("strokes", () => {
     const engine = await begun();
     stroked(engine, line(4), "this");
     await engine.document.idle();
-    engine.put({ frame: 9 });
+    engine.timeline.set({ frame: 9 });
     stroked(engine, line(4), "rub out");
     await engine.document.idle();
     expect(chosenObject(engine)!.strokes!.length).toBe(1); // it lies on another frame
-    engine.put({ frame: 5 });
+    engine.timeline.set({ frame: 5 });
     stroked(engine, [{ x: 104, y: 205 }], "rub out");
     await engine.document.idle();
     expect(chosenObject(engine)!.strokes!.length).toBe(0);

@@ -1,7 +1,7 @@
 /** Objects: strokes that say what a thing is, edits of them, and how sure it is where it was carried to. */
 import type { Command, ObjectPart, Selection, Stroke } from "../api/types";
 import type { Brush, Sure } from "./choice";
-import type { Engine } from "./engine";
+import type { BenchSession } from "./bench";
 import type { XY } from "./paths";
 import { rested } from "./rested";
 
@@ -16,45 +16,45 @@ const JOIN = 6; // frames between two places that are one
 
 export const objectsOf = (selection: Selection | null): ObjectPart[] => selection?.objects ?? [];
 
-export const chosenObject = (engine: Engine): ObjectPart | null => objectsOf(engine.selection).find((o) => o.id === engine.now.objectId) ?? null;
+export const chosenObject = (engine: BenchSession): ObjectPart | null => objectsOf(engine.selection).find((o) => o.id === engine.now.objectId) ?? null;
 
-const freeName = (engine: Engine) => {
+const freeName = (engine: BenchSession) => {
   const taken = new Set(objectsOf(engine.selection).map((o) => o.name));
   for (let n = 1; ; n++) if (!taken.has(n === 1 ? "Object" : `Object ${n}`)) return n === 1 ? "Object" : `Object ${n}`;
 };
 
 /** A new object of the chosen selection, or of a new one: what it is is stroked next. */
-export function addObject(engine: Engine) {
+export function addObject(engine: BenchSession) {
   const { selection } = engine;
   const part = { id: engine.around.newId(), name: freeName(engine), on: true, mode: "keep", strokes: [] };
   if (selection) void engine.document.edit([{ do: "add", target: engine.target.of("selections", selection.id, "objects"), value: part }], `${part.name} begun`);
   const id = selection?.id ?? engine.around.newId();
   if (!selection) void engine.document.edit([{ do: "add", target: engine.target.of("selections"), value: { id, name: part.name, keys: [], objects: [part] } }], `${part.name} begun`);
-  engine.put({ selectionId: id, objectId: part.id, shapeId: null, drawing: null, brush: { kind: "this", radius: engine.now.brush?.radius ?? RADIUS } });
+  engine.choice.set({ selectionId: id, objectId: part.id, shapeId: null, drawing: null, brush: { kind: "this", radius: engine.now.brush?.radius ?? RADIUS } });
 }
 
-export const objectTarget = (engine: Engine, part: ObjectPart, ...more: string[]) => engine.target.of("selections", engine.now.selectionId!, "objects", part.id, ...more);
+export const objectTarget = (engine: BenchSession, part: ObjectPart, ...more: string[]) => engine.target.of("selections", engine.now.selectionId!, "objects", part.id, ...more);
 
-export const editObject = (engine: Engine, part: ObjectPart, change: Partial<ObjectPart>, words: string) =>
+export const editObject = (engine: BenchSession, part: ObjectPart, change: Partial<ObjectPart>, words: string) =>
   void engine.document.edit(Object.entries(change).map(([field, value]): Command => ({ do: "set", target: objectTarget(engine, part, field), value })), words);
 
-export function removeObject(engine: Engine, part: ObjectPart) {
+export function removeObject(engine: BenchSession, part: ObjectPart) {
   void engine.document.edit([{ do: "remove", target: objectTarget(engine, part) }], `${part.name} removed`);
-  engine.put({ objectId: null, brush: null });
+  engine.choice.set({ objectId: null, brush: null });
 }
 
 /** Make a shape of an object as it lies on this frame: it can be taken by its points, tracked, keyframed. */
-export async function objectToShape(engine: Engine, part: ObjectPart) {
+export async function objectToShape(engine: BenchSession, part: ObjectPart) {
   const { frame, selectionId } = engine.now;
   const answer = selectionId && (await engine.ask("outlines", { frame, selection: selectionId, object: part.id }, "No shape was made."));
-  if (answer) engine.put({ shapeId: String(answer["shape"]), objectId: null, brush: null });
+  if (answer) engine.choice.set({ shapeId: String(answer["shape"]), objectId: null, brush: null });
 }
 
 /** Make an object of a shape as it lies on this frame: it is carried through the shot then. */
-export async function shapeToObject(engine: Engine, shape: { id: string }) {
+export async function shapeToObject(engine: BenchSession, shape: { id: string }) {
   const { frame, selectionId } = engine.now;
   const answer = selectionId && (await engine.ask("objects", { frame, selection: selectionId, shape: shape.id }, "No object was made."));
-  if (answer) engine.put({ objectId: String(answer["object"]), shapeId: null, brush: null });
+  if (answer) engine.choice.set({ objectId: String(answer["object"]), shapeId: null, brush: null });
 }
 
 /** Points of a line, no nearer to each other than makes a difference, and not too many. */
@@ -77,7 +77,7 @@ export function touchedBy(strokes: readonly Stroke[], frame: number, points: rea
 const WORDS = { this: "this", "not this": "not this" } as const;
 
 /** A line that was drawn with the brush: a stroke, or strokes that are rubbed out. */
-export function stroked(engine: Engine, points: readonly XY[], kind: Brush["kind"]) {
+export function stroked(engine: BenchSession, points: readonly XY[], kind: Brush["kind"]) {
   const part = chosenObject(engine);
   const { brush } = engine.now;
   const { frame } = engine.timeline;
@@ -93,15 +93,15 @@ export function stroked(engine: Engine, points: readonly XY[], kind: Brush["kind
 }
 
 /** Take a kind of brush, or lay it down where it is the one in hand. */
-export function takeBrush(engine: Engine, kind: Brush["kind"]) {
+export function takeBrush(engine: BenchSession, kind: Brush["kind"]) {
   const { brush } = engine.now;
   if (!chosenObject(engine)) return;
-  engine.put({ brush: brush?.kind === kind ? null : { kind, radius: brush?.radius ?? RADIUS }, drawing: null });
+  engine.choice.set({ brush: brush?.kind === kind ? null : { kind, radius: brush?.radius ?? RADIUS }, drawing: null });
 }
 
-export const sizeBrush = (engine: Engine, by: number) => {
+export const sizeBrush = (engine: BenchSession, by: number) => {
   const { brush } = engine.now;
-  if (brush) engine.put({ brush: { ...brush, radius: Math.min(Math.max(Math.round(brush.radius * by), LEAST_RADIUS), MOST_RADIUS) } });
+  if (brush) engine.choice.set({ brush: { ...brush, radius: Math.min(Math.max(Math.round(brush.radius * by), LEAST_RADIUS), MOST_RADIUS) } });
 };
 
 /** Runs of frames that are as sure as each other: first, last, and how. What is not carried yet is none. */
@@ -151,7 +151,7 @@ export function carriedWords({ values, done, over }: Pick<Sure, "values" | "done
 type Line = { kind: "sure"; frame: number; sure: number } | { kind: "done" } | { kind: "failed"; message: string };
 
 /** Carry the chosen object through the shot in the background, outward from the playhead, until the function that is given back is called. */
-export function followObject(engine: Engine): () => void {
+export function followObject(engine: BenchSession): () => void {
   let [part, key]: [ObjectPart | null, string] = [null, ""];
   const keyOf = () => {
     if (engine.document.state.getState().draft.length) return null;
@@ -161,17 +161,17 @@ export function followObject(engine: Engine): () => void {
   };
   return rested(engine, WAIT, keyOf, (wanted) => {
     if (wanted) return (signal, stop) => carry(engine, part!.id, wanted, signal, stop);
-    engine.put({ sure: null });
+    engine.choice.set({ sure: null });
     return null;
   });
 }
 
-async function carry(engine: Engine, object: string, key: string, signal: AbortSignal, stop: () => void) {
+async function carry(engine: BenchSession, object: string, key: string, signal: AbortSignal, stop: () => void) {
   await engine.document.idle();
   if (signal.aborted) return;
   const { shot, revision } = engine.view;
   const values = Array<number>(engine.timeline.length).fill(NaN);
-  const tell = (more: Partial<Sure>) => engine.put({ sure: { key, object, values: [...values], done: values.filter((v) => !Number.isNaN(v)).length, over: false, ...more } });
+  const tell = (more: Partial<Sure>) => engine.choice.set({ sure: { key, object, values: [...values], done: values.filter((v) => !Number.isNaN(v)).length, over: false, ...more } });
   let told = -Infinity;
   const task = engine.around.background.begin(`Object carried through ${shot.name}`, values.length, stop);
   try {

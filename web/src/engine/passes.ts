@@ -3,17 +3,17 @@ import type { Command, Lane, ParamInfo, Pass, Side, Treatment } from "../api/typ
 import { bandsOfFrame } from "./bands";
 import { bundleBetween, membersOf } from "./bundles";
 import { meanHex } from "../colour/oklch";
-import type { Engine } from "./engine";
+import type { BenchSession } from "./bench";
 import { SWITCH } from "./lanes";
 
 /** The pass after a pass; null where it is the last, or none is given. Behind a chosen bundle stands what follows all of it. */
-const after = (engine: Engine, id: string | null) => {
+const after = (engine: BenchSession, id: string | null) => {
   const at = engine.passes.findIndex((p) => p.id === id);
   return at < 0 ? null : (engine.passes[at + 1]?.id ?? null);
 };
 
 /** A new pass after the chosen one, on the side of the selection that most looks want. */
-export async function addPass(engine: Engine, treatment: Treatment, side?: Side) {
+export async function addPass(engine: BenchSession, treatment: Treatment, side?: Side) {
   const { selectionId, passId, bundleId, open } = engine.now;
   // It joins the bundle of the chosen pass where that is open; else it stands behind all of it.
   const own = engine.pass?.bundle ?? null;
@@ -27,11 +27,12 @@ export async function addPass(engine: Engine, treatment: Treatment, side?: Side)
   const params = { ...Object.fromEntries(treatment.params.map((p) => [p.key, p.default])), ...started, ...startOf(engine, treatment, where === "everywhere" ? null : selectionId) };
   const value = { id, name: treatment.name, on: true, treatment: treatment.id, params, selection: where === "everywhere" ? null : selectionId, side: where, reads: "running", blend: "normal", amount: 100, bundle: joins ? own : null };
   void engine.document.edit([{ do: "add", target: engine.target.of("passes"), value, before: after(engine, behind) }], `${treatment.name} added`);
-  engine.put({ passId: id, upTo: false });
+  engine.choosePass(id);
+  engine.stage.set({ upTo: false });
 }
 
 /** Parameters that a new pass begins with: the one that follows picks is the mean of its selection's. */
-function startOf(engine: Engine, treatment: Treatment, selectionId: string | null): Record<string, unknown> {
+function startOf(engine: BenchSession, treatment: Treatment, selectionId: string | null): Record<string, unknown> {
   const param = treatment.follows_picks;
   if (!param || !selectionId) return {};
   const selection = engine.selections.find((s) => s.id === selectionId);
@@ -39,36 +40,36 @@ function startOf(engine: Engine, treatment: Treatment, selectionId: string | nul
   return colours.length ? { [param]: meanHex(colours) } : {};
 }
 
-export function removePass(engine: Engine, pass: Pass) {
+export function removePass(engine: BenchSession, pass: Pass) {
   const readers = engine.selections.filter((s) => s.reads === pass.id);
   const commands = readers.map((s) => ({ do: "set" as const, target: engine.target.of("selections", s.id, "reads"), value: null }));
   void engine.document.edit([...commands, { do: "remove", target: engine.target.of("passes", pass.id) }], `${pass.name} removed`);
 }
 
-export function duplicatePass(engine: Engine, pass: Pass) {
+export function duplicatePass(engine: BenchSession, pass: Pass) {
   const id = engine.around.newId();
   const lanes = (engine.shown.look.lanes ?? []).filter((lane) => lane.target.startsWith(`passes/${pass.id}/`));
   const copies = lanes.map((lane): Lane => ({ ...lane, target: `passes/${id}/${lane.target.slice(`passes/${pass.id}/`.length)}` }));
   const add: Command = { do: "add", target: engine.target.of("passes"), value: { ...pass, id }, before: after(engine, pass.id) };
   void engine.document.edit([add, ...engine.target.lanes(copies)], `${pass.name} duplicated`);
-  engine.put({ passId: id });
+  engine.choosePass(id);
 }
 
-export const renamePass = (engine: Engine, pass: Pass, name: string) =>
+export const renamePass = (engine: BenchSession, pass: Pass, name: string) =>
   void engine.document.edit([{ do: "set", target: engine.target.of("passes", pass.id, "name"), value: name }], `${pass.name} renamed to ${name}`);
 
 /** Set a value of a pass that cannot be animated. */
-export const setOfPass = (engine: Engine, pass: Pass, field: "blend" | "reads" | "params", value: unknown, words: string) =>
+export const setOfPass = (engine: BenchSession, pass: Pass, field: "blend" | "reads" | "params", value: unknown, words: string) =>
   void engine.document.edit([{ do: "set", target: engine.target.of("passes", pass.id, field), value }], words);
 
-export function switchPass(engine: Engine, pass: Pass) {
+export function switchPass(engine: BenchSession, pass: Pass) {
   const target = `passes/${pass.id}/on`;
   const on = engine.target.value(target, SWITCH, pass.on) === true;
   void engine.target.write([{ target, info: SWITCH, value: !on }], `${pass.name} ${on ? "bypassed" : "switched on"}`);
 }
 
 /** Move a pass before another, to the end where there is none. Between two passes of a bundle it belongs to that. */
-export function movePass(engine: Engine, pass: Pass, before: string | null) {
+export function movePass(engine: BenchSession, pass: Pass, before: string | null) {
   const others = engine.passes.filter((p) => p.id !== pass.id);
   const at = before === null ? others.length : others.findIndex((p) => p.id === before);
   const bundle = bundleBetween(pass, others[at - 1], others[at], !others.some((p) => p.bundle === pass.bundle));
@@ -77,7 +78,7 @@ export function movePass(engine: Engine, pass: Pass, before: string | null) {
 }
 
 /** Move a pass one place earlier or later. */
-export function shiftPass(engine: Engine, pass: Pass, by: -1 | 1) {
+export function shiftPass(engine: BenchSession, pass: Pass, by: -1 | 1) {
   const passes = engine.passes;
   const at = passes.findIndex((p) => p.id === pass.id);
   if (at < 0 || at + by < 0 || at + by >= passes.length) return;
@@ -85,7 +86,7 @@ export function shiftPass(engine: Engine, pass: Pass, by: -1 | 1) {
 }
 
 /** Where a pass applies: its side, and the selection that this needs. */
-export function setSide(engine: Engine, pass: Pass, side: Pass["side"], selection: string | null) {
+export function setSide(engine: BenchSession, pass: Pass, side: Pass["side"], selection: string | null) {
   const where = side === "everywhere" ? null : (selection ?? pass.selection ?? engine.now.selectionId);
   const target = (field: string) => engine.target.of("passes", pass.id, field);
   void engine.document.edit(

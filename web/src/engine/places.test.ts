@@ -13,8 +13,8 @@ describe("where one was in a shot", () => {
   it("is found again: frame, pass and zoom", () => {
     const kept = memory();
     const first = shot("a", "b");
-    first.put({ passId: "a" });
-    first.timeline.put(31);
+    first.choosePass("a");
+    first.timeline.moveTo(31);
     first.stage.zoom = { scale: 2, x: -5, y: 6 };
     new Places(kept).keep(first);
     const again = shot("a", "b");
@@ -25,7 +25,7 @@ describe("where one was in a shot", () => {
   it("gives way to what is there now", () => {
     const kept = memory();
     const first = shot("a", "b");
-    first.put({ passId: "a" });
+    first.choosePass("a");
     new Places(kept).keep(first);
     const [key] = kept.held.keys();
     kept.setItem(key!, JSON.stringify({ ...JSON.parse(kept.getItem(key!)!), frame: 5000 }));

@@ -1,5 +1,5 @@
 /** Where one was in each shot: its frame, pass, selection, view and zoom, found again when it is opened the next time. */
-import type { Engine } from "./engine";
+import type { BenchSession } from "./bench";
 import type { Looking } from "./scene";
 import type { Geometry } from "./stage/viewport";
 
@@ -12,7 +12,7 @@ export class Places {
   constructor(private kept: Kept) {}
 
   /** Remember where one is in the shot of an engine. */
-  keep(engine: Engine) {
+  keep(engine: BenchSession) {
     const { frame, passId, selectionId, show } = engine.now;
     const place: Place = { frame, passId, selectionId, show, zoom: engine.stage.zoom };
     try {
@@ -23,14 +23,14 @@ export class Places {
   }
 
   /** Go to where one was, as far as it is still there. */
-  find(engine: Engine) {
+  find(engine: BenchSession) {
     const place = this.read(engine.view.shot.id);
     if (!place) return;
     const { frame, passId, selectionId, show, zoom } = place;
-    if (Number.isFinite(frame)) engine.timeline.put(frame!);
-    if (engine.passes.some((p) => p.id === passId)) engine.put({ passId });
-    if (engine.selections.some((s) => s.id === selectionId)) engine.put({ selectionId });
-    if (show === "source" || show === "result") engine.put({ show });
+    if (Number.isFinite(frame)) engine.timeline.moveTo(frame!);
+    if (passId && engine.passes.some((p) => p.id === passId)) engine.choosePass(passId);
+    if (engine.selections.some((s) => s.id === selectionId)) engine.choice.set({ selectionId });
+    if (show === "source" || show === "result") engine.stage.set({ show });
     if (zoom && [zoom.scale, zoom.x, zoom.y].every(Number.isFinite)) engine.stage.zoom = zoom;
   }
 

@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, it, vi } from "vitest";
 
 import type { Pass } from "../api/types";
-import type { Engine } from "./engine";
+import type { BenchSession } from "./bench";
 import { copyPass, pastePass, putOn, readPocket, saveOnShelf } from "./pocket";
 import { engineOn, Shots, viewOf } from "./testing";
 
@@ -26,7 +26,7 @@ describe("what is copied, pasted and put on", () => {
   let said: Said[];
   let kept: string | null;
   let server: Shelf;
-  let engine: Engine;
+  let engine: BenchSession;
   beforeEach(() => {
     [said, kept] = [[], null];
     const lanes = ["passes/a/amount", "selections/s/cleaning/soften", "passes/b/amount"].map((target) => ({ target, keyframes: [{ frame: 0, value: 1 }] }));
@@ -52,7 +52,7 @@ describe("what is copied, pasted and put on", () => {
   });
   it("a look that asks for a pick says so, chooses its selection and waits for the pick", async () => {
     server.more = { selection: "s", asks: "the red", warning: "The sky is bright." };
-    engine.put({ solo: true, upTo: true, show: "matte" });
+    engine.stage.set({ solo: true, upTo: true, show: "matte" });
     await putOn(engine, "item", "Night", "after");
     expect(server.asked.at(-1)).toMatchObject(["dress", { item: "item", where: "after" }]);
     const { passId, selectionId, asks, tool, solo, upTo, show } = engine.now;
@@ -61,7 +61,7 @@ describe("what is copied, pasted and put on", () => {
   });
   it("a look that needs nothing asks for nothing", async () => {
     server.more = { selection: null, asks: null };
-    engine.put({ tool: "hand" });
+    engine.choice.set({ tool: "hand" });
     await putOn(engine, "item", "Tint");
     expect([engine.now.asks, engine.now.tool, said.map((s) => s.text)]).toEqual([null, "hand", ["Tint is on."]]);
   });

@@ -1,5 +1,5 @@
 /** Work in the background that begins after a rest, and anew when what it depends on has changed. */
-import type { Engine } from "./engine";
+import type { BenchSession } from "./bench";
 
 /**
  * keyOf: what the work depends on; "" for none, null while something is under way that leaves it as it is.
@@ -7,7 +7,7 @@ import type { Engine } from "./engine";
  * It is given a way to stop itself, too: it then begins again with the next change.
  * Goes on until the function that is given back is called.
  */
-export function rested(engine: Engine, wait: number, keyOf: () => string | null, begin: (key: string) => ((signal: AbortSignal, stop: () => void) => Promise<void>) | null): () => void {
+export function rested(engine: BenchSession, wait: number, keyOf: () => string | null, begin: (key: string) => ((signal: AbortSignal, stop: () => void) => Promise<void>) | null): () => void {
   let [wanted, timer, stop] = ["", 0, new AbortController()];
   const look = () => {
     const key = keyOf();

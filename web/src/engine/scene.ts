@@ -5,6 +5,7 @@ import type { StoreApi } from "zustand/vanilla";
 import type { Bundle, Catalogue, Command, Pass, Selection, Shape, ShotDocument, ShotView, Take, TrackFrame } from "../api/types";
 import type { Choice, ChoiceState } from "./choice";
 import type { AnyView, Document, DocumentState } from "./document";
+import type { Slice } from "./slice";
 import type { StageState, Want } from "./stage/state";
 import type { Timeline, TimelineState } from "./timeline";
 
@@ -55,7 +56,7 @@ export interface Film {
   readonly path: string;
   readonly size: { width: number; height: number };
   readonly heard: { url: string; from: number } | null;
-  put(change: Partial<TimelineState & StageState>): void;
+  readonly stage: Slice<StageState>;
   /** What is to be seen now, at a width. */
   want(width: number): Want;
   /** What that is compared with. */
@@ -69,13 +70,12 @@ export type Looking = TimelineState & StageState & ChoiceState;
 export interface Scene {
   readonly document: Document;
   readonly timeline: Timeline;
+  readonly stage: Slice<StageState>;
   readonly choice: Choice;
   readonly around: Around;
   readonly target: { of(...words: (string | number)[]): string };
   /** What is looked at, as it is now. */
   readonly now: Looking;
-  /** Look at something else: whatever of time, stage and choice is named. */
-  put(change: Partial<Looking>): void;
   readonly view: ShotView;
   readonly shown: ShotDocument;
   readonly passes: Pass[];

@@ -1,10 +1,10 @@
 /** Takes: saved states of the shot, made in one press and stepped through. */
 import type { Take } from "../api/types";
-import type { Engine } from "./engine";
+import type { BenchSession } from "./bench";
 import { goTo } from "./pocket";
 import type { Around } from "./scene";
 
-export const takesOf = (engine: Engine): Promise<Take[]> => engine.around.server.takes("shots", engine.view.shot.id);
+export const takesOf = (engine: BenchSession): Promise<Take[]> => engine.around.server.takes("shots", engine.view.shot.id);
 
 /** The next name that no take has. */
 export function nextName(takes: { name: string }[]): string {
@@ -33,7 +33,7 @@ export async function saveTake(of: Saved, read: () => Promise<Take[]>, save: (bo
   }
 }
 
-export const newTake = (engine: Engine) =>
+export const newTake = (engine: BenchSession) =>
   saveTake(engine, () => takesOf(engine), (body) => engine.around.server.saveTake("shots", engine.view.shot.id, body));
 
 /** The take before or after the one in work, in the order in which they were made; from a state that is none, the newest or the first. */
@@ -44,7 +44,7 @@ export function beside(takes: Take[], revision: number, by: 1 | -1): Take | null
 }
 
 /** Go to the take before or after. */
-export async function stepTake(engine: Engine, by: 1 | -1): Promise<void> {
+export async function stepTake(engine: BenchSession, by: 1 | -1): Promise<void> {
   engine.around.settle();
   try {
     const takes = await takesOf(engine);

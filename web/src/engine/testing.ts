@@ -4,7 +4,7 @@ import type { Command, ShotView } from "../api/types";
 import { Background } from "./background";
 import { applyCommands, join, split, TargetGone } from "./commands";
 import { Document, type Answer, type Item, type Path, type Server, type Telling } from "./document";
-import { Engine } from "./engine";
+import { BenchSession } from "./bench";
 import type { Around } from "./scene";
 
 export const viewOf = (more: { passes?: string[]; selections?: string[]; revision?: number; rate?: string; last?: number; lanes?: unknown[] } = {}) => {
@@ -172,9 +172,9 @@ export const around = (more: Partial<Around> = {}): Around => ({
 });
 
 /** An engine on a server of its own. */
-export function engineOn(view: ShotView = viewOf(), more: Partial<Around> = {}, server: Server = new Shots(view), author = "page"): Engine {
+export function engineOn(view: ShotView = viewOf(), more: Partial<Around> = {}, server: Server = new Shots(view), author = "page"): BenchSession {
   const document = new Document(view, server, noOutbox, silent, author, numbered(author));
-  return new Engine(document, around(more));
+  return new BenchSession(document, around(more));
 }
 
 /** The name of a pass, in a target. */

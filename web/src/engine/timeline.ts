@@ -1,6 +1,5 @@
 /** Time: how long, how fast, where the playhead stands, and which stretch is shown. Ruler, lanes and player take only this. */
-import { createStore, type StoreApi } from "zustand/vanilla";
-
+import { Slice } from "./slice";
 import { turnedTo, type Stretch } from "./timespan";
 
 /** Which frames would play without rendering, as stretches; how far the preview copy of large footage is. */
@@ -35,15 +34,13 @@ export const rateOf = (rate: string) => {
 /** What time is made of. ends: the in and the out, which are edited. */
 export type Time = { length: () => number; rate: () => number; ends: () => { first: number; last: number } };
 
-export class Timeline {
-  readonly state: StoreApi<TimelineState>;
-
+export class Timeline extends Slice<TimelineState> {
   constructor(
     private time: Time,
     kept: Partial<TimelineState> = {},
   ) {
     const { first, last } = time.ends();
-    this.state = createStore<TimelineState>(() => ({
+    super({
       frame: Math.round(first + (last - first) * 0.4),
       playing: false,
       speed: 1,
@@ -57,7 +54,7 @@ export class Timeline {
       stretch: null,
       held: null,
       ...kept,
-    }));
+    });
   }
 
   get length() {
@@ -73,7 +70,7 @@ export class Timeline {
     return this.length - 1;
   }
   get frame() {
-    return this.state.getState().frame;
+    return this.now.frame;
   }
 
   /** A frame that there is. */
@@ -82,9 +79,9 @@ export class Timeline {
   }
 
   /** Put the playhead at a frame; a ruler that does not show it turns its page, unless it is held. */
-  put(frame: number) {
+  moveTo(frame: number) {
     const at = this.within(frame);
-    const { stretch, held } = this.state.getState();
-    this.state.setState({ frame: at, ...(stretch && !held ? { stretch: turnedTo(stretch, this.last, at) } : {}) });
+    const { stretch, held } = this.now;
+    this.set({ frame: at, ...(stretch && !held ? { stretch: turnedTo(stretch, this.last, at) } : {}) });
   }
 }

@@ -1,5 +1,5 @@
 /** Playing, going about in time, and its ends. */
-import type { Engine } from "./engine";
+import type { BenchSession } from "./bench";
 import { nextKeyframe } from "./keyframes";
 import type { StageState } from "./stage/state";
 import type { TimelineState } from "./timeline";
@@ -8,7 +8,7 @@ import { zoomed } from "./timespan";
 const FASTEST = 4;
 
 /** Whatever plays: a shot, or the reel. */
-type Playable = Pick<Engine, "timeline" | "stage" | "around"> & { now: TimelineState & StageState; put(change: Partial<TimelineState>): void };
+type Playable = Pick<BenchSession, "timeline" | "stage" | "around"> & { now: TimelineState & StageState };
 
 export function togglePlay(engine: Playable) {
   engine.around.settle();
@@ -36,7 +36,7 @@ export function stopPlaying(engine: Playable) {
 }
 
 /** What sets the in or out of the shot. The other end moves along where it would be passed. */
-export function endCommands(engine: Engine, which: "first" | "last", frame: number) {
+export function endCommands(engine: BenchSession, which: "first" | "last", frame: number) {
   const { ends } = engine.timeline;
   const other = which === "first" ? "last" : "first";
   const passed = which === "first" ? frame > ends.last : frame < ends.first;
@@ -45,11 +45,11 @@ export function endCommands(engine: Engine, which: "first" | "last", frame: numb
 }
 
 /** Set the in or out of the shot. What is part of a reel lies where it lies there. */
-export const setEnd = (engine: Engine, which: "first" | "last", frame: number) =>
+export const setEnd = (engine: BenchSession, which: "first" | "last", frame: number) =>
   engine.view.part ? engine.around.say("Where this begins and ends is set in the reel.") : void engine.document.edit(endCommands(engine, which, frame), `${which === "first" ? "In" : "Out"} at frame ${frame}`);
 
 /** To the keyframe before or after the playhead. */
-export function toKeyframe(engine: Engine, direction: 1 | -1) {
+export function toKeyframe(engine: BenchSession, direction: 1 | -1) {
   const next = nextKeyframe(engine, direction);
   if (next !== null) engine.go(next);
 }
@@ -58,7 +58,7 @@ export function toKeyframe(engine: Engine, direction: 1 | -1) {
 export function zoomTime(engine: Playable, factor: number) {
   const { stretch, frame } = engine.now;
   const { last } = engine.timeline;
-  engine.put({ stretch: zoomed(stretch ?? { from: 0, to: last }, last, frame, factor) });
+  engine.timeline.set({ stretch: zoomed(stretch ?? { from: 0, to: last }, last, frame, factor) });
 }
 
 /** The picture takes the whole screen, with the transport and the chosen pass; or gives it back. */

@@ -4,7 +4,7 @@ import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import { useCatalogue } from "../api/queries";
 import type { HueKey } from "../api/types";
 import { colourOf, hueOf } from "../colour/oklch";
-import { type Engine } from "../engine/engine";
+import { type BenchSession } from "../engine/bench";
 import { laneOf, valueAt } from "../engine/lanes";
 import { keyOf } from "../engine/selections";
 import { useChoice, useDoc, useDocument, useEngine, useSelection, useSettledFrame, useStage, useTime } from "./engine";
@@ -18,14 +18,14 @@ const wrap = (degrees: number) => ((degrees % 360) + 360) % 360;
 const MOST_CHROMA = 0.32;
 
 /** Light up the pixels of the picture that lie near a place of the census: a selection made for the moment. */
-function lightUp(engine: Engine, hue: number, height: number, up: "lightness" | "chroma") {
+function lightUp(engine: BenchSession, hue: number, height: number, up: "lightness" | "chroma") {
   if (engine.document.state.getState().draft.length || engine.now.playing) return;
   const pick = { colour: colourOf(0.7, 0.1, hue), x: 0.5, y: 0.5, frame: 0 };
   const chroma = up === "chroma" ? height * MOST_CHROMA : 0.02;
   const byHue = { type: "hue", picks: [pick], tolerance: 2, softness: 4, least_chroma: Math.min(Math.max(chroma - 0.02, 0.01), 0.3), gate_softness: 0.01 };
   const level = Math.min(Math.max(height * 100, 0), 100);
   const byLightness = { type: "lightness", combine: "intersect", low: Math.max(0, level - 3), high: Math.min(100, level + 3), soft_low: 3, soft_high: 3 };
-  engine.put({ lit: { id: "census-pointer", name: "Census", keys: up === "chroma" ? [byHue] : [byHue, byLightness] } });
+  engine.stage.set({ lit: { id: "census-pointer", name: "Census", keys: up === "chroma" ? [byHue] : [byHue, byLightness] } });
 }
 
 /** The frame's own colours, hue across and lightness up, with the key drawn on it. */
@@ -50,7 +50,7 @@ export function Census() {
           const box = e.currentTarget.getBoundingClientRect();
           lightUp(engine, ((e.clientX - box.left) / box.width) * 360, 1 - (e.clientY - box.top) / box.height, up);
         }}
-        onPointerLeave={() => engine.put({ lit: null })}
+        onPointerLeave={() => engine.stage.set({ lit: null })}
       >
         {begun && <img src={`/api/shots/${shot}/census/${frame}.png?up=${up}`} alt={`Census: the colours of this frame, hue across, ${up} up`} draggable={false} className="absolute inset-0 h-full w-full" style={{ imageRendering: "pixelated" }} />}
         {key?.type === "hue" && selection && <Band key={key.id} id={selection.id} hueKey={key} across={width} />}

@@ -31,11 +31,11 @@ export function ChecksCount() {
   const words = marks.length ? `${marks.length} ${marks.length === 1 ? "mark" : "marks"}` : broken ? "Checks broke off" : running ? "Checking…" : "No marks";
   const go = (mark: MarkView) => {
     goToMark(engine, mark);
-    engine.put({ litMark: mark });
+    engine.choice.set({ litMark: mark });
     setOpen(false); // it lies over the picture
   };
   const fixIt = (mark: MarkView) => {
-    engine.put({ litMark: null });
+    engine.choice.set({ litMark: null });
     fix(engine, mark).then((answer) => engine.done(`${mark.fix}.`, answer?.made ?? null), (error: Error) => say(error.message, { bad: true }));
   };
   return (

@@ -28,7 +28,7 @@ export function Islands() {
   return (
     <>
       <Heading aside={<span>{list.length === 1 ? "one piece" : `${list.length} pieces`}</span>}>Islands</Heading>
-      <ul aria-label="Islands" onPointerLeave={() => engine.put({ island: null })}>
+      <ul aria-label="Islands" onPointerLeave={() => engine.choice.set({ island: null })}>
         {list.slice(0, SHOWN).map((island, n) => (
           <Row key={n} island={island} n={n} busy={busy} url={`/api/shots/${view.shot.id}/pictures/${view.revision}/${frame}.jpg?width=480&view=selected&selection=${selection}`} />
         ))}
@@ -40,9 +40,9 @@ export function Islands() {
 
 function Row({ island, n, busy, url }: { island: Island; n: number; busy: boolean; url: string }) {
   const engine = useEngine();
-  const light = () => engine.put({ island: island.outline as [number, number][] });
+  const light = () => engine.choice.set({ island: island.outline as [number, number][] });
   return (
-    <li className="flex h-[30px] items-center gap-2 border-b border-line hover:bg-raised" onPointerEnter={light} onFocus={light} onBlur={() => engine.put({ island: null })}>
+    <li className="flex h-[30px] items-center gap-2 border-b border-line hover:bg-raised" onPointerEnter={light} onFocus={light} onBlur={() => engine.choice.set({ island: null })}>
       <Thumb island={island} url={url} />
       <span className="shrink-0 font-semibold whitespace-nowrap">{island.share < 9.95 ? island.share.toFixed(1) : island.share.toFixed(0)} %</span>
       <span className="flex-1" />

@@ -60,7 +60,7 @@ function Row({ item, first, last, chosen, selection, name }: RowProps) {
   ];
   return (
     <li className={clsx("flex h-[26px] items-center border-b border-line", chosen && "bg-raised", !item.on && "text-quiet line-through")}>
-      <button type="button" aria-pressed={chosen} className="flex h-full flex-1 items-center justify-between text-left" onClick={() => engine.put({ keyId: item.id! })}>
+      <button type="button" aria-pressed={chosen} className="flex h-full flex-1 items-center justify-between text-left" onClick={() => engine.choice.set({ keyId: item.id! })}>
         {name}
         <span className="text-quiet">{combination(item, first)}</span>
       </button>
@@ -139,7 +139,7 @@ function Picks({ item, selection }: { item: Extract<Key, { picks?: Pick[] }>; se
         <Swatch key={p.id} pick={p} refused onRemove={() => removePick(engine, selection, item, "refused", p)} />
       ))}
       {picks.length === 0 && (
-        <Button look="plain" onClick={() => engine.put({ tool: "add" })}>
+        <Button look="plain" onClick={() => engine.choice.set({ tool: "add" })}>
           No picks: click one in the picture
         </Button>
       )}

@@ -6,7 +6,7 @@ import { frameAt as frameOf, perFrame, xOf, type Span } from "../engine/timespan
 import { numberWords, valueWords } from "../ui/lengths";
 import { useLines } from "./lines";
 import { Post } from "./Pin";
-import { type Engine } from "../engine/engine";
+import { type BenchSession } from "../engine/bench";
 import { laneOf, lanesOf, movePins, type Pin, pinKey, snapTo, valueAt, withKeyframe } from "../engine/lanes";
 import { useEngine, usePins, useTime } from "./engine";
 import { useDrag } from "../ui/drag";
@@ -170,7 +170,7 @@ export function LaneTrack({ row, span, rate, chosen, rows, height, open }: Track
 }
 
 /** A lane keeps its last keyframe; its menu removes the animation. */
-function removePins(engine: Engine, pins: Pin[], rows: Row[]) {
+function removePins(engine: BenchSession, pins: Pin[], rows: Row[]) {
   const gone = new Set(pins.map(pinKey));
   const lanes = rows.flatMap(({ lane }) => {
     const left = lane.keyframes.filter((k) => !gone.has(pinKey({ target: lane.target, frame: k.frame })));

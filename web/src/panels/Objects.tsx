@@ -62,7 +62,7 @@ export function Objects() {
 function Row({ part, chosen }: { part: ObjectPart; chosen: boolean }) {
   const engine = useEngine();
   const askName = useAskName();
-  const choose = () => engine.put(chosen ? { objectId: null, brush: null } : { objectId: part.id, shapeId: null });
+  const choose = () => engine.choice.set(chosen ? { objectId: null, brush: null } : { objectId: part.id, shapeId: null });
   return (
     <li className={clsx("flex h-[26px] items-center gap-2 border-b border-line", chosen && "bg-raised", !part.on && "text-quiet line-through")}>
       <button type="button" aria-pressed={chosen} className="flex min-w-0 flex-1 items-center gap-2 text-left" onClick={choose}>
@@ -93,7 +93,7 @@ function Chosen({ part }: { part: ObjectPart }) {
   const { data } = useCatalogue();
   const brush = useChoice((s) => s.brush);
   const values = part as unknown as Record<string, number>;
-  const size = (value: unknown) => brush && engine.put({ brush: { ...brush, radius: Number(value) / 2 } });
+  const size = (value: unknown) => brush && engine.choice.set({ brush: { ...brush, radius: Number(value) / 2 } });
   const setMode = (mode: NonNullable<ObjectPart["mode"]>) => editObject(engine, part, { mode }, `${part.name}: ${MODES.find((m) => m.value === mode)!.name.toLowerCase()}`);
   return (
     <div className="mt-1">

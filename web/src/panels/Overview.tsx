@@ -14,10 +14,10 @@ export function Overview() {
   const drag = useRef<{ part: Part; from: Stretch; x: number } | null>(null);
   const frames = (pixels: number) => (pixels / box.current!.clientWidth) * last;
   const put = (part: Part, start: Stretch, by: number) => {
-    if (part === "both") return engine.put({ stretch: panned(start, last, by) });
+    if (part === "both") return engine.timeline.set({ stretch: panned(start, last, by) });
     const from = part === "from" ? Math.min(Math.max(start.from + by, 0), start.to - LEAST) : start.from;
     const to = part === "to" ? Math.max(Math.min(start.to + by, last), start.from + LEAST) : start.to;
-    engine.put({ stretch: kept({ from, to }, last) });
+    engine.timeline.set({ stretch: kept({ from, to }, last) });
   };
   const down = (part: Part) => (e: PointerEvent) => {
     if (e.button !== 0) return;
@@ -55,7 +55,7 @@ export function Overview() {
       onPointerMove={(e) => drag.current && put(drag.current.part, drag.current.from, frames(e.clientX - drag.current.x))}
       onPointerUp={() => (drag.current = null)}
       onPointerCancel={() => (drag.current = null)}
-      onDoubleClick={() => engine.put({ stretch: null })}
+      onDoubleClick={() => engine.timeline.set({ stretch: null })}
     >
       <div className="absolute inset-y-0 cursor-grab bg-strong" style={{ left: share(stretch.from), width: share(stretch.to - stretch.from) }} onPointerDown={down("both")}>
         {handle("from", "First frame on the ruler")}

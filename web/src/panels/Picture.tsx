@@ -44,17 +44,17 @@ export function Picture() {
   const settled = useStage((s) => s.settled) && idle && !waiting;
   const bar = useRef<HTMLDivElement>(null);
   const { width } = useSize(bar, { width: 720, height: 0 });
-  const choose = (value: Compare) => engine.put(compare === value ? { compare: "off", against: null, instead: null } : { compare: value });
+  const choose = (value: Compare) => engine.stage.set(compare === value ? { compare: "off", against: null, instead: null } : { compare: value });
   return (
     <section id="picture" aria-label="Picture" data-settled={settled} className="flex min-h-0 min-w-0 flex-col bg-ground">
       <div ref={bar} className="flex h-[36px] shrink-0 items-center gap-2 px-2">
         {width >= ROOM ? (
-          <Segments label="View" value={show} onChange={(value) => engine.put({ show: value })} options={VIEWS} />
+          <Segments label="View" value={show} onChange={(value) => engine.stage.set({ show: value })} options={VIEWS} />
         ) : (
           <Menu
             align="start"
             trigger={<Button look="plain">{(VIEWS.find((v) => v.value === show) ?? VIEWS[0]!).name} ▾</Button>}
-            items={VIEWS.map((v, n) => ({ name: v.name, aside: String(n + 1), bold: v.value === show, onSelect: () => engine.put({ show: v.value }) }))}
+            items={VIEWS.map((v, n) => ({ name: v.name, aside: String(n + 1), bold: v.value === show, onSelect: () => engine.stage.set({ show: v.value }) }))}
           />
         )}
         <span className="flex-1" />
@@ -90,7 +90,7 @@ function SeenBy() {
           {SEEN.find((v) => v.value === show)?.name ?? "Seen by"} ▾
         </Button>
       }
-      items={[...SEEN.map((v) => ({ name: v.name, bold: v.value === show, onSelect: () => engine.put({ show: v.value }) })), "line", { name: "Result", aside: "1", onSelect: () => engine.put({ show: "result" }) }]}
+      items={[...SEEN.map((v) => ({ name: v.name, bold: v.value === show, onSelect: () => engine.stage.set({ show: v.value }) })), "line", { name: "Result", aside: "1", onSelect: () => engine.stage.set({ show: "result" }) }]}
     />
   );
 }
@@ -98,7 +98,6 @@ function SeenBy() {
 function ZoomMenu() {
   const engine = useEngine();
   const { stage } = engine;
-  const put = engine.put.bind(engine);
   const whole = useStage((s) => s.whole);
   const full = useTime((s) => s.full);
   const zoom = useZoomWords();
@@ -109,10 +108,10 @@ function ZoomMenu() {
         { name: "Fit", aside: "Z", onSelect: () => stage.viewport?.fit() },
         ...[50, 100, 200, 400].map((percent) => ({ name: `${percent} %`, onSelect: () => stage.viewport?.zoomTo(percent) })),
         "line",
-        { name: whole ? "Give the window back" : "The picture takes the window", aside: "F", onSelect: () => put({ whole: !whole }) },
+        { name: whole ? "Give the window back" : "The picture takes the window", aside: "F", onSelect: () => stage.set({ whole: !whole }) },
         { name: "Full screen", aside: "Shift F", onSelect: () => fullScreen() },
         "line",
-        { name: "Every pixel while it plays", checked: full, onSelect: () => put({ full: !full }) },
+        { name: "Every pixel while it plays", checked: full, onSelect: () => engine.timeline.set({ full: !full }) },
       ]}
     />
   );
@@ -168,7 +167,7 @@ function Canvas() {
     if (chip.current) chip.current.style.transform = `translate(${at.x + 14}px, ${at.y + 16}px)`;
     const viewport = stage.viewport;
     if (wiping.current && viewport) {
-      engine.put({ wipe: viewport.wipeAt(at.x) });
+      engine.stage.set({ wipe: viewport.wipeAt(at.x) });
       return;
     }
     if (hand.current) {
@@ -184,8 +183,8 @@ function Canvas() {
     const p = viewport?.toPicture(at.x, at.y);
     if (p) {
       stage.probe(p.x, p.y, !!viewport?.isBefore(at.x));
-      engine.put({ pointer: p });
-    } else engine.put({ pixel: null, pointer: null });
+      engine.stage.set({ pointer: p });
+    } else engine.stage.set({ pixel: null, pointer: null });
   };
   const up = (e: PointerEvent) => {
     hand.current = null;
@@ -198,7 +197,7 @@ function Canvas() {
     if (!p) return;
     const { dropper, pixel } = engine.now;
     if (dropper) {
-      engine.put({ dropper: null });
+      engine.choice.set({ dropper: null });
       if (pixel) dropper(pixel.hex);
       return;
     }
@@ -214,7 +213,7 @@ function Canvas() {
       onPointerMove={move}
       onPointerUp={up}
       onPointerCancel={up}
-      onPointerLeave={() => engine.put({ pixel: null, pointer: null })}
+      onPointerLeave={() => engine.stage.set({ pixel: null, pointer: null })}
       className={clsx("relative mx-2 min-h-0 flex-1 touch-none overflow-hidden", nearWipe ? "cursor-col-resize" : tool === "hand" ? "cursor-grab" : "cursor-crosshair")}
     >
       <canvas ref={canvas} aria-label="The picture" role="img" className="absolute inset-0 h-full w-full" />
@@ -295,7 +294,7 @@ function Asks() {
   return (
     <p role="status" onPointerDown={(e) => e.stopPropagation()} className="absolute top-2 left-1/2 flex -translate-x-1/2 items-center gap-3 bg-inverse px-3 py-1 font-semibold text-inverse-ink">
       {dropper ? "Click the colour to take" : asks!.words}
-      <button type="button" className="font-normal underline" onClick={() => engine.put({ asks: null, dropper: null })}>
+      <button type="button" className="font-normal underline" onClick={() => engine.choice.set({ asks: null, dropper: null })}>
         not now
       </button>
     </p>

@@ -34,7 +34,7 @@ export function useWheel(box: RefObject<HTMLElement | null>, span: Span, left: n
       const last = engine.timeline.last;
       const by = (sideways && e.deltaX) || e.deltaY || e.deltaX;
       const at = frameAt(span, e.clientX - element.getBoundingClientRect().left - left);
-      engine.put({ stretch: e.ctrlKey || e.metaKey ? zoomed(span, last, at, CLOSER ** -by) : panned(span, last, by / perFrame(span)) });
+      engine.timeline.set({ stretch: e.ctrlKey || e.metaKey ? zoomed(span, last, at, CLOSER ** -by) : panned(span, last, by / perFrame(span)) });
     };
     element.addEventListener("wheel", wheel, { passive: false }); // React's own listener could not keep the page still
     return () => element.removeEventListener("wheel", wheel);

@@ -89,7 +89,7 @@ function ScopeBar() {
   const { layout } = useApp();
   const { kind, of, open, codes } = useStage((s) => s.scope);
   const floating = useLayout((s) => s.floating);
-  const put = (more: Partial<{ kind: ScopeKind; of: ScopeOf; open: boolean; codes: boolean }>) => engine.put({ scope: { ...engine.now.scope, ...more } });
+  const put = (more: Partial<{ kind: ScopeKind; of: ScopeOf; open: boolean; codes: boolean }>) => engine.stage.set({ scope: { ...engine.now.scope, ...more } });
   const float = () => {
     put({ open: true });
     layout.float(floating ? null : { ...BESIDE, x: innerWidth - BESIDE.width - 330, y: 190 });

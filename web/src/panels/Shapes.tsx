@@ -39,7 +39,7 @@ export function Shapes() {
         aside={
           <Menu
             trigger={<button type="button" className="as-button">{drawing ? "drawing…" : "Draw"} ▾</button>}
-            items={KINDS.map((k) => ({ name: k.name, checked: drawing === k.value, onSelect: () => engine.put({ drawing: k.value, shapeId: null }) }))}
+            items={KINDS.map((k) => ({ name: k.name, checked: drawing === k.value, onSelect: () => engine.choice.set({ drawing: k.value, shapeId: null }) }))}
           />
         }
       >
@@ -48,7 +48,7 @@ export function Shapes() {
       {drawing && (
         <p className="mb-1 flex items-start justify-between gap-2 border border-strong px-2 py-1">
           {howToDraw(drawing)}
-          <Button look="plain" className="px-1" onClick={() => engine.put({ drawing: null })}>
+          <Button look="plain" className="px-1" onClick={() => engine.choice.set({ drawing: null })}>
             Cancel
           </Button>
         </p>
@@ -74,7 +74,7 @@ function Row({ shape, chosen }: { shape: Placed; chosen: boolean }) {
   const tracked = shape.tracked;
   return (
     <li className={clsx("flex h-[26px] items-center gap-2 border-b border-line", chosen && "bg-raised", !shape.on && "text-quiet line-through")}>
-      <button type="button" aria-pressed={chosen} className="flex min-w-0 flex-1 items-center gap-2 text-left" onClick={() => engine.put({ shapeId: chosen ? null : shape.id })}>
+      <button type="button" aria-pressed={chosen} className="flex min-w-0 flex-1 items-center gap-2 text-left" onClick={() => engine.choice.set({ shapeId: chosen ? null : shape.id })}>
         <span className={clsx("h-[12px] w-[12px] shrink-0 border border-ink", shape.kind === "ellipse" && "rounded-full", shape.mode === "leave out" && "border-dashed")} />
         <span className="truncate">{shape.name}</span>
         <span className="ml-auto shrink-0 text-quiet">
@@ -109,7 +109,7 @@ function Chosen({ shape }: { shape: Placed }) {
   const selectionId = useChoice((s) => s.selectionId);
   const pull = useChoice((s) => s.pull);
   const [bends, setBends] = useState(shape.track.some((t) => t.bend?.length));
-  const setPull = (value: unknown) => engine.put({ pull: Number(value) });
+  const setPull = (value: unknown) => engine.choice.set({ pull: Number(value) });
   const values = shape as unknown as Record<string, number>;
   const params = (data?.shape ?? []).filter((p) => p.key !== "angle" || shape.kind === "ellipse" || shape.kind === "rectangle");
   const modes: { value: Shape["mode"] & string; name: string }[] = [

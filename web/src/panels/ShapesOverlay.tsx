@@ -166,7 +166,7 @@ function Outline({ shape, frame, mapping, chosen, place, idle }: OutlineProps) {
   };
   return (
     <g className={idle ? "pointer-events-none" : "pointer-events-auto"} tabIndex={chosen ? 0 : -1} role="group" aria-label={`Shape ${shape.name}`} onKeyDown={keys}>
-      <path d={d} fill={chosen ? "rgb(255 255 255 / 0.001)" : "none"} stroke="#000000" strokeWidth={3.5} className={chosen ? "cursor-move" : "cursor-pointer"} onPointerDown={chosen ? shift : (e) => (e.stopPropagation(), engine.put({ shapeId: shape.id }))} {...handlers} />
+      <path d={d} fill={chosen ? "rgb(255 255 255 / 0.001)" : "none"} stroke="#000000" strokeWidth={3.5} className={chosen ? "cursor-move" : "cursor-pointer"} onPointerDown={chosen ? shift : (e) => (e.stopPropagation(), engine.choice.set({ shapeId: shape.id }))} {...handlers} />
       <path d={d} fill="none" stroke="#ffffff" strokeWidth={1.5} strokeDasharray={dashed} pointerEvents="none" />
       <text x={label.x} y={label.y} fill="#ffffff" stroke="#000000" strokeWidth={3} paintOrder="stroke" fontSize={12} pointerEvents="none">
         {shape.name}

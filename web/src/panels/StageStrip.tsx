@@ -32,7 +32,7 @@ export function StageStrip() {
   const drop = (e: DragEvent) => {
     e.preventDefault();
     const [file] = e.dataTransfer.files;
-    if (file && !dragged) return engine.put({ likeness: { file } }); // a picture: a look like it
+    if (file && !dragged) return engine.choice.set({ likeness: { file } }); // a picture: a look like it
     const [from, to] = [dragged, target].map((p) => passes.findIndex((q) => q.id === (typeof p === "string" ? p : p?.id)));
     // Dropped on a pass it takes that one's place: the others move up behind it, or down before it.
     if (dragged && target && dragged.id !== target) movePass(engine, dragged, to! > from! ? (passes[to! + 1]?.id ?? null) : target);
@@ -65,7 +65,7 @@ export function StageStrip() {
     <WidthContext value={width}>
       <ol ref={strip} aria-label="Stages" className="flex h-full items-start overflow-x-auto overflow-y-hidden pt-2 pl-4" onDragOver={(e) => e.preventDefault()} onDrop={drop}>
         <li>
-          <Card name="Source" aside={`frame ${frame}`} url={url(0)} chosen={show === "source"} onChoose={() => engine.put({ show: show === "source" ? "result" : "source" })} />
+          <Card name="Source" aside={`frame ${frame}`} url={url(0)} chosen={show === "source"} onChoose={() => engine.stage.set({ show: show === "source" ? "result" : "source" })} />
         </li>
         {units.map(({ bundle, passes: members }) => (
           <Fragment key={bundle?.id ?? members[0]!.id}>
@@ -97,7 +97,7 @@ function BundleCard({ bundle, members, url }: { bundle: Bundle; members: Pass[];
   const isOpen = open.includes(bundle.id);
   const passId = useChoice((s) => s.passId);
   const within = members.some((p) => p.id === passId);
-  const toggle = () => engine.put({ open: isOpen ? open.filter((id) => id !== bundle.id) : [...open, bundle.id] });
+  const toggle = () => engine.choice.set({ open: isOpen ? open.filter((id) => id !== bundle.id) : [...open, bundle.id] });
   const menu = (
     <CardMenu
       name={bundle.name}
@@ -114,7 +114,10 @@ function BundleCard({ bundle, members, url }: { bundle: Bundle; members: Pass[];
     />
   );
   const how = useHow(`bundles/${bundle.id}`, bundle);
-  const choose = () => engine.put({ passId: members.at(-1)!.id, bundleId: bundle.id, show: "result" });
+  const choose = () => {
+    engine.choice.chooseBundle(bundle.id, members.at(-1)!.id);
+    engine.stage.set({ show: "result" });
+  };
   return (
     <li className="flex items-start">
       <div className="relative">
@@ -200,8 +203,9 @@ const PassCard = memo(function PassCard({ pass, number, count, url, marked }: Pa
     />
   );
   const choose = (e: MouseEvent) => {
-    if (e.shiftKey && passId && passId !== pass.id) return engine.put({ marked: pass.id });
-    engine.put({ passId: pass.id, show: "result", marked: null });
+    if (e.shiftKey && passId && passId !== pass.id) return engine.choice.set({ marked: pass.id });
+    engine.choosePass(pass.id, true);
+    engine.choice.set({ marked: null });
   };
   return <Card name={pass.name} aside={aside} url={url} chosen={chosen || inMarked} dim={!on || !known} upTo={chosen && upTo} marked={marked} onChoose={choose} menu={menu} />;
 }, sameCard);
@@ -232,7 +236,7 @@ function Card({ name, aside, url, chosen, dim, upTo, marked, onChoose, menu }: C
           title={upTo ? "The picture is shown up to here: show the finished one (U)" : "Show the picture up to here (U)"}
           className={clsx("absolute left-0 h-[24px] px-1 text-[11px]", upTo ? "bg-inverse text-inverse-ink" : "bg-black text-white opacity-0 group-hover:opacity-100 focus-visible:opacity-100")}
           style={{ top: heightOf(width) - 24 }}
-          onClick={() => engine.put({ upTo: !upTo, solo: false, show: "result" })}
+          onClick={() => engine.stage.set({ upTo: !upTo, solo: false, show: "result" })}
         >
           up to here
         </button>

@@ -31,7 +31,7 @@ export function What() {
         <h2 className="text-[18px] font-bold">What</h2>
         {pass && <span className="min-w-0 truncate text-quiet">{bundle?.name ?? pass.name}</span>}
         {pass && !bundle && (
-          <Button look="plain" className="!px-1.5" on={solo} title="This pass alone, on the source (S)" onClick={() => engine.put({ solo: !solo, show: "result" })}>
+          <Button look="plain" className="!px-1.5" on={solo} title="This pass alone, on the source (S)" onClick={() => engine.stage.set({ solo: !solo, show: "result" })}>
             Alone
           </Button>
         )}
@@ -214,7 +214,7 @@ function BundlePanel({ bundle }: { bundle: Bundle }) {
       <ul aria-label="Passes of the bundle">
         {members.map((p) => (
           <li key={p.id}>
-            <button type="button" className="flex h-[26px] w-full items-center justify-between border-b border-line hover:text-ink" onClick={() => engine.put({ passId: p.id })}>
+            <button type="button" className="flex h-[26px] w-full items-center justify-between border-b border-line hover:text-ink" onClick={() => engine.choosePass(p.id)}>
               {p.name} <span className="text-quiet">{p.on ? (p.side === "everywhere" ? "all" : p.side) : "bypassed"}</span>
             </button>
           </li>

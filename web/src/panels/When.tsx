@@ -98,11 +98,11 @@ function Buttons() {
         <ListVideo size={15} />
       </IconButton>
       <span className="flex-1" />
-      <IconButton tip={loop ? "Loops between in and out" : "Stops at the out"} on={loop} onClick={() => engine.put({ loop: !loop })}>
+      <IconButton tip={loop ? "Loops between in and out" : "Stops at the out"} on={loop} onClick={() => engine.timeline.set({ loop: !loop })}>
         <Repeat size={15} />
       </IconButton>
       {engine.heard && (
-        <IconButton tip={sound ? "Sound on" : "Sound off"} on={sound} onClick={() => engine.put({ sound: !sound })}>
+        <IconButton tip={sound ? "Sound on" : "Sound off"} on={sound} onClick={() => engine.timeline.set({ sound: !sound })}>
           {sound ? <Volume2 size={15} /> : <VolumeX size={15} />}
         </IconButton>
       )}

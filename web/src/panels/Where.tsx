@@ -60,7 +60,7 @@ function FirstPick() {
       <p className="font-bold">Click the colour that stays.</p>
       <p className="mt-1 text-quiet">A mid-tone of the object, not its brightest or darkest part. Lit and shaded parts are added with further clicks.</p>
       {tool === "hand" && (
-        <Button look="solid" className="mt-2" title="A click in the picture then selects its colour (P)" onClick={() => engine.put({ tool: "pick" })}>
+        <Button look="solid" className="mt-2" title="A click in the picture then selects its colour (P)" onClick={() => engine.choice.set({ tool: "pick" })}>
           Pick a colour
         </Button>
       )}
@@ -87,14 +87,14 @@ function Tools() {
         wide
         label="What a click in the picture does"
         value={tool}
-        onChange={(value) => engine.put({ tool: value, drawing: null })}
+        onChange={(value) => engine.choice.set({ tool: value, drawing: null })}
         options={TOOLS.map((t) => ({ ...t, disabled: !selection && (t.value === "add" || t.value === "refuse") }))}
       />
       <div className="mt-0.5 flex items-center justify-between text-[12px] text-quiet">
         <span>A click takes the median of</span>
         <Menu
           trigger={<button type="button" className="as-button">{patch === 1 ? "one pixel" : `${patch} × ${patch} pixels`} ▾</button>}
-          items={[1, 3, 5, 9, 15, 25, 51].map((n) => ({ name: n === 1 ? "one pixel" : `${n} × ${n} pixels`, checked: n === patch, onSelect: () => engine.put({ patch: n }) }))}
+          items={[1, 3, 5, 9, 15, 25, 51].map((n) => ({ name: n === 1 ? "one pixel" : `${n} × ${n} pixels`, checked: n === patch, onSelect: () => engine.choice.set({ patch: n }) }))}
         />
       </div>
     </div>
@@ -150,7 +150,7 @@ function SelectionMenu({ selection }: { selection: Selection }) {
       image: matte(s),
       aside: usersOf(engine, s.id).map((p) => p.name).join(", ") || "not used",
       bold: s.id === selection.id,
-      onSelect: () => engine.put({ selectionId: s.id, keyId: null, shapeId: null }),
+      onSelect: () => engine.choice.set({ selectionId: s.id, keyId: null, shapeId: null }),
     })),
     "line",
     { name: "Rename…", onSelect: () => askName(users.length ? `Rename the selection (used by ${users.join(", ")})` : "Rename the selection", selection.name, (name) => renameSelection(engine, selection, name)) },

@@ -7,7 +7,7 @@ import type { Bundle, ParamInfo, Pass, Selection, ShotDocument } from "../api/ty
 import type { Tracks } from "../api/queries";
 import type { ChoiceState } from "../engine/choice";
 import type { DocumentState } from "../engine/document";
-import { type Engine } from "../engine/engine";
+import { type BenchSession } from "../engine/bench";
 import { laneOf, lanesOf, valueAt } from "../engine/lanes";
 import { placedShapes } from "../engine/shapes";
 import type { PinsState } from "../engine/pins";
@@ -18,14 +18,14 @@ import type { StageState } from "../engine/stage/state";
 
 const SETTLE = 160; // ms
 
-export const EngineContext = createContext<Engine | null>(null);
+export const EngineContext = createContext<BenchSession | null>(null);
 /** Whatever has time and a picture: a shot on the Bench, or the reel. */
-export type Timed = Pick<Engine, "timeline" | "stage" | "around"> & { go(frame: number): void; put(change: Partial<TimelineState & StageState>): void; now: TimelineState & StageState };
+export type Timed = Pick<BenchSession, "timeline" | "stage" | "around"> & { go(frame: number): void; now: TimelineState & StageState };
 export const TimedContext = createContext<Timed | null>(null);
 export const TracksContext = createContext<Tracks | null>(null);
 
 /** The engine of the shot on the Bench. */
-export function useEngine(): Engine {
+export function useEngine(): BenchSession {
   const engine = useContext(EngineContext);
   if (!engine) throw new Error("No shot is on the Bench.");
   return engine;
@@ -107,7 +107,7 @@ export function useSettledFrame(): number {
   useEffect(() => {
     let timer = 0;
     const follow = () => {
-      const { frame: waiting, playing } = timeline.state.getState();
+      const { frame: waiting, playing } = timeline.now;
       window.clearTimeout(timer);
       if (!playing) timer = window.setTimeout(() => setFrame(waiting), SETTLE);
     };

@@ -5,7 +5,7 @@ import { actionOf, type Action } from "../engine/actions";
 import { spacePlays } from "../ui/space";
 import { busy, historyKey, typing } from "../ui/typing";
 
-type Session = { step(which: "undo" | "redo"): unknown; put(change: { peek: boolean }): void };
+type Session = { step(which: "undo" | "redo"): unknown; stage: { set(change: { peek: boolean }): void } };
 type More = {
   play: () => void;
   /** What Ctrl and a key does, before undo and redo; whether it did something. */
@@ -40,7 +40,7 @@ export function useActions<S extends Session, A>(actions: readonly Action<S, A>[
       e.preventDefault();
       action.run(session, e, latest.current.around);
     };
-    const letGo = () => session.put({ peek: false });
+    const letGo = () => session.stage.set({ peek: false });
     const up = (e: KeyboardEvent) => {
       if (e.key.toLowerCase() === "b") letGo();
     };

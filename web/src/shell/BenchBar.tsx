@@ -120,7 +120,7 @@ export function BenchActions() {
         trigger={<Button>Look ▾</Button>}
         items={[
           { name: "Save on the shelf…", disabled: !view.document.look.passes?.length, onSelect: () => askName("Save this look on the shelf", view.shot.name, (name) => void saveOnShelf(engine, name, "", null)) },
-          { name: "From a picture…", disabled: view.part !== null, onSelect: () => engine.put({ likeness: { file: null } }) },
+          { name: "From a picture…", disabled: view.part !== null, onSelect: () => engine.choice.set({ likeness: { file: null } }) },
           { name: "Another look from here on: split and dissolve", disabled: view.part !== null, onSelect: () => void splitAndDissolve(engine, { project: view.project_id, queries, say, go: (to) => void navigate(to) }) },
           "line",
           { name: "Download this look", aside: "JSON", onSelect: () => window.open(`/api/shots/${view.shot.id}/look.json`, "_self") },

@@ -10,7 +10,7 @@ import { ask, client } from "../api/client";
 import { Button } from "../ui/basics";
 import { Menu } from "../ui/menu";
 import { ended, ring } from "../engine/bell";
-import type { Engine } from "../engine/engine";
+import type { BenchSession } from "../engine/bench";
 import { EngineContext } from "../panels/engine";
 import { BenchActions, BenchTitle } from "./BenchBar";
 import { Going } from "./Going";
@@ -83,7 +83,7 @@ function useEnded(projectId: string | undefined): number {
 }
 
 /** The window's title says what is open, and what has ended behind one's back. */
-function useTitle(engine: Engine | null, project: string | undefined, unseen: number) {
+function useTitle(engine: BenchSession | null, project: string | undefined, unseen: number) {
   const { pathname } = useLocation();
   const room = pathname.endsWith("/footage") ? "Footage" : pathname.endsWith("/exports") ? "Exports" : pathname.endsWith("/reel") ? "Reel" : pathname.endsWith("/sheet") ? "Sheet" : "Bench";
   const shot = useMaybe(engine?.document.state, (s) => s.view.shot.name);
@@ -92,7 +92,7 @@ function useTitle(engine: Engine | null, project: string | undefined, unseen: nu
   }, [shot, project, room, unseen]);
 }
 
-function TopBar({ engine }: { engine: Engine | null }) {
+function TopBar({ engine }: { engine: BenchSession | null }) {
   const { projectId, shotId } = useParams();
   const { pathname } = useLocation();
   const { data } = useProject(projectId);

@@ -5,14 +5,14 @@ import { ask, client } from "../api/client";
 import { FileInput } from "../ui/fileinput";
 import { Menu } from "../ui/menu";
 import { ReelContext } from "../rooms/reel/context";
-import type { ReelEngine } from "../engine/reel/reel";
+import type { ReelSession } from "../engine/reel/reel";
 import { ReelExport } from "../rooms/reel/ReelExport";
 import { ReelHistory } from "../rooms/reel/ReelHistory";
 import { TimedContext } from "../panels/engine";
 import { Button } from "../ui/basics";
 
 /** What is done with the reel as a whole. */
-export function ReelActions({ reel }: { reel: ReelEngine }) {
+export function ReelActions({ reel }: { reel: ReelSession }) {
   const view = useStore(reel.document.state, (s) => s.view);
   const [exporting, setExporting] = useState(false);
   const empty = !view.document.items?.length;
@@ -37,7 +37,7 @@ export function ReelActions({ reel }: { reel: ReelEngine }) {
 }
 
 /** The reel as a cut list for other programs, and theirs as the reel. */
-function CutLists({ reel, empty }: { reel: ReelEngine; empty: boolean }) {
+function CutLists({ reel, empty }: { reel: ReelSession; empty: boolean }) {
   const file = useRef<HTMLInputElement>(null);
   const path = { params: { path: { reel_id: reel.view.reel_id } } };
   const fail = (error: Error) => reel.around.say(error.message, { bad: true });
@@ -70,7 +70,7 @@ function CutLists({ reel, empty }: { reel: ReelEngine; empty: boolean }) {
 }
 
 /** Whether something is still on its way to the server. */
-export function ReelStoring({ reel }: { reel: ReelEngine }) {
+export function ReelStoring({ reel }: { reel: ReelSession }) {
   const storing = useStore(reel.document.state, (s) => s.waiting.length > 0);
   return <span role="status" className="ml-3 text-quiet">{storing ? "storing…" : ""}</span>;
 }

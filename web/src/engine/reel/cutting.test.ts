@@ -9,19 +9,19 @@ const SPAN = { id: "s", name: "S", start: { item: "i", frame: 12 }, end: { item:
 describe("cutting", () => {
   it("puts shots in at the playhead, into an item or before one", async () => {
     const { reel, ids } = opened();
-    reel.timeline.put(8);
+    reel.timeline.moveTo(8);
     await insertPieces(reel, [{ shot: "b", first: 0, last: 4 }, { shot: "a", first: 50, last: 51 }]);
     expect(ids()).toEqual([["i", 10, 17], ["new2", 0, 4], ["new3", 50, 51], ["new1", 18, 29], ["j", 10, 29], ["k", 10, 29]]);
     expect(reel.now.chosen).toEqual({ kind: "item", ids: ["new2", "new3"] });
     expect(reel.now.frame).toBe(8);
-    reel.timeline.put(27);
+    reel.timeline.moveTo(27);
     await insertPieces(reel, [{ shot: "b", first: 3, last: 3 }]);
     expect(ids().map(([id]) => id)).toEqual(["i", "new2", "new3", "new1", "new4", "j", "k"]);
   });
 
   it("replaces what is at the playhead and keeps its length and what lies over it", async () => {
     const { reel, ids, said } = opened({ spans: [SPAN] });
-    reel.timeline.put(25);
+    reel.timeline.moveTo(25);
     await replaceWith(reel, { shot: "a", first: 40, last: 90 });
     expect(ids()).toEqual([["i", 10, 29], ["j", 40, 59], ["k", 10, 29]]);
     expect(reel.shown.spans![0]!.end).toEqual({ item: "j", frame: 55 });

@@ -3,17 +3,17 @@ import type { Command, ReelDocument, ReelItem } from "../../api/types";
 import { applyCommands, join as target } from "../commands";
 import { equal } from "../equal";
 import { conformed, GAP, itemAt, layoutOf, ratio, shownAt, type Placed } from "./layout";
-import type { ReelEngine } from "./reel";
+import type { ReelSession } from "./reel";
 
 /** A shot and its frames, as it goes into a reel. */
 export type Piece = { shot: string; first: number; last: number };
 
 const set = (at: string, value: unknown): Command => ({ do: "set", target: at, value });
-export const nameOf = (engine: ReelEngine, item: ReelItem) => (item.shot === GAP ? "Gap" : (engine.view.shots[item.shot]?.name ?? "An item"));
+export const nameOf = (engine: ReelSession, item: ReelItem) => (item.shot === GAP ? "Gap" : (engine.view.shots[item.shot]?.name ?? "An item"));
 /** A reel as it lies, with or without a room around it. */
-type Lying = Pick<ReelEngine, "shown" | "layout">;
+type Lying = Pick<ReelSession, "shown" | "layout">;
 /** The reel as it is stored, without the gesture under way: what a gesture is measured from. */
-const stored = (engine: ReelEngine): Lying => {
+const stored = (engine: ReelSession): Lying => {
   const { stored: shown } = engine.document;
   return shown === engine.shown ? engine : { shown, layout: layoutOf(shown, engine.view.shots) };
 };
@@ -44,7 +44,7 @@ export function splitCommands(engine: Lying, { item }: Placed, cut: number, id: 
 }
 
 /** Shots put in before an item, or at the end. */
-export async function addPieces(engine: ReelEngine, pieces: readonly Piece[], before: string | null, first: Command[] = [], words = "put into the reel") {
+export async function addPieces(engine: ReelSession, pieces: readonly Piece[], before: string | null, first: Command[] = [], words = "put into the reel") {
   if (!pieces.length) return;
   const made = pieces.map((piece) => ({ id: engine.around.newId(), ...piece }));
   const name = made.length === 1 ? (engine.view.shots[made[0]!.shot]?.name ?? "A shot") : counted(made.length, "shot");
@@ -55,7 +55,7 @@ export async function addPieces(engine: ReelEngine, pieces: readonly Piece[], be
 }
 
 /** Shots put in at the playhead: an item that is there is cut, and what follows moves on. */
-export function insertPieces(engine: ReelEngine, pieces: readonly Piece[]) {
+export function insertPieces(engine: ReelSession, pieces: readonly Piece[]) {
   const here = itemAt(engine.layout, engine.timeline.frame);
   const cut = here && cutIn(engine, here, engine.timeline.frame);
   if (!here) return addPieces(engine, pieces, null);
@@ -65,7 +65,7 @@ export function insertPieces(engine: ReelEngine, pieces: readonly Piece[]) {
 }
 
 /** A shot in place of the item at the playhead, for as long as that lasts; a shorter one ends earlier. Spans keep their place. */
-export async function replaceWith(engine: ReelEngine, piece: Piece) {
+export async function replaceWith(engine: ReelSession, piece: Piece) {
   const { layout, timeline, view } = engine;
   const here = itemAt(layout, timeline.frame);
   const shot = view.shots[piece.shot];
@@ -87,7 +87,7 @@ export async function replaceWith(engine: ReelEngine, piece: Piece) {
 }
 
 /** What moves a cut by frames of the reel: what goes ends later, what comes begins later, and nothing else moves. */
-export function rollCommands(engine: ReelEngine, before: Placed, by: number): Command[] {
+export function rollCommands(engine: ReelSession, before: Placed, by: number): Command[] {
   const lying = stored(engine);
   const after = nextOf(lying, before.item.id);
   if (!after) return [];
@@ -112,7 +112,7 @@ export function rollCommands(engine: ReelEngine, before: Placed, by: number): Co
   return fits ? commands(...fits) : [];
 }
 
-export function roll(engine: ReelEngine, before: Placed, by: number) {
+export function roll(engine: ReelSession, before: Placed, by: number) {
   const commands = rollCommands(engine, before, by);
   const { shown } = stored(engine);
   if (equal(applyCommands(shown, commands), shown)) return engine.around.say("The footage ends here: this cut cannot be moved further.");
@@ -120,7 +120,7 @@ export function roll(engine: ReelEngine, before: Placed, by: number) {
 }
 
 /** What makes items show frames that lie so many of their own later, within the same places. What lies over them keeps its place too. */
-export function slipCommands(engine: ReelEngine, items: readonly Placed[], by: number): Command[] {
+export function slipCommands(engine: ReelSession, items: readonly Placed[], by: number): Command[] {
   return items.flatMap((placed) => {
     const { item } = placed;
     const way = Math.min(Math.max(by, -item.first), mostOf(placed) - item.last);
@@ -132,14 +132,14 @@ export function slipCommands(engine: ReelEngine, items: readonly Placed[], by: n
   });
 }
 
-export function slip(engine: ReelEngine, items: readonly Placed[], by: number) {
+export function slip(engine: ReelSession, items: readonly Placed[], by: number) {
   const commands = slipCommands(engine, items, by);
   if (!commands.length) return engine.around.say(items.length ? `There is no footage ${by > 0 ? "after" : "before"} what is shown here.` : "Choose an item whose frames are to be slipped.");
   return void engine.edit(commands, `${items.length === 1 ? nameOf(engine, items[0]!.item) : counted(items.length, "item")}: shows ${counted(Math.abs(by), "frame")} ${by > 0 ? "later" : "earlier"}`);
 }
 
 /** What leaves gaps as long as items are in their places. */
-export function liftItems(engine: ReelEngine, gone: readonly Placed[]) {
+export function liftItems(engine: ReelSession, gone: readonly Placed[]) {
   const left = gone.filter((p) => p.item.shot !== GAP);
   const commands = left.flatMap((p) => [
     set(target("items", p.item.id, "shot"), GAP),
@@ -154,7 +154,7 @@ export function liftItems(engine: ReelEngine, gone: readonly Placed[]) {
 }
 
 /** What lies from one frame of the reel to another is taken out, and what follows closes up. Spans that end in it end beside it. */
-export function removeStretch(engine: ReelEngine, first: number, last: number) {
+export function removeStretch(engine: ReelSession, first: number, last: number) {
   const { layout } = engine;
   if (first <= 0 && last >= layout.length - 1) return engine.around.say("That is all of the reel: choose the items instead.");
   const commands: Command[] = [];

@@ -11,7 +11,7 @@ describe("edits of a reel", () => {
       transitions: [{ id: "x", after: "i", kind: "dissolve", frames: 4 }],
       spans: [{ id: "s", name: "S", start: { item: "i", frame: 12 }, end: { item: "i", frame: 25 } }],
     });
-    reel.timeline.put(8);
+    reel.timeline.moveTo(8);
     split(reel);
     await reel.document.idle();
     expect(ids()).toEqual([["i", 10, 17], ["new1", 18, 29], ["j", 10, 29], ["k", 10, 29]]);
@@ -23,7 +23,7 @@ describe("edits of a reel", () => {
 
   it("does not split where there is a cut already", () => {
     const { reel, said, server } = opened();
-    reel.timeline.put(20);
+    reel.timeline.moveTo(20);
     split(reel);
     expect(said).toEqual(["There is a cut here already."]);
     expect(server.words).toEqual([]);
@@ -76,7 +76,7 @@ describe("edits of a reel", () => {
 
   it("goes from a cut to a dissolve and back", async () => {
     const { reel } = opened();
-    reel.timeline.put(38);
+    reel.timeline.moveTo(38);
     nextTransition(reel);
     await reel.document.idle();
     expect(reel.shown.transitions).toMatchObject([{ after: "j", kind: "dissolve", frames: 24 }]);
@@ -94,7 +94,7 @@ describe("edits of a reel", () => {
     expect([laid.first, laid.last]).toEqual([0, 39]);
     await reel.edit(spanCommands(reel, laid, { first: 20, last: 59 }), "moved");
     expect(reel.layout.spans.map((s) => [s.first, s.last])).toEqual([[20, 59]]);
-    reel.timeline.put(30);
+    reel.timeline.moveTo(30);
     flash(reel, reel.layout.spans[0]!);
     await reel.document.idle();
     expect(reel.shown.spans![0]!.amounts).toMatchObject([{ frame: 4, value: 0 }, { frame: 10, value: 100 }, { frame: 16, value: 0 }]);
@@ -113,7 +113,7 @@ describe("edits of a reel", () => {
 
   it("keeps the playhead within what there is", async () => {
     const { reel } = opened();
-    reel.timeline.put(59);
+    reel.timeline.moveTo(59);
     removeItems(reel, reel.layout.items.slice(1));
     await reel.document.idle();
     expect(reel.timeline.frame).toBe(19);
@@ -130,7 +130,7 @@ describe("a split", () => {
         const shown = () => Array.from({ length: reel.layout.length }, (_, n) => ((p) => [p.item.shot, shownAt(p, fps, n - p.first)])(itemAt(reel.layout, n)!));
         const before = shown();
         for (const place of places) {
-          reel.timeline.put(place % before.length);
+          reel.timeline.moveTo(place % before.length);
           split(reel);
           await reel.document.idle();
         }

@@ -3,7 +3,7 @@ import type { Command, Look, ReelTransition, ReelSpan, StandingShot } from "../.
 import { join as target } from "../commands";
 import { cutIn, nameOf, splitCommands } from "./cutting";
 import { itemAt, shownAt, type Laid, type Placed } from "./layout";
-import type { ReelEngine } from "./reel";
+import type { ReelSession } from "./reel";
 
 const TRANSITION = 24; // frames of a new transition
 const FLASH = 12;
@@ -11,7 +11,7 @@ const FLASH = 12;
 const set = (at: string, value: unknown): Command => ({ do: "set", target: at, value });
 
 /** Items taken out; what follows closes up. Spans that end on them end on their neighbours. */
-export function removeItems(engine: ReelEngine, gone: Placed[]) {
+export function removeItems(engine: ReelSession, gone: Placed[]) {
   if (!gone.length) return;
   const ids = new Set(gone.map((p) => p.item.id));
   const { items, spans } = engine.layout;
@@ -25,7 +25,7 @@ export function removeItems(engine: ReelEngine, gone: Placed[]) {
 }
 
 /** Items moved together before another, to the end where null; they keep their order. */
-export function moveItems(engine: ReelEngine, ids: readonly string[], before: string | null) {
+export function moveItems(engine: ReelSession, ids: readonly string[], before: string | null) {
   const order = engine.layout.items.map((p) => p.item);
   const moved = order.filter((item) => ids.includes(item.id));
   const from = before === null ? order.length : order.findIndex((item) => item.id === before);
@@ -38,7 +38,7 @@ export function moveItems(engine: ReelEngine, ids: readonly string[], before: st
 }
 
 /** The chosen item one place earlier or later. */
-export function nudgeItem(engine: ReelEngine, by: 1 | -1) {
+export function nudgeItem(engine: ReelSession, by: 1 | -1) {
   const [placed] = engine.items;
   if (!placed) return;
   const { items } = engine.layout;
@@ -56,7 +56,7 @@ export function trimCommands({ item, shot }: Placed, edge: "first" | "last", by:
 }
 
 /** Chosen items that begin or end so many frames of their shots later, all alike. */
-export function trim(engine: ReelEngine, items: readonly Placed[], edge: "first" | "last", by: number) {
+export function trim(engine: ReelSession, items: readonly Placed[], edge: "first" | "last", by: number) {
   const [one] = items;
   if (!one) return;
   const told = items.length === 1 ? nameOf(engine, one.item) : `${items.length} items`;
@@ -65,7 +65,7 @@ export function trim(engine: ReelEngine, items: readonly Placed[], edge: "first"
 }
 
 /** Two items of one, cut before the frame on screen. */
-export function split(engine: ReelEngine) {
+export function split(engine: ReelSession) {
   const { layout, timeline } = engine;
   const here = itemAt(layout, timeline.frame);
   if (!here) return;
@@ -77,14 +77,14 @@ export function split(engine: ReelEngine) {
 }
 
 /** The cut nearest the frame on screen, as the item before it. */
-export function nearestCut(engine: ReelEngine): Placed | null {
+export function nearestCut(engine: ReelSession): Placed | null {
   const { items } = engine.layout;
   const far = (p: Placed) => Math.abs(p.first + p.frames - engine.timeline.frame);
   return items.slice(0, -1).reduce<Placed | null>((best, p) => (best && far(best) <= far(p) ? best : p), null);
 }
 
 /** What stands at a cut after an item: a plain cut, a dissolve, or a reveal through a selection. */
-export function setTransition(engine: ReelEngine, after: string, kind: "cut" | "dissolve" | "reveal", reveal: Partial<ReelTransition> = {}) {
+export function setTransition(engine: ReelSession, after: string, kind: "cut" | "dissolve" | "reveal", reveal: Partial<ReelTransition> = {}) {
   const transition = engine.shown.transitions?.find((j) => j.after === after);
   if (kind === "cut") {
     if (!transition) return;
@@ -99,14 +99,14 @@ export function setTransition(engine: ReelEngine, after: string, kind: "cut" | "
 }
 
 /** The next kind of transition at the cut that is nearest: a plain cut, a dissolve, and so on. */
-export function nextTransition(engine: ReelEngine) {
+export function nextTransition(engine: ReelSession) {
   const cut = nearestCut(engine);
   if (!cut) return engine.around.say("There is no cut yet: a transition stands between two items.");
   setTransition(engine, cut.item.id, engine.shown.transitions?.some((j) => j.after === cut.item.id) ? "cut" : "dissolve");
 }
 
 /** A span over items: an empty look, to be worked on, or one that there is. */
-export function addSpan(engine: ReelEngine, over: Placed[], called: string | null = null, look: Look | null = null) {
+export function addSpan(engine: ReelSession, over: Placed[], called: string | null = null, look: Look | null = null) {
   const [start, end] = [over[0], over.at(-1)];
   if (!start || !end) return engine.around.say("Choose the items that the span is to lie over.");
   const name = called ?? freeName((engine.shown.spans ?? []).map((span) => span.name), over.length === 1 ? `Over ${nameOf(engine, start.item)}` : `Over ${over.length} items`);
@@ -125,7 +125,7 @@ export function freeName(taken: readonly string[], name: string): string {
 }
 
 /** Where a frame of the reel lies, as spans name it. */
-export function placeAt(engine: ReelEngine, frame: number): ReelSpan["start"] | null {
+export function placeAt(engine: ReelSession, frame: number): ReelSpan["start"] | null {
   const { layout } = engine;
   const at = Math.min(Math.max(frame, 0), layout.length - 1);
   const here = itemAt(layout, at);
@@ -133,13 +133,13 @@ export function placeAt(engine: ReelEngine, frame: number): ReelSpan["start"] | 
 }
 
 /** What makes a span begin, end or lie elsewhere. */
-export function spanCommands(engine: ReelEngine, { span }: Laid, to: { first?: number; last?: number }): Command[] {
+export function spanCommands(engine: ReelSession, { span }: Laid, to: { first?: number; last?: number }): Command[] {
   const [start, end] = [to.first === undefined ? null : placeAt(engine, to.first), to.last === undefined ? null : placeAt(engine, to.last)];
   return [...(start ? [set(target("spans", span.id, "start"), start)] : []), ...(end ? [set(target("spans", span.id, "end"), end)] : [])];
 }
 
 /** 0 → 100 → 0 % over some frames at the playhead, or all of the span where it is shorter. */
-export function flash(engine: ReelEngine, { span, first, last }: Laid, frames = FLASH) {
+export function flash(engine: ReelSession, { span, first, last }: Laid, frames = FLASH) {
   const top = Math.min(Math.max(engine.timeline.frame - first, 0), last - first);
   const keys = new Map<number, number>([
     [Math.max(0, top - Math.floor(frames / 2)), 0],
@@ -151,9 +151,9 @@ export function flash(engine: ReelEngine, { span, first, last }: Laid, frames = 
 }
 
 /** The frames at which items begin, and the last one of all. */
-export const cutsOf = (engine: ReelEngine) => [...engine.layout.items.map((p) => p.first), engine.layout.length - 1];
+export const cutsOf = (engine: ReelSession) => [...engine.layout.items.map((p) => p.first), engine.layout.length - 1];
 
-export function toCut(engine: ReelEngine, direction: 1 | -1) {
+export function toCut(engine: ReelSession, direction: 1 | -1) {
   const cuts = cutsOf(engine);
   const next = direction > 0 ? cuts.find((c) => c > engine.timeline.frame) : cuts.findLast((c) => c < engine.timeline.frame);
   if (next !== undefined) engine.go(next);

@@ -3,7 +3,7 @@ import type { Command, ReelView } from "../../api/types";
 import { applyCommands } from "../commands";
 import { Document, type Answer, type Path, type Server } from "../document";
 import { around, noOutbox, numbered, silent } from "../testing";
-import { ReelEngine } from "./reel";
+import { ReelSession } from "./reel";
 
 export const shot = { name: "A", footage_id: "f", revision: 3, gone: false, fps: "24", length: 100, width: 64, height: 36, still: false, sound: true };
 export const viewOf = (document: object, of = shot): ReelView => ({ reel_id: "r", project_id: "p", revision: 1, document, shots: { a: of, b: { ...of, name: "B" } }, undo: null, redo: null }) as unknown as ReelView;
@@ -28,7 +28,7 @@ class Told implements Server<ReelView> {
 export const opened = (more: object = {}, of = shot) => {
   const said: string[] = [];
   const server = new Told(viewOf({ items, transitions: [], spans: [], ...more }, of));
-  const reel = new ReelEngine(new Document<ReelView>(server.view, server, noOutbox, silent, "page", numbered("e")), around({ say: (text) => said.push(text) }));
+  const reel = new ReelSession(new Document<ReelView>(server.view, server, noOutbox, silent, "page", numbered("e")), around({ say: (text) => said.push(text) }));
   return { reel, server, said, ids: () => reel.shown.items!.map((item) => [item.id, item.first, item.last]) };
 };
 

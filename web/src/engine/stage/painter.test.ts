@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 
 import type { Command } from "../../api/types";
-import type { Engine } from "../engine";
+import type { BenchSession } from "../bench";
 import { engineOn, Shots, viewOf } from "../testing";
 import type { Film } from "../scene";
 import { Painter } from "./painter";
@@ -41,7 +41,7 @@ const amount = (value: number): Command => ({ do: "set", target: "look/passes/a/
 const asked = () => Socket.last.sent.filter((s) => s.kind === "look");
 
 describe("the painter", () => {
-  let engine: Engine;
+  let engine: BenchSession;
   let painter: Painter;
   let fetched: string[];
   let coverage: number;
@@ -124,7 +124,7 @@ describe("the painter", () => {
     expect([fetched.length, engine.now.settled]).toEqual([count, false]);
   });
   it("measures the selection once it rests, and takes no figure that was overtaken", async () => {
-    engine.put({ selectionId: "s" });
+    engine.choice.set({ selectionId: "s" });
     await rest();
     expect([engine.now.coverage, fetched.at(-1)]).toEqual([12, "/api/shots/shot/coverage/1/0?selection=s"]);
     coverage = 30;

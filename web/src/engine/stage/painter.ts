@@ -38,7 +38,7 @@ export class Painter {
       scene.path,
       {
         picture: (p) => (p.kind === "play" ? this.player.receive(p) : void this.receive(p)),
-        pixel: (answer) => scene.put({ pixel: answer as unknown as PixelReport }),
+        pixel: (answer) => scene.stage.set({ pixel: answer as unknown as PixelReport }),
         ready: (answer) => this.readiness.receive(answer.id, answer as unknown as Ready),
         failed: (id, kind, message) => (kind === "look" ? this.fail(message) : kind === null && this.player.failed(id, message)),
         open: () => {
@@ -102,7 +102,7 @@ export class Painter {
     this.asked = key;
     this.sequence++;
     this.lossless = false;
-    this.scene.put({ settled: false, failure: null, busySince: state.busySince ?? performance.now() });
+    this.scene.stage.set({ settled: false, failure: null, busySince: state.busySince ?? performance.now() });
     window.clearTimeout(this.timer);
     const lit = this.scene.lit();
     if (lit) {
@@ -117,7 +117,7 @@ export class Painter {
   /** There is no picture of what is asked for; the one before stays. */
   private fail(message: string) {
     window.clearTimeout(this.timer);
-    this.scene.put({ failure: message, busySince: null, begun: true });
+    this.scene.stage.set({ failure: message, busySince: null, begun: true });
   }
 
   private async receive({ kind, jpeg, scope }: Picture) {
@@ -134,7 +134,7 @@ export class Painter {
     if (kind === "before") this.viewport.setBefore(bitmap);
     else this.viewport.setAfter(bitmap);
     if (kind === "look") {
-      this.scene.put({ busySince: null, begun: true });
+      this.scene.stage.set({ busySince: null, begun: true });
       performance.mark("wenditas-shown");
     }
     this.viewport.draw();
@@ -154,10 +154,10 @@ export class Painter {
       this.viewport.setAfter(after);
       if (before) this.viewport.setBefore(before);
       this.lossless = true;
-      this.scene.put({ busySince: null, begun: true, failure: null });
+      this.scene.stage.set({ busySince: null, begun: true, failure: null });
       this.viewport.draw();
       const coverage = await this.measure(want);
-      if (current()) this.scene.put({ coverage, settled: true });
+      if (current()) this.scene.stage.set({ coverage, settled: true });
     } catch (error) {
       // Without an answer the live picture stays, and the reconnection tries again; an answer that says no is told.
       if (current() && error instanceof Error && !this.scene.around.server.unreachable(error)) this.fail(error.message);

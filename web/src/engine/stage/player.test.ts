@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 
-import type { Engine } from "../engine";
+import type { BenchSession } from "../bench";
 import { engineOn, viewOf } from "../testing";
 import type { Ready } from "../timeline";
 import type { Ask, Live, Picture } from "./live";
@@ -31,7 +31,7 @@ class Stage {
   private nextId = 1;
   player: Player;
 
-  constructor(readonly engine: Engine) {
+  constructor(readonly engine: BenchSession) {
     this.player = new Player(this.live as unknown as Live, this.viewport as unknown as Viewport, engine, () => 320, () => undefined);
   }
 
@@ -62,7 +62,7 @@ class Stage {
 }
 
 let stage: Stage;
-let engine: Engine;
+let engine: BenchSession;
 beforeEach(() => {
   open();
   vi.stubGlobal("performance", { now: () => stage.now, mark: () => {} });
@@ -76,7 +76,7 @@ afterEach(() => vi.unstubAllGlobals());
 
 function open(rate = "24", last = 99) {
   engine = engineOn(viewOf({ rate, last, revision: 7, passes: [], selections: [] }));
-  engine.put({ frame: 0 });
+  engine.timeline.set({ frame: 0 });
   stage = new Stage(engine);
   closed.length = 0;
 }
@@ -84,7 +84,7 @@ function open(rate = "24", last = 99) {
 describe("rendering before playing", () => {
   it("asks for every frame from in to out, tells how far it is, and plays from the in then", async () => {
     open("24", 19);
-    engine.put({ frame: 7 });
+    engine.timeline.set({ frame: 7 });
     stage.player.fill();
     expect(engine.now.rendering).toEqual({ done: 0, total: 20 });
     const asked: number[] = [];
@@ -105,7 +105,7 @@ describe("rendering before playing", () => {
   it("is given up by itself where the look is changed, and by hand; a frame that fails ends it with its reason", () => {
     open("24", 19);
     stage.player.fill();
-    engine.put({ show: "source" });
+    engine.stage.set({ show: "source" });
     stage.player.refresh();
     expect(engine.now.rendering).toBeNull();
     stage.player.fill();
@@ -147,7 +147,7 @@ describe("playing", () => {
   });
   it("asks for smaller pictures where the server does not keep up, for whole ones of what is rendered, and for every pixel where that is wanted", async () => {
     open();
-    engine.put({ ready: { stretches: [[90, 99]], more: true, proxy: { state: "none", done: 0 } } });
+    engine.timeline.set({ ready: { stretches: [[90, 99]], more: true, proxy: { state: "none", done: 0 } } });
     stage.player.play();
     await stage.run(3000, 12);
     const asked = stage.widths.splice(0);
@@ -155,7 +155,7 @@ describe("playing", () => {
     expect(engine.now.size).toBe(0.5);
     await stage.run(1000, 12);
     expect(stage.widths.filter(([frame]) => frame >= 90).every(([, width]) => width === 320)).toBe(true);
-    engine.put({ full: true });
+    engine.timeline.set({ full: true });
     stage.widths = [];
     await stage.run(500, 12);
     expect(new Set(stage.widths.map(([, width]) => width))).toEqual(new Set([320]));
@@ -174,7 +174,7 @@ describe("playing", () => {
     await stage.run(500, 60);
     expect(stage.shown[1]! < stage.shown[0]! || stage.shown[0]! < 3).toBe(true);
     stage.player.pause();
-    engine.put({ loop: false, frame: 20 });
+    engine.timeline.set({ loop: false, frame: 20 });
     stage.player.play();
     await stage.run(1500, 60);
     expect([engine.now.playing, engine.now.frame]).toEqual([false, 23]);
@@ -210,7 +210,7 @@ describe("pictures that are not wanted any more", () => {
     await stage.run(300, 60);
     const late = stage.asked.splice(0);
     stage.player.pause();
-    engine.put({ frame: 50 });
+    engine.timeline.set({ frame: 50 });
     stage.player.play();
     stage.shown = [];
     for (const ask of late) stage.answer(ask);
@@ -249,10 +249,10 @@ describe("what is rendered", () => {
     readiness.receive(asked[1]!.id, answer(false));
     look();
     expect(asked.length).toBe(2);
-    engine.put({ frame: 50 }); // other frames lie ahead now
+    engine.timeline.set({ frame: 50 }); // other frames lie ahead now
     look();
     readiness.receive(asked[2]!.id, answer(false));
-    engine.put({ show: "matte" });
+    engine.stage.set({ show: "matte" });
     look();
     expect(engine.now.ready).toBeNull();
     expect(asked.length).toBe(4);
@@ -279,7 +279,7 @@ describe("a player that is let go", () => {
     await stage.run(50, 0);
     stage.player.pause();
     stage.asked = [];
-    engine.put({ frame: 40 });
+    engine.timeline.set({ frame: 40 });
     stage.player.play();
     await stage.run(50, 0);
     expect(stage.asked.filter((ask) => ask.frame! >= 40).length).toBe(4);
@@ -299,7 +299,7 @@ describe("a player that is let go", () => {
       pause() {}
     });
     Object.defineProperty(engine, "heard", { get: () => ({ url: "/sound.webm", from: 2 }) });
-    engine.put({ frame: 48, sound: true });
+    engine.timeline.set({ frame: 48, sound: true });
     stage.player.play();
     await stage.run(400, 60);
     expect(heard).toEqual([{ at: 4, muted: false }]);

@@ -82,7 +82,7 @@ export class Player {
       const scope = frame % scopeEvery(this.scene.timeline.rate) ? {} : scopeOf(this.scene.now);
       filling.asked.add(this.live.send({ kind: "play", bare: true, commands: draft, ...this.scene.want(this.width()), frame, ...scope }));
     }
-    this.scene.put({ rendering: { done: filling.done, total: filling.last - filling.first + 1 } });
+    this.scene.timeline.set({ rendering: { done: filling.done, total: filling.last - filling.first + 1 } });
   }
 
   /** One more frame of those that are rendered before they are played; after the last one they are. */
@@ -93,7 +93,7 @@ export class Player {
     if (filling.done <= filling.last - filling.first) this.askMore(filling);
     else {
       this.stopFilling();
-      this.scene.timeline.put(filling.first);
+      this.scene.timeline.moveTo(filling.first);
       this.play(1);
     }
     return true;
@@ -104,7 +104,7 @@ export class Player {
     if (!this.filling) return;
     this.filling = null;
     this.live.send({ kind: "clear" });
-    this.scene.put({ rendering: null });
+    this.scene.timeline.set({ rendering: null });
   }
 
   play(speed = 1) {
@@ -113,7 +113,7 @@ export class Player {
     const atEnd = speed > 0 ? frame >= ends.last : frame <= ends.first;
     const start = atEnd || frame < ends.first || frame > ends.last ? (speed > 0 ? ends.first : ends.last) : frame;
     this.failures = 0;
-    this.scene.put({ playing: true, speed, frame: start });
+    this.scene.timeline.set({ playing: true, speed, frame: start });
     this.restart(start);
     cancelAnimationFrame(this.raf);
     this.raf = requestAnimationFrame(this.tick);
@@ -126,7 +126,7 @@ export class Player {
     this.live.send({ kind: "clear" });
     this.forget();
     this.key = "";
-    this.scene.put({ playing: false, reached: 0, size: 1 });
+    this.scene.timeline.set({ playing: false, reached: 0, size: 1 });
   }
 
   /** Called on every change of the Bench while playing: a changed look or view starts afresh from the frame on screen. */
@@ -203,11 +203,11 @@ export class Player {
   failed(id: number, message: string) {
     if (this.filling?.asked.has(id)) {
       this.stopFilling();
-      return this.scene.put({ failure: message });
+      return this.scene.stage.set({ failure: message });
     }
     if (!this.asked.delete(id) || ++this.failures < FAILURES) return;
     this.pause();
-    this.scene.put({ failure: message });
+    this.scene.stage.set({ failure: message });
   }
 
   /** The connection is back: what was asked for before will not come. */
@@ -252,7 +252,7 @@ export class Player {
     }
     const step = Math.floor(((now - this.origin) / 1000) * rate);
     if (this.frameOf(step) === null) {
-      this.scene.timeline.put(this.scene.timeline.ends[this.scene.now.speed > 0 ? "last" : "first"]);
+      this.scene.timeline.moveTo(this.scene.timeline.ends[this.scene.now.speed > 0 ? "last" : "first"]);
       return this.pause();
     }
     this.ask(step, rate);
@@ -276,7 +276,7 @@ export class Player {
     this.viewport.draw();
     if (entry.scope) this.showScope(entry.scope.kind, entry.scope.bitmap);
     this.drawn.push(now);
-    this.scene.timeline.put(this.frameOf(ready)!);
+    this.scene.timeline.moveTo(this.frameOf(ready)!);
   }
 
   /** The rate that is seen: pictures drawn in the last second, however long ago the last of them was. */
@@ -285,7 +285,7 @@ export class Player {
     this.told = now;
     this.drawn = this.drawn.filter((t) => now - t < SEEN);
     const seconds = Math.min(now - this.origin, SEEN) / 1000;
-    if (seconds > 0.3) this.scene.put({ reached: this.drawn.length / seconds, size: this.scene.now.full ? 1 : this.pace.size });
+    if (seconds > 0.3) this.scene.timeline.set({ reached: this.drawn.length / seconds, size: this.scene.now.full ? 1 : this.pace.size });
   }
 
   private heardFrom = 0; // seconds into the sound at the first frame

@@ -51,7 +51,7 @@ export class Readiness {
     if (key !== this.key) {
       this.again();
       this.key = key;
-      if (state.ready) scene.put({ ready: null });
+      if (state.ready) scene.timeline.set({ ready: null });
     }
     // Moved by hand, the playhead may want other frames ahead of it; in playing all frames come by.
     const place = state.playing ? "" : `${state.frame}`;
@@ -64,6 +64,6 @@ export class Readiness {
     if (id !== this.asked) return;
     this.asked = null;
     this.over = !more && proxy.state !== "making" && proxy.state !== "waiting";
-    this.scene.put({ ready: { stretches, more, proxy } });
+    this.scene.timeline.set({ ready: { stretches, more, proxy } });
   }
 }

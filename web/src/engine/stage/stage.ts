@@ -1,14 +1,12 @@
 /** The picture: what of it is wanted, what is on screen, and the one live channel that brings it. */
-import { createStore, type StoreApi } from "zustand/vanilla";
-
 import type { Film } from "../scene";
+import { Slice } from "../slice";
 import { Painter } from "./painter";
 import { NOTHING, SCOPE, type ScopeKind, type StageState } from "./state";
 import { Viewport, type Geometry } from "./viewport";
 
 /** What is drawn on the screen: a canvas in a box. */
-export class Stage {
-  readonly state: StoreApi<StageState>;
+export class Stage extends Slice<StageState> {
   viewport: Viewport | null = null;
   private painter: Painter | null = null;
   /** How the picture lies: kept while there is no canvas. */
@@ -19,7 +17,7 @@ export class Stage {
     private scene: () => Film,
     kept: Partial<StageState> = {},
   ) {
-    this.state = createStore<StageState>(() => ({ ...NOTHING, scope: SCOPE, ...kept }));
+    super({ ...NOTHING, scope: SCOPE, ...kept });
   }
 
   /** Draw on a canvas that fills a box, until the function that is given back is called. */
@@ -108,8 +106,8 @@ export class Stage {
   }
 
   private showScope(kind: ScopeKind, bitmap: ImageBitmap) {
-    const old = this.state.getState().scopeImage;
-    this.state.setState({ scopeImage: { kind, bitmap } });
+    const old = this.now.scopeImage;
+    this.set({ scopeImage: { kind, bitmap } });
     old?.bitmap.close();
     performance.mark("wenditas-scope");
   }

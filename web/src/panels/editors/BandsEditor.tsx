@@ -101,7 +101,7 @@ export function BandsEditor({ pass, treatment }: PanelProps) {
         ))}
       </div>
       <div className="mt-1.5 flex flex-wrap items-center gap-1.5">
-        <Button disabled={!free} title="Click a colour in the picture: a band at its hue" onClick={() => engine.put({ dropper: (hex) => add(lchOf(hex)[2]) })}>
+        <Button disabled={!free} title="Click a colour in the picture: a band at its hue" onClick={() => engine.choice.set({ dropper: (hex) => add(lchOf(hex)[2]) })}>
           Pick a hue
         </Button>
         <Button disabled={!free} title="A band at a hue that is typed then" onClick={() => add((one.hue + 30) % 360)}>

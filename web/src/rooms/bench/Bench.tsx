@@ -18,7 +18,7 @@ import { FoldedPane, Gutter } from "../../ui/gutter";
 import { FOLDS, useKeys } from "./keys";
 import { RevealWhat } from "./RevealWhat";
 import { Shelf } from "./Shelf";
-import { type Engine } from "../../engine/engine";
+import { type BenchSession } from "../../engine/bench";
 import { lanesOf } from "../../engine/lanes";
 import { kept } from "../../engine/timespan";
 import { PANES, type Pane } from "../../engine/layout";
@@ -66,7 +66,7 @@ function Shot({ projectId, shotId }: { projectId: string; shotId: string }) {
   return (
     <EngineContext value={engine}>
       <LinesContext value={engine.view.footage.facts.height}>
-        <DropperContext value={(dropper) => engine.put({ dropper })}>
+        <DropperContext value={(dropper) => engine.choice.set({ dropper })}>
           <Panels />
         </DropperContext>
       </LinesContext>
@@ -75,17 +75,17 @@ function Shot({ projectId, shotId }: { projectId: string; shotId: string }) {
 }
 
 /** Show the frames that are asked for, and be at one of them. */
-function goTo(engine: Engine, query: URLSearchParams) {
+function goTo(engine: BenchSession, query: URLSearchParams) {
   const [from, to] = (query.get("frames") ?? "").split("-").map(Number);
   const frame = Number(query.get("frame") ?? NaN);
-  if (Number.isFinite(from) && Number.isFinite(to)) engine.put({ stretch: kept({ from: from!, to: to! }, engine.timeline.last) });
-  if (Number.isFinite(frame)) engine.timeline.put(frame);
+  if (Number.isFinite(from) && Number.isFinite(to)) engine.timeline.set({ stretch: kept({ from: from!, to: to! }, engine.timeline.last) });
+  if (Number.isFinite(frame)) engine.timeline.moveTo(frame);
 }
 
 /** The engine of a shot, from when it is read until the room is left. */
-function useOpened(projectId: string, view: ShotView | undefined): Engine | null {
+function useOpened(projectId: string, view: ShotView | undefined): BenchSession | null {
   const app = useApp();
-  const [engine, setEngine] = useState<Engine | null>(null);
+  const [engine, setEngine] = useState<BenchSession | null>(null);
   const ready = view !== undefined;
   useEffect(() => {
     if (!view) return;
@@ -96,7 +96,7 @@ function useOpened(projectId: string, view: ShotView | undefined): Engine | null
     goTo(opened, query);
     if (at) opened.reveal(at);
     const asked = at?.startsWith("look/selections/") && query.has("asks") ? at.split("/")[2] : null;
-    if (asked) opened.put({ asks: { words: "Pick what is to be selected here", selection: asked }, tool: "add" });
+    if (asked) opened.choice.set({ asks: { words: "Pick what is to be selected here", selection: asked }, tool: "add" });
     if (!view.part) app.kept.setItem(`wenditas-shot-${projectId}`, view.shot.id);
     return () => app.leave(opened);
     // oxlint-disable-next-line react-hooks/exhaustive-deps -- what is read later is told to the document
@@ -194,7 +194,7 @@ function useTimeHeight(): number {
 function useWhole() {
   const { open } = useApp();
   useEffect(() => {
-    const follow = () => open.getState().engine?.put({ whole: document.fullscreenElement !== null });
+    const follow = () => open.getState().engine?.stage.set({ whole: document.fullscreenElement !== null });
     document.addEventListener("fullscreenchange", follow);
     return () => document.removeEventListener("fullscreenchange", follow);
   }, [open]);

@@ -44,7 +44,7 @@ function Compare({ take }: { take: Take }) {
   const put = (side: "against" | "instead") => {
     const { against, instead, compare } = engine.now;
     const sides = { against, instead, [side]: engine.now[side]?.revision === take.revision ? null : { revision: take.revision, name: take.name } };
-    engine.put({ ...sides, show: "result", compare: sides.against || sides.instead ? (compare === "off" ? "side" : compare) : "off" });
+    engine.stage.set({ ...sides, show: "result", compare: sides.against || sides.instead ? (compare === "off" ? "side" : compare) : "off" });
   };
   return (
     <div className="flex gap-1" role="group" aria-label={`Compare ${take.name}`}>

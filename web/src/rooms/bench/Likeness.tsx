@@ -25,7 +25,7 @@ const PICTURES = "image/*,.png,.jpg,.jpeg,.tif,.tiff,.webp,.exr,.dpx";
 export function LikenessPanel() {
   const engine = useEngine();
   const asked = useChoice((s) => s.likeness);
-  const close = () => engine.put({ likeness: null });
+  const close = () => engine.choice.set({ likeness: null });
   return (
     <Dialog.Root open={asked !== null} modal={false} onOpenChange={(open) => !open && close()}>
       <Dialog.Portal>

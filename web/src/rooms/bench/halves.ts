@@ -2,7 +2,7 @@
 import type { QueryClient } from "@tanstack/react-query";
 
 import { ask, client } from "../../api/client";
-import type { Engine } from "../../engine/engine";
+import type { BenchSession } from "../../engine/bench";
 import { halvesCommands } from "../../engine/reel/cutting";
 import type { Say } from "../../engine/scene";
 import { layoutOf } from "../../engine/reel/layout";
@@ -10,7 +10,7 @@ import { layoutOf } from "../../engine/reel/layout";
 type Around = { project: string; queries: QueryClient; say: Say; go: (to: string) => void };
 
 /** From the frame on screen on, with its look as it is now, to be changed on the Bench. One step takes it back. */
-export async function splitAndDissolve(engine: Engine, { project, queries, say, go }: Around) {
+export async function splitAndDissolve(engine: BenchSession, { project, queries, say, go }: Around) {
   engine.around.settle();
   await engine.document.idle();
   const { shot, document } = engine.view;

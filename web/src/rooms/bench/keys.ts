@@ -3,7 +3,7 @@ import { useNavigate, useParams } from "react-router";
 
 import type { App } from "../../app";
 import { nextWeak } from "../../engine/coverage";
-import type { Engine } from "../../engine/engine";
+import type { BenchSession } from "../../engine/bench";
 import { addObject, chosenObject, nextAsking, sizeBrush, takeBrush } from "../../engine/objects";
 import { removePass, switchPass } from "../../engine/passes";
 import { fullScreen, renderThenPlay, setEnd, shuttle, stopPlaying, togglePlay, toKeyframe, zoomTime } from "../../engine/transport";
@@ -12,47 +12,46 @@ import { useProject } from "../../api/queries";
 import { newTake, stepTake } from "../../engine/takes";
 import { useEngine } from "../../panels/engine";
 import type { Pane } from "../../engine/layout";
-import type { Looking } from "../../engine/scene";
+import type { Tool } from "../../engine/choice";
+import type { View } from "../../api/types";
 import { copyChosen, pasteHere } from "../../engine/clipboard";
 import type { Action, Told } from "../../engine/actions";
 import { useActions } from "../../panels/keys";
 
 type Around = { app: App; shot: (by: 1 | -1) => void };
-type Run = Action<Engine, Around>["run"];
+type Run = Action<BenchSession, Around>["run"];
 
-const toggle = (on: Partial<Looking>, off: Partial<Looking>): Run => (engine) => {
-  const { now } = engine;
-  engine.put(Object.entries(on).every(([k, v]) => now[k as keyof Looking] === v) ? off : on);
-};
-const put = (change: Partial<Looking>): Run => (engine) => engine.put(change);
+const compare = (how: "wipe" | "side"): Run => ({ stage }) => stage.set(stage.now.compare === how ? { compare: "off", against: null, instead: null } : { compare: how });
+const tool = (tool: Tool): Run => (engine) => engine.choice.set({ tool });
 
 const choosePass = (by: 1 | -1): Run => (engine) => {
   const { passes } = engine;
   const at = passes.findIndex((p) => p.id === engine.now.passId);
   const next = passes[Math.min(Math.max(at + by, 0), passes.length - 1)];
-  if (next) engine.put({ passId: next.id });
+  if (next) engine.choosePass(next.id);
 };
 
 /** Give up what is under way on the picture; where nothing is, give the window back. */
 const giveUp: Run = (engine) => {
   const { drawing, shapeId, asks, dropper, brush } = engine.now;
-  engine.put(drawing || shapeId || asks || dropper || brush ? { drawing: null, shapeId: null, asks: null, dropper: null, brush: null } : { whole: false });
+  if (drawing || shapeId || asks || dropper || brush) engine.choice.set({ drawing: null, shapeId: null, asks: null, dropper: null, brush: null });
+  else engine.stage.set({ whole: false });
 };
 
-const strokeObject = (engine: Engine, kind: "this" | "not this") => (chosenObject(engine) ? takeBrush(engine, kind) : addObject(engine));
+const strokeObject = (engine: BenchSession, kind: "this" | "not this") => (chosenObject(engine) ? takeBrush(engine, kind) : addObject(engine));
 
 const frames = (by: number): Run => (engine, e) => engine.go(engine.timeline.frame + by * (e.shiftKey ? 10 : 1));
-const show = (view: Looking["show"]): Run => put({ show: view });
+const show = (view: View): Run => (engine) => engine.stage.set({ show: view });
 
 /** The keys that fold the panes. */
 export const FOLDS: Record<"where" | "what" | "when" | "scope", string> = { where: "Q", what: "E", when: "R", scope: "C" };
 const fold = (pane: Pane): Run => (_, __, { app }) => app.layout.fold(pane);
 
-const action = (id: string, group: string, words: string, keys: string[], run: Run, told?: string): Action<Engine, Around> => ({ id, group, words, keys, run, ...(told && { told }) });
+const action = (id: string, group: string, words: string, keys: string[], run: Run, told?: string): Action<BenchSession, Around> => ({ id, group, words, keys, run, ...(told && { told }) });
 const [TIME, PICTURE, PICKING, PASSES, TAKES, PANES_] = ["Time", "Picture", "Picking", "Passes", "Shots and takes", "Panes"];
 
 /** What the Bench's keys do. */
-export const ACTIONS: readonly Action<Engine, Around>[] = [
+export const ACTIONS: readonly Action<BenchSession, Around>[] = [
   action("fill", TIME, "render from in to out, then play", ["y"], renderThenPlay),
   action("back", TIME, "play backwards; again is faster", ["j"], (engine) => shuttle(engine, -1)),
   action("stop", TIME, "stop", ["k"], stopPlaying),
@@ -67,7 +66,7 @@ export const ACTIONS: readonly Action<Engine, Around>[] = [
   action("keyframe after", TIME, "the keyframe after", ["."], (engine) => toKeyframe(engine, 1)),
   action("closer", TIME, "the ruler closer", ["+", "="], (engine) => zoomTime(engine, 2), "+"),
   action("further", TIME, "the ruler further away", ["-", "−"], (engine) => zoomTime(engine, 0.5), "−"),
-  action("all", TIME, "all of the shot on the ruler", ["@Digit0"], put({ stretch: null })),
+  action("all", TIME, "all of the shot on the ruler", ["@Digit0"], (engine) => engine.timeline.set({ stretch: null })),
   action("weak", TIME, "next weak frame of the selection, or where its chosen object asks for a stroke; with Shift the one before", ["g"], (engine, e) => {
     const [by, frame] = [e.shiftKey ? -1 : 1, engine.timeline.frame] as const;
     const next = nextAsking(engine.now.sure?.values ?? [], frame, by) ?? nextWeak(engine.now.curve?.weak ?? [], frame, by);
@@ -79,19 +78,19 @@ export const ACTIONS: readonly Action<Engine, Around>[] = [
   action("selected", PICTURE, "selected colour only", ["@Digit4"], show("selected")),
   action("edge", PICTURE, "edge", ["@Digit5"], show("edge")),
   action("hatched", PICTURE, "hatched", ["@Digit6"], show("hatched")),
-  action("peek", PICTURE, "before and after: hold to see the source", ["b"], (engine, e) => !e.repeat && engine.put({ peek: true })),
-  action("outlines", PICTURE, "outlines and handles on the picture, or not", ["v"], (engine) => engine.put({ outlines: !engine.now.outlines })),
-  action("wipe", PICTURE, "wipe", ["w"], toggle({ compare: "wipe" }, { compare: "off", against: null, instead: null })),
-  action("side", PICTURE, "side by side", ["d"], toggle({ compare: "side" }, { compare: "off", against: null, instead: null })),
+  action("peek", PICTURE, "before and after: hold to see the source", ["b"], (engine, e) => !e.repeat && engine.stage.set({ peek: true })),
+  action("outlines", PICTURE, "outlines and handles on the picture, or not", ["v"], (engine) => engine.stage.set({ outlines: !engine.now.outlines })),
+  action("wipe", PICTURE, "wipe", ["w"], compare("wipe")),
+  action("side", PICTURE, "side by side", ["d"], compare("side")),
   action("whole", PICTURE, "the picture takes the window, or gives it back; with Shift the whole screen", ["f"], (engine, e) =>
-    e.shiftKey || document.fullscreenElement ? fullScreen() : engine.put({ whole: !engine.now.whole })),
+    e.shiftKey || document.fullscreenElement ? fullScreen() : engine.stage.set({ whole: !engine.now.whole })),
   action("zoom", PICTURE, "fit or 100 %", ["z"], (engine) => engine.stage.zoomToggle()),
-  action("up to", PICTURE, "up to the chosen pass, or finished", ["u"], (engine) => engine.put({ upTo: !engine.now.upTo })),
-  action("alone", PICTURE, "the chosen pass alone", ["s"], (engine) => engine.put({ solo: !engine.now.solo, show: "result" })),
-  action("pick", PICKING, "new pick; with Shift stroke an object", ["p"], (engine, e) => (e.shiftKey ? strokeObject(engine, "this") : engine.put({ tool: "pick" }))),
-  action("add pick", PICKING, "add pick", ["a"], put({ tool: "add" })),
-  action("not this", PICKING, "not this; with Shift stroke what an object is not", ["n"], (engine, e) => (e.shiftKey ? strokeObject(engine, "not this") : engine.put({ tool: "refuse" }))),
-  action("hand", PICKING, "hand: move the picture (or hold the middle button)", ["h"], put({ tool: "hand" })),
+  action("up to", PICTURE, "up to the chosen pass, or finished", ["u"], (engine) => engine.stage.set({ upTo: !engine.now.upTo })),
+  action("alone", PICTURE, "the chosen pass alone", ["s"], (engine) => engine.stage.set({ solo: !engine.now.solo, show: "result" })),
+  action("pick", PICKING, "new pick; with Shift stroke an object", ["p"], (engine, e) => (e.shiftKey ? strokeObject(engine, "this") : engine.choice.set({ tool: "pick" }))),
+  action("add pick", PICKING, "add pick", ["a"], tool("add")),
+  action("not this", PICKING, "not this; with Shift stroke what an object is not", ["n"], (engine, e) => (e.shiftKey ? strokeObject(engine, "not this") : engine.choice.set({ tool: "refuse" }))),
+  action("hand", PICKING, "hand: move the picture (or hold the middle button)", ["h"], tool("hand")),
   action("smaller brush", PICKING, "a smaller brush", ["<"], (engine) => sizeBrush(engine, 0.8)),
   action("larger brush", PICKING, "a larger brush", [">"], (engine) => sizeBrush(engine, 1.25)),
   action("give up", PICKING, "give up what is being drawn or asked for", ["escape"], giveUp),
@@ -106,7 +105,7 @@ export const ACTIONS: readonly Action<Engine, Around>[] = [
   action("where", PANES_, "fold or unfold where", ["q"], fold("where")),
   action("what", PANES_, "fold or unfold what", ["e"], fold("what")),
   action("when", PANES_, "fold or unfold when", ["r"], fold("when")),
-  action("scope", PANES_, "show or hide the scope", ["c"], (engine) => engine.put({ scope: { ...engine.now.scope, open: !engine.now.scope.open } })),
+  action("scope", PANES_, "show or hide the scope", ["c"], (engine) => engine.stage.set({ scope: { ...engine.now.scope, open: !engine.now.scope.open } })),
 ];
 
 /** What other keys do here: on the picture, on lanes, on panes. */

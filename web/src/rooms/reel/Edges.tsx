@@ -16,7 +16,7 @@ export function Edge({ placed, span, edge }: { placed: Placed; span: Span; edge:
   const { item } = placed;
   const rate = placed.rate[0] / placed.rate[1];
   const over = () => {
-    reel.put({ cut: null, said: null });
+    reel.choice.set({ cut: null, said: null });
     reel.hold(null);
   };
   const { begin, handlers } = useDrag<{ x: number; by: number; placed: Placed; all: Placed[]; length: number; edges: number[] }>({
@@ -25,8 +25,8 @@ export function Edge({ placed, span, edge }: { placed: Placed; span: Span; edge:
       const by = Math.round((moved * rate) / reel.layout.rate);
       reel.document.show(held.all.flatMap((one) => trimCommands(one, edge, by)));
       const now = reel.layout.items.find((p) => p.item.id === item.id);
-      if (now) reel.timeline.put(edge === "first" ? now.first : now.first + now.frames - 1);
-      reel.put({ cut: sidesOf(reel.layout, item.id, edge), said: ripples(reel.layout.length - held.length) });
+      if (now) reel.timeline.moveTo(edge === "first" ? now.first : now.first + now.frames - 1);
+      reel.choice.set({ cut: sidesOf(reel.layout, item.id, edge), said: ripples(reel.layout.length - held.length) });
       return { ...held, by };
     },
     end: ({ by, all }) => {
@@ -78,7 +78,7 @@ export function CutGrip({ after, span }: { after: Placed; span: Span }) {
   const reel = useReel();
   const before = () => reel.layout.items[reel.layout.items.findIndex((p) => p.item.id === after.item.id) - 1]!;
   const over = () => {
-    reel.put({ cut: null, said: null });
+    reel.choice.set({ cut: null, said: null });
     reel.hold(null);
   };
   const { begin, handlers } = useDrag<{ x: number; by: number; from: Placed; edges: number[] }>({
@@ -86,8 +86,8 @@ export function CutGrip({ after, span }: { after: Placed; span: Span }) {
       const by = snapped(held.edges, held.from.first + held.from.frames, Math.round((e.clientX - held.x) / perFrame(span)), 6 / perFrame(span));
       reel.document.show(rollCommands(reel, held.from, by));
       const now = reel.layout.items.find((p) => p.item.id === after.item.id);
-      if (now) reel.timeline.put(now.first);
-      reel.put({ cut: sidesOf(reel.layout, after.item.id, "first"), said: "The cut moves, nothing else." });
+      if (now) reel.timeline.moveTo(now.first);
+      reel.choice.set({ cut: sidesOf(reel.layout, after.item.id, "first"), said: "The cut moves, nothing else." });
       return { ...held, by };
     },
     end: ({ by, from }) => {

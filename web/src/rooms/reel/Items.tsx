@@ -63,7 +63,7 @@ function Item({ placed, span, on, cutAt, onMark }: Props) {
   const width = placed.frames * perFrame(span);
   const name = shot?.name ?? (item.shot === GAP ? "Gap" : "A shot that is gone");
   const choose = (e: { shiftKey: boolean; ctrlKey?: boolean; metaKey?: boolean }) => {
-    const { chosen } = reel.choice.state.getState();
+    const { chosen } = reel.choice.now;
     const more = e.shiftKey || e.ctrlKey || e.metaKey;
     const before = more && chosen?.kind === "item" ? chosen.ids : [];
     reel.choose({ kind: "item", ids: before.includes(item.id) && before.length > 1 ? before.filter((id) => id !== item.id) : [...before.filter((id) => id !== item.id), item.id] });
@@ -76,7 +76,7 @@ function Item({ placed, span, on, cutAt, onMark }: Props) {
         const commands = slipCommands(reel, held.slips, by);
         reel.document.show(commands);
         const now = reel.layout.items.find((p) => p.item.id === item.id);
-        reel.put({ cut: now ? [sideOf(now, "first"), sideOf(now, "last")] : null, said: "What is seen slips; nothing moves." });
+        reel.choice.set({ cut: now ? [sideOf(now, "first"), sideOf(now, "last")] : null, said: "What is seen slips; nothing moves." });
         return { ...held, by };
       }
       if (!held.to && Math.abs(e.clientX - held.x) < SNAP) return held;
@@ -86,14 +86,14 @@ function Item({ placed, span, on, cutAt, onMark }: Props) {
     },
     end: ({ to, alone, slips, by }) => {
       onMark(null);
-      reel.put({ cut: null, said: null });
+      reel.choice.set({ cut: null, said: null });
       if (slips) return by ? slip(reel, slips, by) : reel.document.drop();
       if (to) moveItems(reel, reel.items.map((p) => p.item.id), to.before?.item.id ?? null);
       else if (alone) reel.choose({ kind: "item", ids: [item.id] });
     },
     giveUp: () => {
       onMark(null);
-      reel.put({ cut: null, said: null });
+      reel.choice.set({ cut: null, said: null });
       reel.document.drop();
     },
   });

@@ -4,7 +4,7 @@ import { useParams } from "react-router";
 
 import { ask, client } from "../../api/client";
 import type { ReelView } from "../../api/types";
-import type { ReelEngine } from "../../engine/reel/reel";
+import type { ReelSession } from "../../engine/reel/reel";
 import { PANES } from "../../engine/layout";
 import { useApp, useLayout } from "../../panels/app";
 import { Gutter } from "../../ui/gutter";
@@ -43,9 +43,9 @@ export function Reel() {
 }
 
 /** The engine of the reel, from when it is read until the room is left. */
-function useOpened(view: ReelView | undefined): ReelEngine | null {
+function useOpened(view: ReelView | undefined): ReelSession | null {
   const app = useApp();
-  const [reel, setReel] = useState<ReelEngine | null>(null);
+  const [reel, setReel] = useState<ReelSession | null>(null);
   const id = view?.reel_id;
   useEffect(() => {
     if (!view) return;

@@ -25,11 +25,11 @@ export function ReelPicture() {
   const without = useReelChoice((s) => s.without);
   const full = useTime((s) => s.full);
   const zoom = useZoomWords();
-  const choose = (value: Compare) => reel.put({ compare: compare === value ? "off" : value });
+  const choose = (value: Compare) => reel.stage.set({ compare: compare === value ? "off" : value });
   return (
     <>
       <div className="flex h-[36px] shrink-0 items-center gap-2 px-2" data-settled={settled && idle}>
-        <Segments label="View" value={without ?? "reel"} onChange={(value) => reel.put({ without: value === "reel" ? null : (value as ReelChoice["without"]) })} options={VIEWS} />
+        <Segments label="View" value={without ?? "reel"} onChange={(value) => reel.choice.set({ without: value === "reel" ? null : (value as ReelChoice["without"]) })} options={VIEWS} />
         <span className="flex-1" />
         <Button look="plain" on={compare === "wipe"} title="Without looks on the left, as it stands on the right; drag the line (W)" onClick={() => choose("wipe")}>
           Wipe
@@ -39,7 +39,7 @@ export function ReelPicture() {
         </Button>
         <Menu
           trigger={<Button look="plain">{zoom} ▾</Button>}
-          items={[{ name: "Fit", aside: "Z", onSelect: () => reel.stage.viewport?.fit() }, ...[50, 100, 200].map((percent) => ({ name: `${percent} %`, onSelect: () => reel.stage.viewport?.zoomTo(percent) })), "line", { name: "Every pixel while it plays", checked: full, onSelect: () => reel.put({ full: !full }) }]}
+          items={[{ name: "Fit", aside: "Z", onSelect: () => reel.stage.viewport?.fit() }, ...[50, 100, 200].map((percent) => ({ name: `${percent} %`, onSelect: () => reel.stage.viewport?.zoomTo(percent) })), "line", { name: "Every pixel while it plays", checked: full, onSelect: () => reel.timeline.set({ full: !full }) }]}
         />
       </div>
       <Canvas />
@@ -79,7 +79,7 @@ function Canvas() {
   const wipe = (e: React.PointerEvent) => {
     const box = holder.current!.getBoundingClientRect();
     const { viewport } = reel.stage;
-    if (viewport) reel.put({ wipe: viewport.wipeAt(e.clientX - box.left) });
+    if (viewport) reel.stage.set({ wipe: viewport.wipeAt(e.clientX - box.left) });
   };
   if (empty)
     return (

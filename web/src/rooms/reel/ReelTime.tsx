@@ -96,10 +96,10 @@ function Transport() {
           <SkipForward size={15} />
         </IconButton>
         <span className="flex-1" />
-        <IconButton tip={loop ? "Begins again at the end" : "Stops at the end"} on={loop} onClick={() => reel.put({ loop: !loop })}>
+        <IconButton tip={loop ? "Begins again at the end" : "Stops at the end"} on={loop} onClick={() => reel.timeline.set({ loop: !loop })}>
           <Repeat size={15} />
         </IconButton>
-        <IconButton tip={sound ? "Sound on" : "Sound off"} on={sound} onClick={() => reel.put({ sound: !sound })}>
+        <IconButton tip={sound ? "Sound on" : "Sound off"} on={sound} onClick={() => reel.timeline.set({ sound: !sound })}>
           {sound ? <Volume2 size={15} /> : <VolumeX size={15} />}
         </IconButton>
       </div>

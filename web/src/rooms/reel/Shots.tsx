@@ -29,10 +29,10 @@ export function Shots() {
     const here = found.findIndex((s) => s.id === id);
     if (e.shiftKey && last >= 0) {
       const between = found.slice(Math.min(last, here), Math.max(last, here) + 1).map((s) => s.id);
-      return reel.put({ shots: [...chosen.filter((one) => !between.includes(one)), ...between] });
+      return reel.choice.set({ shots: [...chosen.filter((one) => !between.includes(one)), ...between] });
     }
-    if (e.ctrlKey || e.metaKey) return reel.put({ shots: chosen.includes(id) ? chosen.filter((one) => one !== id) : [...chosen, id] });
-    reel.put({ shots: chosen.length === 1 && chosen[0] === id ? [] : [id] });
+    if (e.ctrlKey || e.metaKey) return reel.choice.set({ shots: chosen.includes(id) ? chosen.filter((one) => one !== id) : [...chosen, id] });
+    reel.choice.set({ shots: chosen.length === 1 && chosen[0] === id ? [] : [id] });
   };
   /** Those that are meant where one is dragged or clicked: all that are chosen, where it is one of them. In the order of the list. */
   const meant = (id: string) => (chosen.includes(id) ? shots.filter((s) => chosen.includes(s.id)).map((s) => s.id) : [id]);

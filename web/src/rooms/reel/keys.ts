@@ -4,7 +4,7 @@ import { useNavigate } from "react-router";
 import { liftItems, removeStretch, roll, slip } from "../../engine/reel/cutting";
 import { addSpan, nearestCut, nextTransition, nudgeItem, removeItems, split, toCut, trim } from "../../engine/reel/edits";
 import { newReelTake } from "../../engine/reel/takes";
-import type { ReelEngine } from "../../engine/reel/reel";
+import type { ReelSession } from "../../engine/reel/reel";
 import { join as target } from "../../engine/commands";
 import { renderThenPlay, shuttle, stopPlaying, togglePlay, zoomTime } from "../../engine/transport";
 import type { Action, Told } from "../../engine/actions";
@@ -14,9 +14,9 @@ import { benchOf, benchOfItem, useReel } from "./context";
 import { putAtPlayhead, putInPlace } from "./pieces";
 
 type Go = (to: string) => void;
-type Run = Action<ReelEngine, Go>["run"];
+type Run = Action<ReelSession, Go>["run"];
 
-const compare = (value: "wipe" | "side"): Run => (reel) => reel.put({ compare: reel.now.compare === value ? "off" : value });
+const compare = (value: "wipe" | "side"): Run => (reel) => reel.stage.set({ compare: reel.now.compare === value ? "off" : value });
 const edge = (which: "first" | "last"): Run => (reel, e) => trim(reel, reel.items, which, e.shiftKey ? -1 : 1);
 const mark = (which: "first" | "last"): Run => (reel, e) => (e.shiftKey ? reel.mark(null) : reel.markEnd(which, reel.timeline.frame));
 
@@ -56,11 +56,11 @@ const onBench: Run = (reel, _, go) => {
   if (placed?.shot && !placed.shot.gone) go(benchOfItem(reel, placed));
 };
 
-const action = (id: string, group: string, words: string, keys: string[], run: Run, told?: string): Action<ReelEngine, Go> => ({ id, group, words, keys, run, ...(told && { told }) });
+const action = (id: string, group: string, words: string, keys: string[], run: Run, told?: string): Action<ReelSession, Go> => ({ id, group, words, keys, run, ...(told && { told }) });
 const [TIME, CUTTING, PICTURE] = ["Time", "Cutting", "Picture"];
 
 /** What the keys of the reel's room do. */
-export const ACTIONS: readonly Action<ReelEngine, Go>[] = [
+export const ACTIONS: readonly Action<ReelSession, Go>[] = [
   action("split", CUTTING, "split the item at the playhead", ["s"], split),
   action("cut before", CUTTING, "the cut before", ["arrowup"], (reel) => toCut(reel, -1)),
   action("cut after", CUTTING, "the next cut", ["arrowdown"], (reel) => toCut(reel, 1)),
@@ -75,7 +75,7 @@ export const ACTIONS: readonly Action<ReelEngine, Go>[] = [
   action("bench", CUTTING, "what is chosen, on the Bench", ["e"], onBench),
   action("remove", CUTTING, "take out what is chosen: what follows closes up; with Shift a gap stays", ["delete", "backspace"], remove),
   action("stretch", CUTTING, "take out in to out: what follows closes up", ["c"], takeOut),
-  action("none", CUTTING, "choose nothing", ["escape"], (reel) => reel.put({ chosen: null, shots: [] })),
+  action("none", CUTTING, "choose nothing", ["escape"], (reel) => reel.choice.set({ chosen: null, shots: [] })),
   action("take", CUTTING, "new take of the reel", ["t"], (reel) => void newReelTake(reel)),
   action("back", TIME, "play backwards; again is faster", ["j"], (reel) => shuttle(reel, -1)),
   action("stop", TIME, "stop", ["k"], stopPlaying),
@@ -89,11 +89,11 @@ export const ACTIONS: readonly Action<ReelEngine, Go>[] = [
   action("end", TIME, "the last frame", ["end"], (reel) => reel.go(reel.timeline.last)),
   action("closer", TIME, "the ruler closer", ["+", "="], (reel) => zoomTime(reel, 1.5), "+"),
   action("further", TIME, "the ruler further away", ["-", "−"], (reel) => zoomTime(reel, 1 / 1.5), "−"),
-  action("all", TIME, "all of the reel on the ruler", ["@Digit0"], (reel) => reel.put({ stretch: null })),
-  action("result", PICTURE, "the reel", ["@Digit1"], (reel) => reel.put({ without: null })),
-  action("without spans", PICTURE, "without spans", ["@Digit2"], (reel) => reel.put({ without: "spans" })),
-  action("without looks", PICTURE, "without looks", ["@Digit3"], (reel) => reel.put({ without: "looks" })),
-  action("peek", PICTURE, "before and after: hold to see it without looks", ["b"], (reel) => reel.put({ peek: true })),
+  action("all", TIME, "all of the reel on the ruler", ["@Digit0"], (reel) => reel.timeline.set({ stretch: null })),
+  action("result", PICTURE, "the reel", ["@Digit1"], (reel) => reel.choice.set({ without: null })),
+  action("without spans", PICTURE, "without spans", ["@Digit2"], (reel) => reel.choice.set({ without: "spans" })),
+  action("without looks", PICTURE, "without looks", ["@Digit3"], (reel) => reel.choice.set({ without: "looks" })),
+  action("peek", PICTURE, "before and after: hold to see it without looks", ["b"], (reel) => reel.stage.set({ peek: true })),
   action("wipe", PICTURE, "wipe", ["w"], compare("wipe")),
   action("side", PICTURE, "side by side", ["d"], compare("side")),
   action("zoom", PICTURE, "fit or 100 %", ["z"], (reel) => reel.stage.zoomToggle()),

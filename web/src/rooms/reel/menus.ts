@@ -2,7 +2,7 @@
 import { join as target } from "../../engine/commands";
 import { liftItems, removeStretch } from "../../engine/reel/cutting";
 import { addSpan, flash, removeItems, setTransition, split } from "../../engine/reel/edits";
-import type { ReelEngine } from "../../engine/reel/reel";
+import type { ReelSession } from "../../engine/reel/reel";
 import type { Prompts } from "../../ui/prompt";
 import type { MenuItem } from "../../ui/menu";
 import { benchOf, benchOfItem } from "./context";
@@ -10,7 +10,7 @@ import { benchOf, benchOfItem } from "./context";
 type Around = { go: (to: string) => void; askName: Prompts["askName"]; frame: number };
 
 /** The menu of an element of the reel, by what it says it is: an item, a transition, a span, or its time. */
-export function menuAt(reel: ReelEngine, element: Element, around: Around): MenuItem[] {
+export function menuAt(reel: ReelSession, element: Element, around: Around): MenuItem[] {
   const of = (what: string) => element.closest<HTMLElement>(`[data-${what}]`)?.dataset[what];
   const [span, transition, item] = [of("span"), of("transition"), of("item")];
   if (span) return spanMenu(reel, span, around);
@@ -19,7 +19,7 @@ export function menuAt(reel: ReelEngine, element: Element, around: Around): Menu
   return timeMenu(reel, around);
 }
 
-function itemMenu(reel: ReelEngine, id: string, { go, frame }: Around): MenuItem[] {
+function itemMenu(reel: ReelSession, id: string, { go, frame }: Around): MenuItem[] {
   const { chosen } = reel.now;
   if (chosen?.kind !== "item" || !chosen.ids.includes(id)) reel.choose({ kind: "item", ids: [id] });
   const { items } = reel;
@@ -42,7 +42,7 @@ function itemMenu(reel: ReelEngine, id: string, { go, frame }: Around): MenuItem
   ];
 }
 
-function transitionMenu(reel: ReelEngine, id: string, { go }: Around): MenuItem[] {
+function transitionMenu(reel: ReelSession, id: string, { go }: Around): MenuItem[] {
   reel.choose({ kind: "transition", ids: [id] });
   const transition = reel.shown.transitions?.find((j) => j.id === id);
   if (!transition) return [];
@@ -59,7 +59,7 @@ function transitionMenu(reel: ReelEngine, id: string, { go }: Around): MenuItem[
   ];
 }
 
-function spanMenu(reel: ReelEngine, id: string, { go, askName, frame }: Around): MenuItem[] {
+function spanMenu(reel: ReelSession, id: string, { go, askName, frame }: Around): MenuItem[] {
   reel.choose({ kind: "span", ids: [id] });
   const laid = reel.layout.spans.find((s) => s.span.id === id);
   if (!laid) return [];
@@ -76,7 +76,7 @@ function spanMenu(reel: ReelEngine, id: string, { go, askName, frame }: Around):
   ];
 }
 
-function timeMenu(reel: ReelEngine, { frame }: Around): MenuItem[] {
+function timeMenu(reel: ReelSession, { frame }: Around): MenuItem[] {
   const { marks } = reel.now;
   return [
     { name: "In here", aside: "I", onSelect: () => reel.markEnd("first", frame) },
@@ -89,6 +89,6 @@ function timeMenu(reel: ReelEngine, { frame }: Around): MenuItem[] {
         ]
       : []),
     "line",
-    { name: "All of the reel on the ruler", aside: "0", onSelect: () => reel.put({ stretch: null }) },
+    { name: "All of the reel on the ruler", aside: "0", onSelect: () => reel.timeline.set({ stretch: null }) },
   ];
 }

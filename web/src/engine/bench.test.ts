@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
 import { nextWeak } from "./coverage";
-import { Engine } from "./engine";
+import { BenchSession } from "./bench";
 import { togglePin } from "./keyframes";
 import { laneOf } from "./lanes";
 import { addPass, removePass, shiftPass } from "./passes";
@@ -19,7 +19,7 @@ describe("the Bench", () => {
   });
   it("keeps what is chosen while it exists", async () => {
     const engine = engineOn();
-    engine.put({ passId: "a" });
+    engine.choosePass("a");
     shiftPass(engine, engine.pass!, 1);
     expect([engine.now.passId, engine.passes.map((p) => p.id)]).toEqual(["a", ["b", "a"]]);
     removePass(engine, engine.pass!);
@@ -30,7 +30,7 @@ describe("the Bench", () => {
   });
   it("forgets what a look asked to be picked, once that is picked or gone", () => {
     const engine = engineOn();
-    engine.put({ asks: { words: "Pick", selection: "s" } });
+    engine.choice.set({ asks: { words: "Pick", selection: "s" } });
     void engine.document.edit([{ do: "set", target: "look/passes/a/amount", value: 3 }], "other");
     expect(engine.now.asks).not.toBeNull();
     void engine.document.edit([{ do: "add", target: "look/selections/s/keys", value: { id: "k", type: "hue" } }], "picked");
@@ -50,21 +50,23 @@ describe("the Bench", () => {
   });
   it("adds a pass after the chosen one", () => {
     const engine = engineOn();
-    engine.put({ passId: "a", selectionId: null });
+    engine.choice.set({ passId: "a", selectionId: null });
     addPass(engine, { id: "tint", name: "Tint", group: "map", summary: "", intents: [], spreads: false, reads_matte: false, takes_palette: false, begins: "everywhere", follows_picks: null, source: "", params: [], presets: {} });
     expect([engine.passes.map((p) => p.id), engine.now.passId]).toEqual([["a", "new1", "b"], "new1"]);
   });
   it("stores what is typed before the playhead moves on", () => {
     const typed: number[] = [];
-    const engine: Engine = engineOn(viewOf(), { settle: () => (typed.push(engine.timeline.frame), true) });
+    const engine: BenchSession = engineOn(viewOf(), { settle: () => (typed.push(engine.timeline.frame), true) });
     engine.go(99);
     engine.go(500);
     expect([typed, engine.timeline.frame]).toEqual([[48, 99], 119]);
   });
   it("leaves how one works as it was when another shot is opened", () => {
     const first = engineOn();
-    first.put({ loop: false, patch: 15, frame: 3, show: "matte" });
-    expect(new Engine(first.document, around(), first).now).toMatchObject({ loop: false, patch: 15, frame: 48, show: "result" });
+    first.timeline.set({ loop: false, frame: 3 });
+    first.choice.set({ patch: 15 });
+    first.stage.set({ show: "matte" });
+    expect(new BenchSession(first.document, around(), first).now).toMatchObject({ loop: false, patch: 15, frame: 48, show: "result" });
   });
 });
 
@@ -73,7 +75,7 @@ describe("what is animated", () => {
     const lane = { target: "passes/a/amount", keyframes: [{ frame: 0, value: 0, how: "linear", ease: 100 }], drift: 0, start: 0, way: "as typed" };
     const engine = engineOn(viewOf({ lanes: [lane] }));
     for (const [frame, value] of [[10, 5], [20, 6]] as const) {
-      engine.timeline.put(frame);
+      engine.timeline.moveTo(frame);
       void engine.target.write([{ target: lane.target, info: AMOUNT, value }], "Amount");
     }
     const values = () => laneOf(engine.shown, lane.target)!.keyframes.map((k) => [k.frame, k.value]);
@@ -93,8 +95,8 @@ describe("time", () => {
   });
   it("turns the page of the ruler where the playhead leaves it", () => {
     const engine = engineOn();
-    engine.put({ stretch: { from: 0, to: 20 } });
-    engine.timeline.put(25);
+    engine.timeline.set({ stretch: { from: 0, to: 20 } });
+    engine.timeline.moveTo(25);
     expect(engine.now.stretch).toEqual({ from: 20, to: 40 });
   });
   it("steps through weak frames and goes round", () => {
@@ -152,7 +154,7 @@ describe("a fit", () => {
   it("that was asked about is left before another is worked out", async () => {
     const engine = engineOn();
     const shown = [{ do: "set" as const, target: "look/passes/a/amount", value: 7 }];
-    engine.put({ fitting: { selection: "s", key: "k", words: "", before: 1, after: 9, commands: shown } });
+    engine.choice.set({ fitting: { selection: "s", key: "k", words: "", before: 1, after: 9, commands: shown } });
     engine.document.show(shown);
     const answered = fit(engine, engine.shown.look.selections![0]!, { id: "k" } as Parameters<typeof fit>[2]);
     expect([engine.now.fitting, engine.shown.look.passes![0]!.amount]).toEqual([null, 100]);
