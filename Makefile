@@ -4,7 +4,7 @@ PORT ?= 8610
 DATA ?=
 STAMPS := .stamps
 
-.PHONY: demo test mutations bench bench-against bench-keys bench-picks bench-things bench-reference bench-checks bench-carry soak screenshots wheel check footage build install types clean
+.PHONY: demo test test-browser test-rest mutations bench bench-against bench-keys bench-picks bench-things bench-reference bench-checks bench-carry soak screenshots wheel check footage build install types clean
 
 demo: build
 	.venv/bin/wenditas demo --port $(PORT) $(if $(DATA),--data $(DATA))
@@ -32,16 +32,28 @@ $(STAMPS)/site: $(STAMPS)/node $(shell find web/src web/public web/index.html we
 
 # Tools for tests and checks; Debian's Chromium and Firefox for the browser tests, gcc and strace to make a machine unkind.
 DEBIAN := chromium firefox-esr gcc strace
-$(STAMPS)/tools: requirements-test.lock $(STAMPS)/python
-	.venv/bin/pip install -q -r requirements-test.lock
+$(STAMPS)/debian:
+	mkdir -p $(STAMPS)
 	(for tool in $(DEBIAN); do command -v $$tool >/dev/null || exit 1; done) || (apt-get update -qq && apt-get install -y -qq $(DEBIAN) libc6-dev >/dev/null)
 	touch $@
 
-test: build $(STAMPS)/tools check
+$(STAMPS)/tools: requirements-test.lock $(STAMPS)/python $(STAMPS)/debian
+	.venv/bin/pip install -q -r requirements-test.lock
+	touch $@
+
+# What has to be fetched is fetched side by side; then two rows of tests, since those in the browser wait for much.
+test:
+	$(MAKE) -j3 build $(STAMPS)/tools
+	$(MAKE) -j2 test-browser test-rest
+
+PYTEST := $(PY) -m pytest -m "not long"
+test-browser: build $(STAMPS)/tools
+	$(PYTEST) tests/browser
+
+test-rest: build $(STAMPS)/tools check
 	cd web && npm test --silent
-	$(PY) -m pytest -n 2 --dist loadfile -m "not long" tests/api tests/render tests/project tests/media tests/references tests/core tests/formats tests/store
-	$(PY) -m pytest -n 2 --dist loadfile -m "not long" tests/faults
-	$(PY) -m pytest -m "not long" tests/browser
+	$(PYTEST) -n 2 --dist loadfile tests/api tests/render tests/project tests/media tests/references tests/core tests/formats tests/store
+	$(PYTEST) -n 2 --dist loadfile tests/faults
 
 check: $(STAMPS)/tools $(STAMPS)/node
 	.venv/bin/ruff check wenditas tests bench
@@ -102,6 +114,7 @@ wheel: build
 
 screenshots: build $(STAMPS)/tools
 	$(PY) docs/screenshots/take.py
+	$(PY) docs/screenshots/looks.py
 	$(PY) docs/screenshots/moving.py
 
 footage: $(STAMPS)/tools

@@ -105,8 +105,8 @@ def measure(clip: Path, folder: Path) -> list[tuple[str, str]]:
     """Prints the account of two clips, and gives its last line as a row."""
     count, rows = at_most(FRAMES, 3), []
     found = {}
-    for name, path in (("the demo's", clip), ("noisy, 1080 lines, CRF 30", noisy(clip, folder, 1080)))[: at_most(2, 1)]:
-        found[name] = account_of(path, six_passes(), count)
+    for name, path_of in (("the demo's", lambda: clip), ("noisy, 1080 lines, CRF 30", lambda: noisy(clip, folder, 1080)))[: at_most(2, 1)]:
+        found[name] = account_of(path_of(), six_passes(), count)
         told = f"{found[name]['all of it']:.0f} ms of one core (target ≤ {TARGET}, sending and the page included)"
         rows.append((f"a played frame, {name}: 960 × 540, six passes, cleaned selection", told))
     table = Table("Part, ms of one core a frame", *found)

@@ -9,7 +9,7 @@ from pathlib import Path
 from rich.console import Console
 from rich.table import Table
 
-from bench.timing import once, paired
+from bench.timing import at_most, once, paired
 
 ROOT = Path(__file__).parents[1]
 
@@ -53,7 +53,7 @@ def main(base: str) -> None:
             clip = ROOT / "wenditas" / "demo" / "footage" / "tram-up-the-hill.mp4"
             ours, theirs = Side(ROOT, clip), Side(tree, clip)
             table = Table("What", "Now", f"Speed against {base} (the middle half of the pairs)")
-            for row in ours.names:
+            for row in ours.names[: at_most(99, 2)]:
                 found = paired(lambda row=row: ours.seconds(row), lambda row=row: theirs.seconds(row), 15)  # type: ignore[misc]
                 table.add_row(row, f"{1000 * found.ours:.1f} ms", str(found))
             ours.stop()

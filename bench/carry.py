@@ -106,10 +106,10 @@ def main(say: Callable[[str], None] = print) -> None:
     held, reached, worse = 0, 0, 0
     with tempfile.TemporaryDirectory() as folder:
         for thing in CLIPS[: at_most(len(CLIPS), 1)]:
-            frames, mattes = thing.draw(at_most(COUNT, 3), 540)
+            frames, mattes = thing.draw(at_most(COUNT, 3), at_most(540, 216))
             plain, noise = encoded([Light("").on(f, n) for n, f in enumerate(frames)], Path(folder), CRF)
             key = by_hand(plain[0], mattes[0], noise)
-            for light in LIGHTS[: at_most(len(LIGHTS), 2)]:
+            for light in LIGHTS[: at_most(len(LIGHTS), 1)]:
                 lit, noise = encoded([light.on(f, n) for n, f in enumerate(frames)], Path(folder), CRF)
                 there, found = carry(key, denoised(lit[0], noise.times(0.5)))
                 values = [overlap(k, lit[0], noise, mattes[0], thing.below) for k in (key, there, by_hand(lit[0], mattes[0], noise))]

@@ -27,12 +27,12 @@ def make_source(clip: Path, folder: Path) -> Path:
     """The demo clip enlarged to 1920 × 1080."""
     target = folder / "source.mp4"
     with av.open(str(clip)) as container:
-        stream = container.streams.video[0]
-        writer = VideoSegment(target, Canvas(1920, 1080, stream.average_rate), CODING)
+        stream, width, height = container.streams.video[0], at_most(1920, 320), at_most(1080, 180)
+        writer = VideoSegment(target, Canvas(width, height, stream.average_rate), CODING)
         for n, frame in enumerate(container.decode(stream)):
             if n >= at_most(SECONDS * 24, 6):
                 break
-            writer.encode(frame.reformat(1920, 1080, "yuv420p"))
+            writer.encode(frame.reformat(width, height, "yuv420p"))
         writer.close()
     return target
 

@@ -55,8 +55,8 @@ def main(say: Callable[[str], None] = print) -> None:
     with tempfile.TemporaryDirectory() as folder:
         for light in LIGHTS[: at_most(len(LIGHTS), 1)]:
             told = []
-            for clip in CLIPS[: at_most(len(CLIPS), 2)]:
-                frames, truth = clip.draw(3, 540)
+            for clip in CLIPS[: at_most(len(CLIPS), 1)]:
+                frames, truth = clip.draw(3, at_most(540, 216))
                 names = _called(frames[0], truth[0])
                 read, noise = encoded(frames, Way("", CRF, light, 0.013), Path(folder))
                 for pick in picks(read[0], truth[0]):

@@ -79,7 +79,7 @@ def path_by_hand(page: Page) -> None:
 
     type_number(page, "Frame", 40)
     page.get_by_role("button", name="Draw ▾").click()
-    page.get_by_role("menuitem", name="Path").click()
+    page.get_by_role("menuitemradio", name="Path").click()
     for x, y in ((0.12, 0.64), (0.26, 0.59), (0.45, 0.57), (0.48, 0.72), (0.44, 0.84), (0.14, 0.88)):
         page.mouse.click(*at(x, y))
     page.keyboard.press("Enter")
@@ -164,10 +164,10 @@ def looks(page: Page) -> None:
     """Other shots with other looks and scopes; keyframes; the bright room."""
     for shot, name, kind in LOOKS:
         page.get_by_role("banner").get_by_role("button", name="▾").first.click()
-        page.get_by_role("menuitem", name=shot).click()
+        page.get_by_role("menuitemradio", name=shot).click()
         settle(page)
         page.get_by_role("region", name="Scope").get_by_role("button").first.click()
-        page.get_by_role("menuitem", name=kind).click()
+        page.get_by_role("menuitemradio", name=kind).click()
         settle(page)
         animate(page)
         save(page, name)
@@ -223,7 +223,7 @@ def sheet(page: Page) -> None:
     """Shots under looks, two of them chosen."""
     page.get_by_role("link", name="Sheet", exact=True).click()
     page.get_by_role("button", name="+ the look of a shot").click()
-    page.get_by_role("menuitem", name="Umbrella in the rain").click()
+    page.get_by_role("menuitemradio", name="Umbrella in the rain").click()
     loaded(page)
     for name in ("Tram up the hill", "Umbrella in the rain"):
         page.get_by_role("button", name=f"{name}, Two-ink print").click(modifiers=["ControlOrMeta"])

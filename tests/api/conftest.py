@@ -43,6 +43,23 @@ def client(tmp_path: Path, request: pytest.FixtureRequest) -> Iterator[TestClien
         yield test_client
 
 
+@pytest.fixture(scope="module")
+def together(begun: tuple[Path, str], tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
+    """One application for those tests of a file that each work on a shot of their own."""
+    data = tmp_path_factory.mktemp("together") / "data"
+    shutil.copytree(begun[0], data)
+    with TestClient(create_app(data), base_url=BASE) as test_client:
+        yield test_client
+
+
+@pytest.fixture
+def new_shot(together: TestClient, begun: tuple[Path, str]) -> dict:
+    """A shot of the clip that no other test has."""
+    footage = together.get(f"/api/shots/{begun[1]}").json()["footage"]["id"]
+    made = together.post(f"/api/footage/{footage}/shots").json()
+    return together.get(f"/api/shots/{made['id']}").json()
+
+
 @pytest.fixture
 def project(client: TestClient) -> str:
     there = client.get("/api/projects").json()

@@ -1,5 +1,6 @@
 """Upload, facts, removal; files that cannot be used leave nothing behind."""
 
+import shutil
 from pathlib import Path
 
 import cv2
@@ -7,7 +8,8 @@ import numpy as np
 import pytest
 from fastapi.testclient import TestClient
 
-from tests.api.conftest import send
+from tests.api.conftest import BASE, send
+from wenditas.api.app import create_app
 
 
 def names(client: TestClient, project: str) -> list[str]:
@@ -71,11 +73,13 @@ def test_removal_and_restoring(client: TestClient, project: str, shot: dict) -> 
     assert len(client.get(f"/api/projects/{project}").json()["shots"]) == 1
 
 
-def test_demo_project_is_made_once(client: TestClient) -> None:
-    first, second = client.post("/api/projects/demo").json(), client.post("/api/projects/demo").json()
-    assert first == second
-    view = client.get(f"/api/projects/{first['id']}").json()
-    assert view["shots"] and client.get(f"/api/shots/{view['shots'][0]['id']}").json()["document"]["look"]["passes"]
+def test_demo_project_is_made_once(demo_data: Path, tmp_path: Path) -> None:
+    shutil.copytree(demo_data, tmp_path / "data")  # made already, by the command
+    with TestClient(create_app(tmp_path / "data"), base_url=BASE) as client:
+        (first,) = client.get("/api/projects").json()
+        assert client.post("/api/projects/demo").json() == first
+        view = client.get(f"/api/projects/{first['id']}").json()
+        assert view["shots"] and client.get(f"/api/shots/{view['shots'][0]['id']}").json()["document"]["look"]["passes"]
 
 
 def test_media_that_became_garbage_are_told(client: TestClient, project: str, shot: dict, tmp_path: Path) -> None:

@@ -31,7 +31,7 @@ def put_on(client: TestClient, view: dict, item: str, selection: str | None = No
 
 def test_catalogue_lists_everything(client: TestClient) -> None:
     found = client.get("/api/catalogue").json()
-    assert [t["id"] for t in found["treatments"]] == list(TREATMENTS) and len(found["treatments"]) == 50
+    assert [t["id"] for t in found["treatments"]] == list(TREATMENTS) and len(found["treatments"]) == 46
     assert found["groups"] == ["remove", "shift", "map", "fill", "tone", "soften", "break"] and len(found["blends"]) == 16
     assert len(found["starters"]) >= 16 and all(s["words"].endswith(".") for s in found["starters"])
     stops = next(t for t in found["treatments"] if t["id"] == "gradient-map")["params"][0]
@@ -39,7 +39,8 @@ def test_catalogue_lists_everything(client: TestClient) -> None:
 
 
 @pytest.mark.parametrize("item", list(STARTERS))
-def test_every_starter_goes_on_with_one_step(client: TestClient, shot: dict, item: str) -> None:
+def test_every_starter_goes_on_with_one_step(together: TestClient, new_shot: dict, item: str) -> None:
+    client, shot = together, new_shot
     answer = put_on(client, shot, item).json()
     look, starter = answer["view"]["document"]["look"], STARTERS[item]
     assert [p["treatment"] for p in look["passes"]] == [p.treatment for p in starter.look.passes]
@@ -56,6 +57,18 @@ def test_every_starter_goes_on_with_one_step(client: TestClient, shot: dict, ite
     assert shown.shape[1] == 176
     # One that waits for a pick shows what it does to everything, or nothing yet.
     assert starter.asks or np.abs(shown.astype(float).mean(axis=(0, 1)) - source.astype(float).mean(axis=(0, 1))).max() > 1
+
+
+def test_checks_that_a_look_silences_stay_silent_where_it_is_put(client: TestClient, shot: dict) -> None:
+    look = {"passes": [{"id": "p", "name": "Tint", "treatment": "tint"}], "silenced": ["banding"]}
+    view = edited(client, shot, [{"do": "set", "target": "look", "value": look}]).json()
+    body = {"shot": shot["shot"]["id"], "revision": view["revision"], "name": "Quiet", "words": "", "only": None}
+    item = client.post("/api/shelf", json=body).json()["id"]
+    plain = edited(client, {**shot, "revision": view["revision"]}, [{"do": "set", "target": "look", "value": {"silenced": ["clipping"]}}]).json()
+    after = client.post(f"/api/shots/{shot['shot']['id']}/dress", json={"base": plain["revision"], "item": item, "selection": None, "where": "after"}).json()
+    assert after["view"]["document"]["look"]["silenced"] == ["clipping", "banding"]
+    instead = put_on(client, after["view"], item).json()
+    assert instead["view"]["document"]["look"]["silenced"] == ["banding"]
 
 
 def test_a_starter_uses_the_selection_in_work_and_recolours_from_its_picks(client: TestClient, shot: dict) -> None:
@@ -169,7 +182,8 @@ NEEDS_A_FILE = {id for id, t in TREATMENTS.items() if any(i.kind == "file" for i
 
 
 @pytest.mark.parametrize("treatment", list(TREATMENTS))
-def test_every_treatment_has_a_thumbnail(client: TestClient, shot: dict, treatment: str) -> None:
+def test_every_treatment_has_a_thumbnail(together: TestClient, new_shot: dict, treatment: str) -> None:
+    client, shot = together, new_shot
     path = f"/api/shots/{shot['shot']['id']}/treatments"
     drawn = jpeg(client.get(f"{path}/{treatment}/{shot['revision']}/3.jpg?upto=0"))
     assert drawn.shape == (132, 176, 3)

@@ -143,8 +143,10 @@ def problems(page: Page) -> Iterator[list[str]]:
 
 @pytest.fixture
 def bench(page: Page, server: Server, problems: list[str]) -> "BenchPage":
-    page.goto(server.url)
-    page.get_by_role("button", name="Open on the Bench", exact=True).first.click()
+    project = page.request.get(f"{server.url}/api/projects").json()[0]["id"]
+    view = page.request.get(f"{server.url}/api/projects/{project}").json()
+    first = next(s for s in view["shots"] if s["footage_id"] == view["footage"][0]["id"])
+    page.goto(f"{server.url}/projects/{project}/shots/{first['id']}")
     found = BenchPage(page, server)
     found.wait_for_picture()
     return found
@@ -278,7 +280,7 @@ class BenchPage:
     def preset(self, name: str) -> None:
         """Take a preset of the chosen pass."""
         self.page.get_by_role("button", name="Presets ▾").click()
-        self.page.get_by_role("menuitem", name=name, exact=True).click()
+        self.page.get_by_role("menuitemradio", name=name, exact=True).click()
         self.wait_for_picture()
 
     @property

@@ -27,7 +27,7 @@ def test_a_grey_is_keyed_by_lightness_and_says_so(bench: BenchPage, problems: li
     bench.go(40)
     dark = next((x, y) for y in (0.45, 0.5, 0.55, 0.6) for x in (0.46, 0.48, 0.5, 0.52, 0.54) if max(bench.pixel(x, y)) < 40)
     bench.click(*dark)
-    expect(bench.page.get_by_text(re.compile("keyed by (lightness|colour) instead"))).to_be_visible()
+    expect(bench.page.locator("[data-notice]").get_by_text(re.compile("keyed by (lightness|colour) instead"))).to_be_visible()
     (key,) = bench.look().selections[0].keys
     assert key.type in ("lightness", "colour") and bench.look().selections[0].name in ("Black", "Grey")
     bench.view("Matte")
@@ -51,7 +51,7 @@ def test_a_fit_that_explodes_is_shown_and_asked_about(bench: BenchPage) -> None:
     assert max(bench.pixel(*BOX)) < 100 and bench.look() == narrow
     page.get_by_role("button", name="Fit to picks").click()
     asks.get_by_role("button", name="Fit anyway").click()
-    expect(page.get_by_text(re.compile("^Fitted: tolerance.*% before"))).to_be_visible()
+    expect(page.locator("[data-notice]").get_by_text(re.compile("^Fitted: tolerance.*% before"))).to_be_visible()
     assert bench.look() != narrow and bench.look().selections[0].keys[0].softness == narrow.selections[0].keys[0].softness
 
 
@@ -127,17 +127,17 @@ def test_palettes_come_from_other_shots_and_are_kept(bench: BenchPage, problems:
     page.get_by_label("Shot", exact=True).select_option(label="Six awnings")
     found = page.get_by_role("region", name="From Six awnings")
     found.get_by_title(re.compile("^Put 5 of Six awnings")).click()
-    expect(page.get_by_text("5 of Six awnings is in Gradient map.")).to_be_visible()
+    expect(page.locator("[data-notice]").get_by_text("5 of Six awnings is in Gradient map.")).to_be_visible()
     assert len(bench.look().passes[0].params["stops"]) == 5
     found.get_by_role("button", name="Keep").first.click()
     page.get_by_role("textbox").last.fill("Market")
     page.keyboard.press("Enter")
-    expect(page.get_by_text("“Market” is on the shelf.")).to_be_visible()
+    expect(page.locator("[data-notice]").get_by_text("“Market” is on the shelf.")).to_be_visible()
     page.keyboard.press("Escape")
     bench.add("Exposure")  # which takes no palette: the shelf makes a gradient map of it
     page.get_by_role("button", name="Shelf").click()
     page.get_by_role("region", name="Palettes").get_by_role("button", name="Market").click()
-    expect(page.get_by_text("Market is in Gradient map.")).to_be_visible()
+    expect(page.locator("[data-notice]").get_by_text("Market is in Gradient map.")).to_be_visible()
     assert [p.treatment for p in bench.look().passes] == ["gradient-map", "exposure", "gradient-map"] and len(bench.look().passes[2].params["stops"]) == 3
     assert problems == []
 

@@ -196,7 +196,7 @@ def test_a_cut_that_loses_its_dissolve_says_so_and_the_room_is_found_again(reel:
     if len(reel.state()["document"]["transitions"]) > transitions:  # a plain cut was nearest
         page.keyboard.press("x")
         reel.stored()
-    said = page.get_by_role("status").filter(has_text="is gone: a plain cut")
+    said = page.locator("[data-notice]").filter(has_text="is gone: a plain cut")
     expect(said).to_be_visible()
     said.get_by_role("button", name="Undo").click()
     reel.stored()
@@ -227,7 +227,7 @@ def test_another_look_from_here_on(bench: BenchPage, problems: list[str]) -> Non
     now = reel()
     assert len(now["items"]) == len(before["items"]) + 1 and len(now["transitions"]) == len(before["transitions"]) + 1
     assert page.get_by_label("Frame", exact=True).input_value() == "60"
-    page.get_by_role("status").get_by_role("button", name="Undo").click()
+    page.locator("[data-notice]").get_by_role("button", name="Undo").click()
     expect(page.get_by_role("button", name="Six awnings ▾")).to_be_visible(timeout=20_000)
     assert reel() == before
     assert problems == []

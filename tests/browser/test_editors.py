@@ -175,7 +175,7 @@ def test_gradient_stops(bench: BenchPage, problems: list[str]) -> None:
     page.get_by_label("Gradient file").set_input_files({"name": "g.svg", "mimeType": "image/svg+xml", "buffer": svg})
     wait_for(lambda: [s["colour"] for s in params(bench)["stops"]] == ["#ff0000", "#0000ff"])
     page.get_by_label("Gradient file").set_input_files({"name": "g.svg", "mimeType": "image/svg+xml", "buffer": b"<svg/>"})
-    expect(page.get_by_text("no linearGradient")).to_be_visible()
+    expect(page.locator("[data-notice]").get_by_text("no linearGradient")).to_be_visible()
     assert [p for p in problems if "422" not in p] == []
 
 
@@ -293,7 +293,7 @@ def test_saving_on_the_shelf_and_copying_to_another_shot(bench: BenchPage) -> No
     page.get_by_role("menuitem", name="Save on the shelf").click()
     page.get_by_label("Name", exact=True).fill("Amber")
     page.get_by_role("button", name="Save", exact=True).click()
-    expect(page.get_by_text("“Amber” is on the shelf.")).to_be_visible()
+    expect(page.locator("[data-notice]").get_by_text("“Amber” is on the shelf.")).to_be_visible()
     bench.stage("Tint").hover()
     page.get_by_role("button", name="Do something with Tint").click()
     page.get_by_role("menuitem", name="Copy for another shot").click()
@@ -318,7 +318,7 @@ def test_scopes_are_live(bench: BenchPage, problems: list[str]) -> None:
     seen = set()
     for name in SCOPES:
         page.get_by_role("region", name="Scope").get_by_role("button").first.click()
-        page.get_by_role("menuitem", name=name).click()
+        page.get_by_role("menuitemradio", name=name).click()
         expect(page.get_by_role("img", name=name)).to_have_attribute("data-ready", "true", timeout=10_000)
         bench.wait_for_picture()
         seen.add(page.get_by_role("img", name=name).screenshot())

@@ -102,7 +102,7 @@ def test_what_is_there_of_a_damaged_file_is_taken(page: Page, server: Server, tm
     card = page.get_by_role("listitem", name="cut.mp4")
     expect(card).to_contain_text("cut short", timeout=30_000)
     bring_in(page, tmp_path / "cut.mp4")
-    expect(page.get_by_role("status").filter(has_text="is here already")).to_be_visible(timeout=30_000)
+    expect(page.locator("[data-notice]").filter(has_text="is here already")).to_be_visible(timeout=30_000)
     assert listed(page).count("cut.mp4") == 1
     card.get_by_role("button", name="Open on the Bench", exact=True).click()
     bench = BenchPage(page, server)
@@ -130,7 +130,7 @@ def test_removal_has_an_undo(page: Page, server: Server) -> None:
     page.get_by_role("menuitem", name="Remove this footage").click()
     expect(page.get_by_role("heading", name="Tram up the hill.mp4")).to_have_count(0)
     assert len(listed(page)) == 6
-    page.get_by_role("status").get_by_role("button", name="Undo").click()
+    page.locator("[data-notice]").get_by_role("button", name="Undo").click()
     expect(page.get_by_role("heading", name="Tram up the hill.mp4")).to_be_visible()
 
 
@@ -166,10 +166,10 @@ def test_several_at_once_from_a_list(page: Page, server: Server) -> None:
         page.get_by_label(f"Choose {name}").check()
     chosen = page.get_by_role("group", name="What is chosen")
     chosen.get_by_role("button", name="Put in the reel").click()
-    expect(page.get_by_text("2 files stand at the end of the reel.")).to_be_visible(timeout=20_000)
+    expect(page.locator("[data-notice]").get_by_text("2 files stand at the end of the reel.")).to_be_visible(timeout=20_000)
     chosen.get_by_role("button", name="Put a look on ▾").click()
     page.get_by_role("menuitem", name="Two-ink print").click()
-    said = page.get_by_text("“Two-ink print” is on 2 shots")
+    said = page.locator("[data-notice]").get_by_text("“Two-ink print” is on 2 shots")
     expect(said).to_be_visible(timeout=30_000)
     page.keyboard.press("Escape")  # closes the newest message
     expect(said).to_have_count(0)
@@ -193,6 +193,6 @@ def test_other_footage_is_sought_to_stand_in_its_place(page: Page, server: Serve
     dialog.get_by_label("Search for footage").fill("awnings")
     expect(dialog.get_by_role("listitem")).to_have_count(1)
     dialog.get_by_role("button", name="Put in its place: Six awnings.mp4").click()
-    expect(page.get_by_text("Its shot is made of “Six awnings.mp4” now.")).to_be_visible()
+    expect(page.locator("[data-notice]").get_by_text("Its shot is made of “Six awnings.mp4” now.")).to_be_visible()
     page.get_by_role("button", name="Undo", exact=True).click()
     expect(page.get_by_role("listitem", name="The kiln.mp4").first).to_contain_text("1 shot")

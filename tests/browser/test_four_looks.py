@@ -67,6 +67,9 @@ def test_colour_swap_with_glow(bench: BenchPage, problems: list[str], tmp_path: 
 HEAT = ((0, "#000010"), (20, "#40108c"), (45, "#c8285a"), (70, "#f98a1e"), (100, "#fff4c0"))
 
 
+@pytest.mark.long(
+    found_by="tests/references, the gradient map against its source; stops are typed in test_editors.py, and test_two_ink_print drives the same doors"
+)
 def test_heat_camera_with_five_typed_stops_reversed(bench: BenchPage, problems: list[str], tmp_path: Path) -> None:
     bench.start_over("The kiln")
     bench.add("Gradient map")

@@ -135,20 +135,20 @@ def test_a_notice_takes_back_its_own_edit_or_says_that_it_cannot(empty: BenchPag
     notice = page.locator("[data-notice]").filter(has_text="is on.")
     empty.set("Amount in %", 42)
     notice.get_by_role("button", name="Undo").click()
-    expect(page.get_by_role("alert").get_by_text("cannot be taken back by itself")).to_be_visible()
+    expect(page.locator("[data-notice=bad]").get_by_text("cannot be taken back by itself")).to_be_visible()
     assert 42 in [p.amount for p in empty.look().passes]
 
 
 def test_errors_are_not_pushed_out(empty: BenchPage) -> None:
     page = empty.page
     page.get_by_label("Look file").set_input_files({"name": "x.json", "mimeType": "application/json", "buffer": b"{"})
-    expect(page.get_by_role("alert")).to_be_visible()
+    expect(page.locator("[data-notice=bad]")).to_be_visible()
     empty.add("Saturation")
     for _ in range(5):
         page.keyboard.press("Control+z")
         page.keyboard.press("Control+Shift+z")
     draft(empty)
-    expect(page.get_by_role("alert").get_by_text("not JSON")).to_be_visible()
+    expect(page.locator("[data-notice=bad]").get_by_text("not JSON")).to_be_visible()
 
 
 def test_a_picture_that_cannot_be_made_says_why_and_is_tried_again(empty: BenchPage) -> None:
@@ -299,7 +299,7 @@ def test_still_footage_opens_and_is_edited(bench: BenchPage, tmp_path) -> None: 
         page.get_by_role("button", name="Do something with the lane Amount").click()
         page.get_by_role("menuitem", name=what).click()
         bench.wait_for_picture()
-    expect(page.get_by_role("alert")).to_have_count(0)
+    expect(page.locator("[data-notice=bad]")).to_have_count(0)
 
 
 def test_a_link_opens_the_shot_at_a_pass(empty: BenchPage) -> None:
@@ -334,16 +334,16 @@ def test_numbers_are_taken_as_people_type_them(empty: BenchPage) -> None:
     gamma.fill("−0.08")
     gamma.press("Enter")
     expect(gamma).to_have_value("0.92")
-    expect(page.get_by_text("was taken as a change from 1")).to_be_visible()
+    expect(page.locator("[data-notice]").get_by_text("was taken as a change from 1")).to_be_visible()
     amount = empty.field("Amount in %")
     for typed, shown in (("89%", "89"), ("100 * 1/4", "25"), ("400", "100")):
         amount.fill(typed)
         amount.press("Enter")
         expect(amount).to_have_value(shown)
-    expect(page.get_by_text("Amount goes from 0 to 100 %")).to_be_visible()
+    expect(page.locator("[data-notice]").get_by_text("Amount goes from 0 to 100 %")).to_be_visible()
     amount.fill("a lot")
     amount.press("Enter")
-    expect(page.get_by_text("“a lot” is not a number")).to_be_visible()
+    expect(page.locator("[data-notice]").get_by_text("“a lot” is not a number")).to_be_visible()
     expect(amount).to_have_value("100")
 
 

@@ -174,7 +174,11 @@ def test_passes_bypass_rename_duplicate_reorder_remove(bench: BenchPage) -> None
     assert bench.stages() == ["Source", "Monochrome", "Richer", "Richer"]
     act("Monochrome", "Later")
     assert bench.stages() == ["Source", "Richer", "Monochrome", "Richer"]
-    page.locator("li[draggable]").nth(1).drag_to(page.locator("li[draggable]").nth(0))
+    second, first = (page.locator("li[data-sortable]").nth(n).bounding_box() for n in (1, 0))
+    page.mouse.move(second["x"] + 40, second["y"] + 30)
+    page.mouse.down()
+    page.mouse.move(first["x"] + 20, first["y"] + 30, steps=8)
+    page.mouse.up()
     bench.wait_for_picture()
     assert bench.stages() == ["Source", "Monochrome", "Richer", "Richer"]
     act("Richer", "Remove")
@@ -229,7 +233,7 @@ def test_two_windows(bench: BenchPage, page: Page) -> None:
         second.field("Amount in %").fill("20")
         second.field("Amount in %").press("Enter")
     assert answered.value.status == 409
-    expect(other.get_by_role("alert").get_by_text("changed in another window")).to_be_visible()
+    expect(other.locator("[data-notice=bad]").get_by_text("changed in another window")).to_be_visible()
     expect(second.field("Amount in %")).to_have_value("60")
     other.unroute("**/edits")
     other.get_by_role("button", name="Apply mine again").click()
@@ -331,7 +335,7 @@ def test_looks_are_downloaded_and_loaded(bench: BenchPage, tmp_path: Path) -> No
     page.get_by_label("Look file").set_input_files(tmp_path / "look.json")
     expect(bench.stage("Saturation")).to_be_visible()
     page.get_by_label("Look file").set_input_files({"name": "x.json", "mimeType": "application/json", "buffer": b"{}"})
-    expect(page.get_by_role("alert").get_by_text("is not a look")).to_be_visible()
+    expect(page.locator("[data-notice=bad]").get_by_text("is not a look")).to_be_visible()
 
 
 def test_reloadable_addresses(page: Page, bench: BenchPage, server: Server) -> None:

@@ -229,7 +229,7 @@ def test_an_item_is_placed_by_its_handles_and_a_trim_shows_both_sides(reel: Reel
 def test_takes_of_the_reel(reel: ReelPage) -> None:
     page, before = reel.page, reel.state()
     page.keyboard.press("t")
-    expect(page.get_by_text("“Take 1” is saved.")).to_be_visible()
+    expect(page.locator("[data-notice]").get_by_text("“Take 1” is saved.")).to_be_visible()
     page.get_by_role("button", name="Tram up the hill 0–116").focus()
     page.keyboard.press("Enter")
     page.keyboard.press("Delete")

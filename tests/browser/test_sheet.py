@@ -60,12 +60,12 @@ def test_a_look_is_put_on_three_shots_and_taken_back_on_all(sheet: SheetPage) ->
     sheet.cell(names[2], "Two-ink print").click(modifiers=["Shift"])
     expect(page.get_by_text("3 shots chosen · Two-ink print")).to_be_visible()
     page.get_by_role("button", name="Put on 3 shots").click()
-    expect(page.get_by_text("“Two-ink print” is on 3 shots.")).to_be_visible()
+    expect(page.locator("[data-notice]").get_by_text("“Two-ink print” is on 3 shots.")).to_be_visible()
     for name in names:
         assert [p["name"] for p in sheet.look(name)["passes"]] != [p["name"] for p in before[name]["passes"]]
         assert sheet.api(f"shots/{sheet.shots()[name]['id']}/takes")[0]["name"] == "Before Two-ink print"
     page.get_by_role("banner").get_by_role("button", name="Undo all").click()
-    expect(page.get_by_text("“Two-ink print” taken back on 3 shots.")).to_be_visible()
+    expect(page.locator("[data-notice]").get_by_text("“Two-ink print” taken back on 3 shots.")).to_be_visible()
     assert {name: sheet.look(name) for name in names} == before
 
 
@@ -92,7 +92,7 @@ def test_what_needs_a_pick_is_picked_on_the_bench(sheet: SheetPage) -> None:
     """Red is nowhere in the kiln's look of one colour: one click goes to the Bench, which asks for it."""
     page = sheet.page
     page.get_by_role("button", name="+ the look of a shot").click()
-    page.get_by_role("menuitem", name="Six awnings").click()
+    page.get_by_role("menuitemcheckbox", name="Six awnings").click()
     cell = sheet.cell("The kiln", "Look of Six awnings")
     cell.scroll_into_view_if_needed()
     inside = page.get_by_role("gridcell").filter(has=cell)
@@ -110,7 +110,7 @@ def test_variants_of_two_inks(sheet: SheetPage) -> None:
     page = sheet.page
     sheet.cell("Tram up the hill", "Two-ink print").click()
     page.get_by_role("button", name="Put on 1 shot").click()
-    expect(page.get_by_text("“Two-ink print” is on one shot.")).to_be_visible()
+    expect(page.locator("[data-notice]").get_by_text("“Two-ink print” is on one shot.")).to_be_visible()
     page.get_by_role("radio", name="variants").click()
     page.get_by_label("Pass", exact=True).select_option(label="Two inks")
     page.get_by_label("What is varied").select_option("inks")
@@ -120,7 +120,7 @@ def test_variants_of_two_inks(sheet: SheetPage) -> None:
     before = json.dumps(sheet.look("Tram up the hill"))
     for name in ("Pine and straw", "Plum and mint"):
         page.get_by_role("button", name=f"Keep as a take: {name}").click()
-        expect(page.get_by_text(f"“{name}” is kept as a take")).to_be_visible()
+        expect(page.locator("[data-notice]").get_by_text(f"“{name}” is kept as a take")).to_be_visible()
     assert json.dumps(sheet.look("Tram up the hill")) == before
     page.get_by_role("button", name="Use it: Night and coral").click()
     wait_for(lambda: "#ff5a52" in json.dumps(sheet.look("Tram up the hill")))
@@ -141,7 +141,7 @@ def test_saved_as_a_picture_and_exported_by_a_pattern(sheet: SheetPage, tmp_path
     page.get_by_role("button", name="Export all").click()
     page.get_by_label("Names").fill("{shot} {look}")
     page.get_by_role("dialog").get_by_role("button", name="Export", exact=True).click()
-    expect(page.get_by_text("2 exports have begun.")).to_be_visible()
+    expect(page.locator("[data-notice]").get_by_text("2 exports have begun.")).to_be_visible()
     names = {e["name"] for e in sheet.api(f"projects/{sheet.project}/exports")}
     assert names == {"The kiln own look", "The kiln Heat camera"}
     for e in sheet.api(f"projects/{sheet.project}/exports"):
@@ -171,7 +171,7 @@ def test_a_look_is_saved_as_a_lut_and_the_shelf_as_a_file(bench: BenchPage, tmp_
     page.get_by_role("menuitem", name="Save on the shelf…").click()
     page.get_by_role("dialog").get_by_role("textbox").fill("Autumn red")
     page.keyboard.press("Enter")
-    expect(page.get_by_text("“Autumn red” is on the shelf.")).to_be_visible()
+    expect(page.locator("[data-notice]").get_by_text("“Autumn red” is on the shelf.")).to_be_visible()
     page.keyboard.press("m")
     page.get_by_role("button", name="Do something with Autumn red").click()
     page.get_by_role("menuitem", name="Tags…").click()
@@ -184,7 +184,7 @@ def test_a_look_is_saved_as_a_lut_and_the_shelf_as_a_file(bench: BenchPage, tmp_
         page.get_by_role("menuitem", name="Save the shelf to a file").click()
     download.value.save_as(tmp_path / "shelf.json")
     page.get_by_label("Shelf file").set_input_files(str(tmp_path / "shelf.json"))
-    expect(page.get_by_text("0 items are new on the shelf; 1 was here already.")).to_be_visible()
+    expect(page.locator("[data-notice]").get_by_text("0 items are new on the shelf; 1 was here already.")).to_be_visible()
 
 
 def test_eight_columns_scroll_sideways_and_the_names_stay(sheet: SheetPage) -> None:

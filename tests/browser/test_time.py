@@ -136,7 +136,7 @@ def test_time_is_zoomed_and_panned(bench: BenchPage, problems: list[str]) -> Non
 
 def draw_path(bench: BenchPage, *points: tuple[float, float]) -> None:
     bench.page.get_by_role("button", name="Draw ▾").click()
-    bench.page.get_by_role("menuitem", name="Path").click()
+    bench.page.get_by_role("menuitemradio", name="Path").click()
     for x, y in points:
         bench.page.mouse.click(*on_screen(bench, x, y))
     bench.page.keyboard.press("Enter")

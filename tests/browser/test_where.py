@@ -34,7 +34,7 @@ def drag(bench: BenchPage, start: tuple[float, float], end: tuple[float, float])
 
 def draw(bench: BenchPage, kind: str) -> None:
     bench.page.get_by_role("button", name="Draw ▾").click()
-    bench.page.get_by_role("menuitem", name=kind).click()
+    bench.page.get_by_role("menuitemradio", name=kind).click()
 
 
 def matte(bench: BenchPage, where: tuple[float, float]) -> int:
@@ -55,7 +55,7 @@ def test_fit_to_picks_and_main_colours(bench: BenchPage) -> None:
     bench.set("Tolerance in °", 30)
     before = bench.field("Tolerance in °").input_value()
     page.get_by_role("button", name="Fit to picks").click()
-    expect(page.get_by_text(re.compile("^Fitted: tolerance"))).to_be_visible()
+    expect(page.locator("[data-notice]").get_by_text(re.compile("^Fitted: tolerance"))).to_be_visible()
     bench.wait_for_picture()
     assert bench.field("Tolerance in °").input_value() != before
     bench.view("Matte")
@@ -133,7 +133,7 @@ def test_the_pillar_box_is_tracked(bench: BenchPage) -> None:
     drag(bench, place(bench, 0.81, 0.4), place(bench, 0.95, 0.92))
     page.get_by_role("button", name="both", exact=True).click()
     expect(page.get_by_role("progressbar", name="Tracking")).to_be_visible()
-    expect(page.get_by_text("Rectangle tracked.")).to_be_visible(timeout=60_000)
+    expect(page.locator("[data-notice]").get_by_text("Rectangle tracked.")).to_be_visible(timeout=60_000)
     assert "tracked" in shapes(page)[0]
     bench.view("Matte")
     # Sixty frames later and earlier the foreground has moved by some 50 pixels, and the fence with it.
@@ -150,7 +150,7 @@ def test_tracking_can_be_cancelled(bench: BenchPage) -> None:
     drag(bench, place(bench, 0.8, 0.36), place(bench, 0.97, 0.97))
     page.get_by_role("button", name="both", exact=True).click()
     page.get_by_role("status").get_by_role("button", name="Cancel").click()
-    expect(page.get_by_text("Tracking cancelled")).to_be_visible()
+    expect(page.locator("[data-notice]").get_by_text("Tracking cancelled")).to_be_visible()
     assert "tracked" not in shapes(page)[0]
 
 
@@ -170,7 +170,7 @@ def test_an_island_is_fenced_off_in_one_step(bench: BenchPage) -> None:
     largest.hover()
     before = float(page.get_by_label("Coverage").inner_text().split()[0])
     largest.get_by_role("button", name="Fence off").click()
-    expect(page.get_by_text("Fence tracked.")).to_be_visible(timeout=60_000)
+    expect(page.locator("[data-notice]").get_by_text("Fence tracked.")).to_be_visible(timeout=60_000)
     bench.wait_for_picture()
     assert float(page.get_by_label("Coverage").inner_text().split()[0]) < before * 0.8
     assert "Fence" in shapes(page)[0] and "tracked" in shapes(page)[0]

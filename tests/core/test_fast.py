@@ -7,6 +7,7 @@ from wenditas.core.colour import fast
 from wenditas.core.colour.oklab import oklab_from_rgb
 from wenditas.core.colour.transfer import srgb_decode
 from wenditas.core.kernel import kernel
+from wenditas.core.measure.chroma import light_and_chroma, light_and_chroma_reference
 
 
 @kernel
@@ -73,3 +74,10 @@ def test_oklab_of_random_colours() -> None:
     out = np.empty_like(rgb)
     _labs(rgb, out)
     assert np.abs(out - oklab_from_rgb(rgb)).max() < 5e-6
+
+
+def test_lightness_and_chroma() -> None:
+    """Against the plain way, beyond 0-1 too, and at the steep beginning of the curve."""
+    picture = np.random.default_rng(3).uniform(-0.2, 1.4, (3, 61, 83)).astype(np.float32)
+    picture[:, :8] *= 0.01
+    assert np.abs(light_and_chroma(picture) - light_and_chroma_reference(picture)).max() < 2e-5

@@ -86,7 +86,7 @@ def source_frames(reel: Reel) -> list[tuple[str, int]]:
     return [(f.content, number) for n in range(node.length) for f, number in (leaf.params for leaf in reads(resolve(node, n)))]
 
 
-@settings(max_examples=300 * TIMES, deadline=None)
+@settings(max_examples=100 * TIMES, deadline=None)
 @given(cut_reels())
 def test_an_item_shows_its_own_frames_alone(reel: Reel) -> None:
     shown, cuts = source_frames(reel), reel.cuts()
@@ -102,7 +102,7 @@ def test_no_flash_of_what_was_cut() -> None:
     assert source_frames(reel)[-1] == ("a", 20)  # 21 until it was fixed
 
 
-@settings(max_examples=300 * TIMES, deadline=None)
+@settings(max_examples=100 * TIMES, deadline=None)
 @given(cut_reels(), st.data())
 def test_a_split_moves_nothing(reel: Reel, data: st.DataObject) -> None:
     """At any two rates, at any frame, once and again: the same length, the same frames of footage, the same cuts elsewhere."""

@@ -1,13 +1,21 @@
 """Older looks open as they were: ids, names and units are new, what they show is not."""
 
+import numpy as np
 import pytest
 
 from tests.core.drawn import Drawn, footage
 from wenditas.core.film import Shot, render
 from wenditas.core.look.animate import look_at
+from wenditas.core.look.apply import apply_look
 from wenditas.core.look.document import parse_look
+from wenditas.core.look.names import BY_CURVE
 from wenditas.core.look.upgrade import SCHEMA, upgrade_look
+from wenditas.core.treat import TREATMENTS
 from wenditas.core.treat.hue_bands import EIGHT
+from wenditas.core.treat.operation import settled
+from wenditas.core.treat.parts.by_hue import prepare_by_hue, tables
+from wenditas.core.treat.parts.chroma import chroma_table, prepare_scale_chroma
+from wenditas.core.treat.record import whole
 
 PICK = {"colour": [0.8, 0.1, 0.08], "x": 0.5, "y": 0.5, "frame": 3}
 OLD = {
@@ -108,3 +116,33 @@ def test_fixed_bands_are_hue_bands_that_do_the_same(old: str, field: str, value:
     assert parse_look(gone).lanes == ()  # a band that is gone takes its lanes along
     odd = {"schema_version": 2, "passes": [{"id": "p", "name": "p", "treatment": old, "params": 7}]}
     assert upgrade_look(odd)["passes"][0]["params"] == 7
+
+
+@pytest.mark.parametrize(("old", "key", "changes", "over"), [(old, key, changes, over) for old, (changes, over, key) in BY_CURVE.items()])
+def test_treatments_of_one_curve_are_curves_over_colour(old: str, key: str, changes: str, over: str) -> None:
+    """What they made is what the pair of that name makes, bit for bit, and their lanes go along."""
+    points = [[10, 40], [60, 20]]
+    lane = {"target": f"passes/p/params/{key}", "keyframes": [{"frame": 0, "value": points}, {"frame": 9, "value": [[10, 0], [60, 30]]}]}
+    look = parse_look({"schema_version": 4, "passes": [{"id": "p", "name": "p", "treatment": old, "params": {key: points}}], "lanes": [lane]})
+    (item,) = look.passes
+    assert (item.treatment, item.params["changes"], item.params["over"]) == ("curves-over-colour", changes, over)
+    assert [list(p) for p in item.params[f"{changes}_over_{over}"]] == points and look.lanes[0].target == f"passes/p/params/{changes}_over_{over}"
+    assert [list(p) for p in look_at(look, 9, 24).passes[0].params[f"{changes}_over_{over}"]] == [[10, 0], [60, 30]]
+    kernel = {
+        "hue-by-hue": lambda: prepare_by_hue(tables(shift=points)),
+        "lightness-by-hue": lambda: prepare_by_hue(tables(lightness=points)),
+        "saturation-by-hue": lambda: prepare_by_hue(tables(saturation=points)),
+    }.get(old, lambda: prepare_scale_chroma(chroma_table(points), over))()
+    picture = np.random.default_rng(2).random((3, 20, 30), np.float32)
+    out = np.empty_like(picture)
+    kernel(picture, out, whole(picture))
+    plain = parse_look({"passes": [{**item.model_dump(mode="json")}]})
+    assert np.array_equal(apply_look(plain, picture), out)
+    odd = {"schema_version": 4, "passes": [{"id": "p", "name": "p", "treatment": old, "params": 7}], "lanes": [{"target": "passes/p/params/x"}]}
+    assert upgrade_look(odd)["passes"][0]["params"] == 7
+
+
+def test_what_does_not_count_has_no_say_in_what_is_computed() -> None:
+    curves = TREATMENTS["curves-over-colour"]
+    one, other, third = (settled(curves, {"over": "hue", **more}).named for more in ({}, {"hue_over_hue": [[0, 50]]}, {"saturation_over_hue": [[0, 50]]}))
+    assert one == other != third

@@ -67,7 +67,7 @@ def settings_of(treatment: Treatment) -> list[dict[str, Any]]:
 
     found: list[dict[str, Any]] = [{}, dict(treatment.example)]
     for info in infos:
-        found += [{**treatment.example, info.key: value} for value in odd_values(info)]
+        found += [{**treatment.example, **(info.when or {}), info.key: value} for value in odd_values(info)]
     found += [mixture() for _ in range(3)]
     return found + [dict(p) for p in treatment.presets.values()]
 

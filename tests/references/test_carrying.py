@@ -7,6 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.examples import TIMES
 from wenditas.core.colour.oklab import rgb_from_oklab
 from wenditas.core.kernel import Matte, Picture
 from wenditas.core.look.document import parse_look
@@ -134,7 +135,7 @@ def test_what_is_gone_is_told_key_by_key() -> None:
     assert told.how == "fitted again" and "to take away" in told.words and not made.keys[1].on and share(made, there, BOX) > 0.9
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=20 * TIMES, deadline=None)
 @given(st.lists(st.floats(0, 359), min_size=2, max_size=2), st.floats(-40, 40), st.sampled_from(["add", "subtract", "intersect"]))
 def test_what_is_called_fitted_selects_something_and_not_the_frame(hue: list[float], turned: float, how: str) -> None:
     here, there = two(*hue), two(*(h + turned for h in hue))

@@ -53,9 +53,14 @@ def test_recolour_lands_on_the_target() -> None:
         assert got["lightness"] == pytest.approx((new if lightness else old)["lightness"], abs=1e-3)
 
 
+def over_colour(changes: str, over: str, points: list[list[float]], *colours: str) -> list[Color]:
+    """Colours under a curve over colour."""
+    return pixels_of(treat("curves-over-colour", swatches(*colours), changes=changes, over=over, **{f"{changes}_over_{over}": points}))
+
+
 def test_saturation_by_hue_scales_chroma_where_it_says() -> None:
     points = [[29, 0], [90, 100], [180, 100], [262, 50], [320, 100]]
-    for ours, start in zip(pixels_of(treat("saturation-by-hue", swatches(*MILD), saturation=points)), MILD, strict=True):
+    for ours, start in zip(over_colour("saturation", "hue", points, *MILD), MILD, strict=True):
         old, got = Color(start).convert("oklch"), ours.convert("oklch")
         x, y = np.array(points).T
         factor = PchipInterpolator(np.concatenate([x - 360, x, x + 360]), np.tile(y, 3))(old["hue"]) / 100
@@ -94,19 +99,33 @@ def test_bands_touch_their_own_hue_and_not_the_opposite() -> None:
 
 
 def test_curves_over_hue_turn_and_lighten() -> None:
-    (turned,) = pixels_of(treat("hue-by-hue", swatches("oklch(60% 0.08 100)"), shift=[[100, 45], [280, 0]]))
+    (turned,) = over_colour("hue", "hue", [[100, 45], [280, 0]], "oklch(60% 0.08 100)")
     assert turned.convert("oklch")["hue"] == pytest.approx(145, abs=0.3)
-    (lighter,) = pixels_of(treat("lightness-by-hue", swatches("oklch(60% 0.08 100)"), lightness=[[100, 15], [280, 0]]))
+    (lighter,) = over_colour("lightness", "hue", [[100, 15], [280, 0]], "oklch(60% 0.08 100)")
     assert lighter.convert("oklch")["lightness"] == pytest.approx(0.75, abs=1e-3)
 
 
 def test_saturation_by_lightness_and_by_saturation() -> None:
     dark, light = "oklch(30% 0.05 50)", "oklch(80% 0.05 50)"
-    got = pixels_of(treat("saturation-by-lightness", swatches(dark, light), saturation=[[0, 0], [30, 0], [80, 100], [100, 100]]))
+    got = over_colour("saturation", "lightness", [[0, 0], [30, 0], [80, 100], [100, 100]], dark, light)
     assert [c.convert("oklch")["chroma"] for c in got] == pytest.approx([0, 0.05], abs=1e-3)
     faint, loud = "oklch(60% 0.033 50)", "oklch(60% 0.099 50)"
-    got = pixels_of(treat("saturation-by-saturation", swatches(faint, loud), saturation=[[10, 50], [30, 100]]))
+    got = over_colour("saturation", "saturation", [[10, 50], [30, 100]], faint, loud)
     assert [c.convert("oklch")["chroma"] for c in got] == pytest.approx([0.0165, 0.099], abs=1e-3)
+
+
+@pytest.mark.parametrize("over", ["lightness", "saturation"])
+def test_hue_and_lightness_over_lightness_and_saturation(over: str) -> None:
+    """coloraide's OkLCh before and after; SciPy's monotone cubic for the curve. Chroma over 0.33 is saturation, as the range of the curve says."""
+    colours = ["oklch(40% 0.05 50)", "oklch(55% 0.066 140)", "oklch(70% 0.03 250)"]
+    for changes, points, component in (("hue", [[0, 0], [50, 40], [100, -30]], "hue"), ("lightness", [[0, 0], [50, 12], [100, -10]], "lightness")):
+        x, y = np.array(points, dtype=float).T
+        for ours, start in zip(over_colour(changes, over, points, *colours), colours, strict=True):
+            old, got = Color(start).convert("oklch"), ours.convert("oklch")
+            at = old["lightness"] * 100 if over == "lightness" else old["chroma"] / 0.33 * 100
+            by = float(PchipInterpolator(x, y)(at))
+            assert got[component] == pytest.approx(old[component] + (by if changes == "hue" else by / 100), abs=0.4 if changes == "hue" else 2e-3)
+            assert got["chroma"] == pytest.approx(old["chroma"], abs=1e-3)
 
 
 @pytest.mark.parametrize("kelvin", [2500, 4000, 6500, 10000, 15000])

@@ -108,10 +108,13 @@ def pixels(path: Path, alpha: bool) -> list[np.ndarray]:
     return found
 
 
-LONG = [pytest.param(id, marks=pytest.mark.long(found_by="test_a_joined_file_holds_what_its_segments_hold")) for id in ("h265", "av1", "ffv1", "vp9")]
+LONG = [
+    pytest.param(id, marks=pytest.mark.long(found_by="test_a_joined_file_holds_what_its_segments_hold"))
+    for id in ("h265", "av1", "ffv1", "vp9", "prores-4444", "exr-half")
+]
 
 
-@pytest.mark.parametrize("id", ["h264", "prores-4444", "exr-half", "gif", *LONG])
+@pytest.mark.parametrize("id", ["h264", "gif", *LONG])
 def test_the_file_is_the_same_whatever_makes_it(tmp_path: Path, clip: Path, id: str) -> None:
     """One process, three processes, and one that is stopped twice on the way: the same bytes."""
     options = ExportOptions(format=id)

@@ -35,7 +35,7 @@ const marksOf = (reel: string) => `wenditas-marks-${reel}`;
 const POCKET = "wenditas-copied-pass";
 
 /** What may lie over the whole window. */
-export type Dialogs = { keyboard: boolean; shelf: boolean };
+export type Dialogs = { keyboard: boolean; shelf: boolean; help: { page: string; part: string | null } | null };
 
 export class App {
   readonly kept = new Kept(() => localStorage);
@@ -49,7 +49,7 @@ export class App {
   });
   readonly tracks = new Tracks(this.queries);
   readonly uploads = new Uploads(this.queries, (name) => this.notices.say(`“${name}” is here already: the same file is not taken in twice.`));
-  readonly dialogs: StoreApi<Dialogs> = createStore(() => ({ keyboard: false, shelf: false }));
+  readonly dialogs: StoreApi<Dialogs> = createStore<Dialogs>(() => ({ keyboard: false, shelf: false, help: null }));
   /** The keys of the room that is open. */
   readonly keysHere: StoreApi<{ rows: readonly Told[] }> = createStore(() => ({ rows: [] as readonly Told[] }));
   readonly pocket: StoreApi<{ held: Pocket | null }> = createStore(() => ({ held: readPocket(this.kept.getItem(POCKET)) }));
@@ -62,8 +62,6 @@ export class App {
   readonly open: StoreApi<{ engine: BenchSession | null }> = createStore(() => ({ engine: null as BenchSession | null }));
   /** The reel in its room. */
   readonly cut: StoreApi<{ reel: ReelSession | null }> = createStore(() => ({ reel: null as ReelSession | null }));
-  /** The sheet in its room. */
-  readonly laid: StoreApi<{ sheet: Sheet | null }> = createStore(() => ({ sheet: null as Sheet | null }));
   private sheetsOf = new Map<string, { sheet: Sheet; loader: Loader }>();
   private documents = new Map<string, Document>();
   private reels = new Map<string, Document<ReelView>>();
@@ -147,15 +145,11 @@ export class App {
   sheet(project: string): { sheet: Sheet; loader: Loader } {
     const found = this.sheetsOf.get(project) ?? { sheet: new Sheet(project, this.kept), loader: new Loader((url, init) => fetch(url, init)) };
     this.sheetsOf.set(project, found);
-    this.laid.setState({ sheet: found.sheet });
     return found;
   }
 
-  leaveSheet() {
-    this.laid.setState({ sheet: null });
-  }
-
-  private documentOf(view: ShotView): Document {
+  /** The document of a shot, whether or not it is on the Bench: one for each, however often it is asked for. */
+  documentOf(view: ShotView): Document {
     const { id } = view.shot;
     const known = this.documents.get(id);
     if (known) {

@@ -13,8 +13,9 @@ const MAY: Record<string, string[]> = {
   app: ["api", "engine", "ui"],
   panels: ["api", "colour", "engine", "ui", "app"],
   rooms: ["api", "colour", "engine", "ui", "app", "panels"],
-  shell: ["api", "colour", "engine", "ui", "app", "panels", "rooms"],
-  main: ["app", "panels", "rooms", "shell", "ui"],
+  help: ["panels", "ui", "app"],
+  shell: ["api", "colour", "engine", "ui", "app", "panels", "help"],
+  main: ["app", "help", "panels", "rooms", "shell", "ui"],
 };
 
 const partOf = (path: string) => path.replace(/^\/src\//, "").split("/")[0]!.replace(/\.\w+$/, "");

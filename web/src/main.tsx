@@ -82,5 +82,5 @@ createRoot(document.getElementById("root")!).render(
   </StrictMode>,
 );
 
-// The other rooms while nobody waits, so that going there is at once; one that cannot be read now is read when it is gone to.
-window.addEventListener("load", () => window.setTimeout(() => Object.values(ROOMS).forEach((read) => void read().catch(() => undefined)), 2000));
+// The other rooms and the help while nobody waits, so that going there is at once; one that cannot be read now is read when it is gone to.
+window.addEventListener("load", () => window.setTimeout(() => [...Object.values(ROOMS), () => import("./help/Help")].forEach((read) => void read().catch(() => undefined)), 2000));

@@ -1,7 +1,6 @@
 """The application: routers, guard, the built interface."""
 
 import asyncio
-import threading
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from pathlib import Path
@@ -36,7 +35,6 @@ from wenditas.api.routes import (
 )
 from wenditas.api.security import LOOPBACK, Guard
 from wenditas.app.services import Services
-from wenditas.render.warm import warm_up
 
 SITE = Path(__file__).parent / "site"
 
@@ -49,7 +47,6 @@ def create_app(folder: Path, hosts: tuple[str, ...] = LOOPBACK, token: str | Non
         services = opened or Services.open(folder)
         services.hub.attach(asyncio.get_running_loop())
         services.start()
-        threading.Thread(target=warm_up, name="warm", daemon=True).start()  # load compiled kernels before the first picture
         app.state.services = services
         yield
         services.close()

@@ -5,6 +5,7 @@ A parameter model is a Pydantic model whose fields are made with the functions b
 """
 
 from collections.abc import Mapping
+from functools import cache
 from itertools import pairwise
 from typing import Annotated, Any, Literal, Self
 
@@ -132,12 +133,14 @@ def colours(default: tuple[str, ...], name: str, help: str) -> Any:
     return _field(default, name, help, "colours")
 
 
-def curve(default: tuple[tuple[float, float], ...], name: str, help: str, *, axis: Axis, low: float, high: float, unit: str = "%") -> Any:
+def curve(
+    default: tuple[tuple[float, float], ...], name: str, help: str, *, axis: Axis, low: float, high: float, unit: str = "%", when: dict[str, str] | None = None
+) -> Any:
     """A curve over tone, hue, lightness or saturation, from `low` to `high`; the field is a `Curve`.
 
-    x runs in percent, over hue in degrees.
+    x runs in percent, over hue in degrees. when: what choices beside it are to be, for it to count at all.
     """
-    return _field(default, name, help, "curve", axis=axis, minimum=low, maximum=high, unit=unit)
+    return _field(default, name, help, "curve", axis=axis, minimum=low, maximum=high, unit=unit, when=when or {})
 
 
 def gradient(default: tuple[tuple[float, str], ...], name: str, help: str) -> Any:
@@ -166,7 +169,10 @@ def part(name: str, help: str) -> Any:
 
 
 class ParamInfo(BaseModel):
-    """What the editor needs to draw one parameter. A switch has 0 and 1 for its ends; a curve its range of y."""
+    """What the editor needs to draw one parameter. A switch has 0 and 1 for its ends; a curve its range of y.
+
+    when: what choices beside it are to be, for it to count; empty where it always does.
+    """
 
     key: str
     name: str
@@ -184,6 +190,7 @@ class ParamInfo(BaseModel):
     at: float | None = None
     period: float | None = None
     fine: bool | None = None
+    when: dict[str, str] | None = None
     fields: list["ParamInfo"] = []
 
 
@@ -212,7 +219,18 @@ def describe(model: type[BaseModel]) -> list[ParamInfo]:
                 at=schema.get("at"),
                 period=schema.get("period"),
                 fine=schema.get("fine") or None,
+                when=schema.get("when") or None,
                 fields=schema.get("fields", []),
             )
         )
     return infos
+
+
+@cache
+def _conditions(model: type[BaseModel]) -> tuple[tuple[str, dict[str, str]], ...]:
+    return tuple((info.key, info.when) for info in describe(model) if info.when)
+
+
+def uncounted(params: BaseModel) -> set[str]:
+    """The parameters that do not count, as the choices beside them stand."""
+    return {key for key, when in _conditions(type(params)) if any(getattr(params, other) != wanted for other, wanted in when.items())}

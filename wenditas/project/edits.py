@@ -33,7 +33,7 @@ def whole_look(look: Look) -> list[Command]:
 
 
 def more(before: Look, after: Look) -> list[Command]:
-    """Add what a look has more than it had: selections, bundles, passes and lanes, each where it stands."""
+    """Add what a look has more than it had: selections, bundles, passes and lanes, each where it stands, and what it silences."""
     commands: list[Command] = []
     for key in ("selections", "bundles", "passes"):
         known, has = {item.id for item in getattr(before, key)}, getattr(after, key)
@@ -43,7 +43,8 @@ def more(before: Look, after: Look) -> list[Command]:
                 commands.append(Add(target=f"look/{key}", value=item.model_dump(mode="json"), before=follows))
     animated = {lane.target for lane in before.lanes}
     coming = (lane for lane in after.lanes if lane.target not in animated)
-    return [*commands, *(Set(target=join(["look", "lanes", lane.target]), value=lane.model_dump(mode="json")) for lane in coming)]
+    commands += [Set(target=join(["look", "lanes", lane.target]), value=lane.model_dump(mode="json")) for lane in coming]
+    return commands if after.silenced == before.silenced else [*commands, Set(target="look/silenced", value=list(after.silenced))]
 
 
 def only_pass(look: Look, pass_id: str) -> Look:

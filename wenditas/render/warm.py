@@ -3,7 +3,9 @@
 import os
 from collections.abc import Callable
 from contextlib import suppress
+from functools import cache
 from pathlib import Path
+from threading import Thread
 
 import numpy as np
 
@@ -13,6 +15,7 @@ from wenditas.core.look.apply import apply_look
 from wenditas.core.look.document import parse_look
 from wenditas.core.look.shown import MATTE_VIEWS, Shown
 from wenditas.core.measure.census import census
+from wenditas.core.measure.chroma import light_and_chroma
 from wenditas.core.measure.scopes import SCOPES, scope_picture
 from wenditas.core.select.clean import Cleaning, clean
 from wenditas.core.select.denoise import Noise, denoised
@@ -39,6 +42,12 @@ def _carry_something() -> None:
     strokes[30:34, 36:54] = 1
     matte = started(here, strokes, np.zeros_like(strokes))
     step(here, started(here, np.zeros_like(strokes), strokes, matte) + matte, here, known_of(here, matte))
+
+
+@cache
+def load_kernels() -> None:
+    """Load compiled kernels before the first picture, besides what else goes on; once in a process."""
+    Thread(target=warm_up, name="warm", daemon=True).start()
 
 
 Tell = Callable[[int, int], None]
@@ -88,6 +97,7 @@ def warm_up(tell: Tell = lambda done, total: None) -> int:
     followed(matte, np.full((3, 48, 48), 0.5, np.float32), Noise(0.01, 48))
     clean(matte, Cleaning(despeckle=4, fill_holes=4, choke=1.5, soften=1, black=10, white=90), 1.0)
     _carry_something()
+    light_and_chroma(picture)
     tell(steps - REST // 2, steps)
     census(picture)
     for scope in SCOPES:

@@ -10,7 +10,7 @@ from contextlib import contextmanager, suppress
 from datetime import UTC, datetime
 from importlib import resources
 from pathlib import Path
-from typing import Any
+from typing import Any, Literal
 
 from wenditas.core.errors import DataFolderError, DiskFull
 
@@ -192,3 +192,12 @@ class Database:
             self._readers.put(None)
         with self._lock:
             self._writer.close()
+
+
+Removable = Literal["palettes", "projects", "shelf", "shots", "takes"]
+
+
+def mark_removed(db: Database, table: Removable, id: str, removed: bool) -> None:
+    """Mark a row as removed, or as there again. Nothing of it is deleted, so that it can be brought back."""
+    with db.atomic() as writer:
+        writer.execute(f"UPDATE {table} SET removed = ? WHERE id = ?", (now() if removed else None, id))

@@ -6,7 +6,7 @@ import sqlite3
 from pydantic import BaseModel
 
 from wenditas.core.errors import NotFound
-from wenditas.store.database import Database, new_id, now
+from wenditas.store.database import Database, mark_removed, new_id, now
 
 
 class PaletteRow(BaseModel):
@@ -38,5 +38,4 @@ def set_removed(db: Database, id: str, removed: bool) -> None:
     """Take a palette away, or bring it back. Raises `NotFound`."""
     if db.row("SELECT 1 FROM palettes WHERE id = ?", (id,)) is None:
         raise NotFound(f"There is no palette {id!r}.")
-    with db.atomic() as writer:
-        writer.execute("UPDATE palettes SET removed = ? WHERE id = ?", (now() if removed else None, id))
+    mark_removed(db, "palettes", id, removed)

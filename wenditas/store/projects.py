@@ -3,7 +3,7 @@
 from pydantic import BaseModel
 
 from wenditas.core.errors import NotFound
-from wenditas.store.database import Database, new_id, now
+from wenditas.store.database import Database, mark_removed, new_id, now
 
 
 class Project(BaseModel):
@@ -34,8 +34,7 @@ def rename_project(db: Database, id: str, name: str) -> Project:
 def set_removed(db: Database, id: str, removed: bool) -> Project:
     """Remove a project, or bring it back. All that belongs to it stays. Raises `NotFound`."""
     found = project(db, id)
-    with db.atomic() as writer:
-        writer.execute("UPDATE projects SET removed = ? WHERE id = ?", (now() if removed else None, id))
+    mark_removed(db, "projects", id, removed)
     return found
 
 

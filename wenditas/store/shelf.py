@@ -8,7 +8,7 @@ from typing import Any, Literal
 from pydantic import BaseModel
 
 from wenditas.core.errors import NotFound
-from wenditas.store.database import Database, new_id, now
+from wenditas.store.database import Database, mark_removed, new_id, now
 
 ShelfKind = Literal["look", "pass"]
 
@@ -62,5 +62,4 @@ def change_item(db: Database, id: str, name: str | None, words: str | None, tags
 def set_removed(db: Database, id: str, removed: bool) -> None:
     """Take an item from the shelf, or put it back."""
     item(db, id)
-    with db.atomic() as writer:
-        writer.execute("UPDATE shelf SET removed = ? WHERE id = ?", (now() if removed else None, id))
+    mark_removed(db, "shelf", id, removed)

@@ -6,7 +6,7 @@ from pydantic import BaseModel
 
 from wenditas.core.errors import NotFound
 from wenditas.store import history
-from wenditas.store.database import Database, new_id, now
+from wenditas.store.database import Database, mark_removed, new_id, now
 
 
 class ShotRow(BaseModel):
@@ -86,5 +86,4 @@ def rename_shot(db: Database, id: str, name: str) -> ShotRow:
 def set_removed(db: Database, id: str, removed: bool) -> None:
     """Remove a shot, or bring it back."""
     shot(db, id)
-    with db.atomic() as writer:
-        writer.execute("UPDATE shots SET removed = ? WHERE id = ?", (now() if removed else None, id))
+    mark_removed(db, "shots", id, removed)

@@ -6,7 +6,7 @@ from pydantic import BaseModel
 
 from wenditas.core.errors import NotFound
 from wenditas.store import history
-from wenditas.store.database import Database, new_id, now
+from wenditas.store.database import Database, mark_removed, new_id, now
 
 
 class TakeRow(BaseModel):
@@ -56,5 +56,4 @@ def rename_take(db: Database, id: str, name: str) -> TakeRow:
 def set_removed(db: Database, id: str, removed: bool) -> None:
     """Remove a take, or bring it back; its revision stays in any case."""
     take(db, id)
-    with db.atomic() as writer:
-        writer.execute("UPDATE takes SET removed = ? WHERE id = ?", (now() if removed else None, id))
+    mark_removed(db, "takes", id, removed)

@@ -33,7 +33,7 @@ export interface paths {
         };
         /**
          * Events
-         * @description Changes as they happen: shots, footage, exports.
+         * @description Changes as they happen: shots, footage, exports. A page that listens will ask for pictures soon.
          */
         get: operations["events_api_events_get"];
         put?: never;
@@ -1251,7 +1251,7 @@ export interface paths {
         };
         /**
          * Cell Marks
-         * @description What checks find on the frame that a cell shows.
+         * @description What checks find on the frame that a cell shows, but for those that its look silences.
          */
         get: operations["cell_marks_api_shots__shot_id__cells__column__marks_get"];
         put?: never;
@@ -4387,15 +4387,15 @@ export interface components {
         };
         /**
          * Look
-         * @description An ordered list of passes, the selections they use, and the lanes of what is animated.
+         * @description An ordered list of passes, the selections they use, and the lanes of what is animated. silenced: checks that are not told of it, by their ids.
          */
         Look: {
             /**
              * Schema Version
-             * @default 4
+             * @default 5
              * @constant
              */
-            schema_version: 4;
+            schema_version: 5;
             /**
              * Selections
              * @default []
@@ -4416,6 +4416,11 @@ export interface components {
              * @default []
              */
             lanes: components["schemas"]["Lane"][];
+            /**
+             * Silenced
+             * @default []
+             */
+            silenced: string[];
         };
         /**
          * LookRequest
@@ -4688,6 +4693,8 @@ export interface components {
         /**
          * ParamInfo
          * @description What the editor needs to draw one parameter. A switch has 0 and 1 for its ends; a curve its range of y.
+         *
+         *     when: what choices beside it are to be, for it to count; empty where it always does.
          */
         ParamInfo: {
             /** Key */
@@ -4728,6 +4735,10 @@ export interface components {
             period?: number | null;
             /** Fine */
             fine?: boolean | null;
+            /** When */
+            when?: {
+                [key: string]: string;
+            } | null;
             /**
              * Fields
              * @default []
@@ -5408,11 +5419,12 @@ export interface components {
             end: components["schemas"]["Place"];
             /**
              * @default {
-             *       "schema_version": 4,
+             *       "schema_version": 5,
              *       "selections": [],
              *       "passes": [],
              *       "bundles": [],
-             *       "lanes": []
+             *       "lanes": [],
+             *       "silenced": []
              *     }
              */
             look: components["schemas"]["Look"];
@@ -5515,11 +5527,12 @@ export interface components {
             linear: boolean;
             /**
              * @default {
-             *       "schema_version": 4,
+             *       "schema_version": 5,
              *       "selections": [],
              *       "passes": [],
              *       "bundles": [],
-             *       "lanes": []
+             *       "lanes": [],
+             *       "silenced": []
              *     }
              */
             look: components["schemas"]["Look"];
@@ -5924,11 +5937,12 @@ export interface components {
             last: number;
             /**
              * @default {
-             *       "schema_version": 4,
+             *       "schema_version": 5,
              *       "selections": [],
              *       "passes": [],
              *       "bundles": [],
-             *       "lanes": []
+             *       "lanes": [],
+             *       "silenced": []
              *     }
              */
             look: components["schemas"]["Look"];

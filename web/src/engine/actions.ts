@@ -17,7 +17,7 @@ export type Action<S, A = undefined> = {
 };
 
 /** What is told of keys that belong to controls and to the picture, not to a room. */
-export type Told = { group: string; told: string; words: string };
+export type Told = { id?: string; group: string; told: string; words: string };
 
 const NAMES: Record<string, string> = {
   arrowleft: "←", arrowright: "→", arrowup: "↑", arrowdown: "↓", pageup: "Page up", pagedown: "Page down", home: "Home", end: "End", delete: "Delete", backspace: "Backspace", escape: "Esc", enter: "Enter",
@@ -42,7 +42,10 @@ export function grouped(rows: readonly Told[]): [string, Told[]][] {
   return [...found];
 }
 
-export const rowOf = <S, A>(action: Action<S, A>): Told => ({ group: action.group, told: toldOf(action), words: action.words });
+/** The key of something that can be done, as it is told; null where no key does it. */
+export const keyFor = (rows: readonly Told[], id: string | undefined): string | null => (id === undefined ? null : (rows.find((row) => row.id === id)?.told.split("  ")[0] ?? null));
+
+export const rowOf = <S, A>(action: Action<S, A>): Told => ({ id: action.id, group: action.group, told: toldOf(action), words: action.words });
 
 /** Those that answer to what is looked for, by their words, their keys or their group. */
 export const foundIn = (rows: readonly Told[], typed: string): Told[] => found(rows.map((row) => ({ ...row, name: row.words, summary: row.group, intents: [row.told] })), typed);

@@ -1,5 +1,7 @@
-/** Checks that are not to be told of: for a shot, or for good. Kept in this browser; nothing of it is in a look. */
+/** Checks that are not to be told of: for a shot, or for good, which is kept in this browser; or for a look, which has that itself and takes it along. */
 import { createStore, type StoreApi } from "zustand/vanilla";
+
+import type { BenchSession } from "./bench";
 
 export type Silences = { always: readonly string[]; shots: Readonly<Record<string, readonly string[]>> };
 
@@ -40,3 +42,13 @@ export class Silenced {
 }
 
 export const isSilent = ({ always, shots }: Silences, check: string, shot: string): boolean => always.includes(check) || (shots[shot]?.includes(check) ?? false);
+
+/** Tell of a check no more in the look on the Bench: an edit like any other, so that it goes along with the look. */
+export const silenceInLook = (engine: BenchSession, check: string, name: string) =>
+  void engine.edit([{ do: "set", target: engine.target.of("silenced"), value: [...new Set([...(engine.shown.look.silenced ?? []), check])] }], `${name} silenced in this look`);
+
+/** Tell of it again, where the look had silenced it. */
+export function hearInLook(engine: BenchSession, check: string, name: string) {
+  const silenced = engine.shown.look.silenced ?? [];
+  if (silenced.includes(check)) void engine.edit([{ do: "set", target: engine.target.of("silenced"), value: silenced.filter((one) => one !== check) }], `${name} told again`);
+}

@@ -1,8 +1,10 @@
+import { HelpButton } from "./HelpButton";
 import clsx from "clsx";
 import { Popover } from "radix-ui";
 import { useEffect, useState } from "react";
 
 import type { MarkView } from "../api/types";
+import { hearInLook, silenceInLook } from "../engine/silenced";
 import { followChecks, goToMark, markKey, fix } from "../engine/checks";
 import { perFrame, xOf, type Span } from "../engine/timespan";
 import { Button } from "../ui/basics";
@@ -48,7 +50,10 @@ export function ChecksCount() {
       <Popover.Portal>
         <Popover.Content align="end" side="top" sideOffset={3} collisionPadding={8} className="z-30 max-h-[420px] w-[400px] overflow-auto border border-strong bg-raised p-3">
           <p className="flex items-baseline justify-between">
-            <b>Checks</b>
+            <span className="flex items-baseline gap-0.5">
+              <b>Checks</b>
+              <HelpButton of="Checks" page="bench" part="checks" />
+            </span>
             <span className="text-[12px] text-quiet">{running && checked ? `${checked.done} of ${checked.total} frames${fresh ? "" : ", of the state before"}` : running ? "begin when nothing else is at work" : `${broken ? checked!.done : checked!.total} frames looked at`}</span>
           </p>
           {broken && <p className="mt-2">The checks broke off after {checked?.done} frames. {broken}</p>}
@@ -67,6 +72,7 @@ export function ChecksCount() {
                   <Menu
                     trigger={<Button look="plain" aria-label={`Silence: ${mark.name}`} title="Tell of this check no more">Silence ▾</Button>}
                     items={[
+                      { name: "In this look", onSelect: () => silenceInLook(engine, mark.check, mark.name) },
                       { name: "For this shot", onSelect: () => silenced.put(mark.check, view.shot.id) },
                       { name: "For good", onSelect: () => silenced.put(mark.check, null) },
                     ]}
@@ -79,7 +85,7 @@ export function ChecksCount() {
             <p className="mt-2 border-t border-line pt-2 text-[12px] text-quiet">
               Silenced:{" "}
               {[...new Map(silent.map((mark) => [mark.check, mark.name]))].map(([check, name]) => (
-                <button key={check} type="button" className="as-button mr-2 hover:text-ink" title="Tell of it again" onClick={() => silenced.lift(check, view.shot.id)}>
+                <button key={check} type="button" className="as-button mr-2 hover:text-ink" title="Tell of it again" onClick={() => (silenced.lift(check, view.shot.id), hearInLook(engine, check, name))}>
                   {name}
                 </button>
               ))}

@@ -84,7 +84,7 @@ export function CurveWords() {
     <div className="flex items-center justify-between">
       <span>Selected over time</span>
       {curve?.fresh && curve.weak.length > 0 ? (
-        <Button className="h-[22px] px-1.5" title="Next weak frame (G)" onClick={() => step(1)}>
+        <Button className="h-[22px] px-1.5" title="Next weak frame" does="weak" onClick={() => step(1)}>
           {curve.weak.length} weak ▸
         </Button>
       ) : (

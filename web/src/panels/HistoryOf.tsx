@@ -1,3 +1,4 @@
+import { HelpButton } from "./HelpButton";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import clsx from "clsx";
 import { Popover } from "radix-ui";
@@ -55,8 +56,11 @@ export function HistoryOf({ id, revision, frame, path, readTakes, readEdits, new
   return (
     <>
       <div className="flex items-center justify-between">
-        <h2 className="text-[15px] font-bold">Takes</h2>
-        <Button look="solid" title="Saves this state under the next name (T)" onClick={() => run(newTake())}>
+        <span className="flex items-baseline gap-0.5">
+          <h2 className="text-[15px] font-bold">Takes</h2>
+          <HelpButton of="History and takes" page="bench" part="history-and-takes" />
+        </span>
+        <Button look="solid" title="Saves this state under the next name" does="take" onClick={() => run(newTake())}>
           New take
         </Button>
       </div>

@@ -131,7 +131,7 @@ function CarriedWords({ part }: { part: ObjectPart }) {
           {sure.over ? "Carried" : "Carrying"}: {carriedWords(sure, count)}
         </span>
         {next !== null && (
-          <Button className="h-[22px] shrink-0 px-1.5" title="Next place that asks for a stroke (G)" onClick={() => engine.go(next)}>
+          <Button className="h-[22px] shrink-0 px-1.5" title="Next place that asks for a stroke" does="weak" onClick={() => engine.go(next)}>
             Next ▸
           </Button>
         )}

@@ -16,13 +16,13 @@ import { useSize } from "../ui/size";
 import type { Compare } from "../engine/stage/state";
 import { useZoomWords } from "./zoom";
 
-const VIEWS: { value: View; name: string; tip: string }[] = [
-  { value: "result", name: "Result", tip: "The finished picture (1)" },
-  { value: "source", name: "Source", tip: "The shot as it came (2)" },
-  { value: "matte", name: "Matte", tip: "What is selected, white on black (3)" },
-  { value: "selected", name: "Selected colour only", tip: "The rest plain grey (4)" },
-  { value: "edge", name: "Edge", tip: "The edge of the selection over the picture (5)" },
-  { value: "hatched", name: "Hatched", tip: "The selection hatched (6)" },
+const VIEWS: { value: View; name: string; tip: string; does: string }[] = [
+  { value: "result", name: "Result", tip: "The finished picture", does: "result" },
+  { value: "source", name: "Source", tip: "The shot as it came", does: "source" },
+  { value: "matte", name: "Matte", tip: "What is selected, white on black", does: "matte" },
+  { value: "selected", name: "Selected colour only", tip: "The rest plain grey", does: "selected" },
+  { value: "edge", name: "Edge", tip: "The edge of the selection over the picture", does: "edge" },
+  { value: "hatched", name: "Hatched", tip: "The selection hatched", does: "hatched" },
 ];
 
 /** The finished picture as others see it, and with its smallest steps made large. */
@@ -54,14 +54,14 @@ export function Picture() {
           <Menu
             align="start"
             trigger={<Button look="plain">{(VIEWS.find((v) => v.value === show) ?? VIEWS[0]!).name} ▾</Button>}
-            items={VIEWS.map((v, n) => ({ name: v.name, aside: String(n + 1), bold: v.value === show, onSelect: () => engine.stage.set({ show: v.value }) }))}
+            items={VIEWS.map((v, n) => ({ name: v.name, aside: String(n + 1), checked: v.value === show, onSelect: () => engine.stage.set({ show: v.value }) }))}
           />
         )}
         <span className="flex-1" />
-        <Button look="plain" on={compare === "wipe"} title="Before on the left, after on the right; drag the line (W)" onClick={() => choose("wipe")}>
+        <Button look="plain" on={compare === "wipe"} title="Before on the left, after on the right; drag the line" does="wipe" onClick={() => choose("wipe")}>
           Wipe
         </Button>
-        <Button look="plain" on={compare === "side"} title="Before and after next to each other (D)" onClick={() => choose("side")}>
+        <Button look="plain" on={compare === "side"} title="Before and after next to each other" does="side" onClick={() => choose("side")}>
           Side by side
         </Button>
         <ZoomMenu />
@@ -90,7 +90,7 @@ function SeenBy() {
           {SEEN.find((v) => v.value === show)?.name ?? "Seen by"} ▾
         </Button>
       }
-      items={[...SEEN.map((v) => ({ name: v.name, bold: v.value === show, onSelect: () => engine.stage.set({ show: v.value }) })), "line", { name: "Result", aside: "1", onSelect: () => engine.stage.set({ show: "result" }) }]}
+      items={[...SEEN.map((v) => ({ name: v.name, checked: v.value === show, onSelect: () => engine.stage.set({ show: v.value }) })), "line", { name: "Result", aside: "1", onSelect: () => engine.stage.set({ show: "result" }) }]}
     />
   );
 }
@@ -105,10 +105,10 @@ function ZoomMenu() {
     <Menu
       trigger={<Button look="plain">{zoom} ▾</Button>}
       items={[
-        { name: "Fit", aside: "Z", onSelect: () => stage.viewport?.fit() },
+        { name: "Fit", does: "zoom", onSelect: () => stage.viewport?.fit() },
         ...[50, 100, 200, 400].map((percent) => ({ name: `${percent} %`, onSelect: () => stage.viewport?.zoomTo(percent) })),
         "line",
-        { name: whole ? "Give the window back" : "The picture takes the window", aside: "F", onSelect: () => stage.set({ whole: !whole }) },
+        { name: whole ? "Give the window back" : "The picture takes the window", does: "whole", onSelect: () => stage.set({ whole: !whole }) },
         { name: "Full screen", aside: "Shift F", onSelect: () => fullScreen() },
         "line",
         { name: "Every pixel while it plays", checked: full, onSelect: () => engine.timeline.set({ full: !full }) },

@@ -1,3 +1,4 @@
+import { HelpButton } from "./HelpButton";
 import { ChevronDown, ChevronUp, Maximize2, Minimize2 } from "lucide-react";
 import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 
@@ -99,6 +100,7 @@ function ScopeBar() {
       <Menu align="start" trigger={<button type="button" className="as-button font-semibold hover:text-ink">{NAMES[kind]} ▾</button>} items={(Object.keys(NAMES) as ScopeKind[]).map((k) => ({ name: NAMES[k], checked: k === kind, onSelect: () => put({ kind: k, open: true }) }))} />
       <Menu align="start" trigger={<button type="button" className="as-button min-w-0 truncate hover:text-ink">{OF[of]} ▾</button>} items={(Object.keys(OF) as ScopeOf[]).map((k) => ({ name: OF[k], checked: k === of, onSelect: () => put({ of: k, open: true }) }))} />
       <span className="flex-1" />
+      <HelpButton of="Scope" page="bench" part="scope" />
       {(kind === "waveform" || kind === "parade") && open && (
         <button type="button" title="Percent, or 8-bit code values of BT.709 (16 is black, 235 white)" className="as-button hover:text-ink" onClick={() => put({ codes: !codes })}>
           {codes ? "codes" : "%"}
@@ -107,7 +109,7 @@ function ScopeBar() {
       <IconButton className="!w-[24px]" tip={floating ? "Put the scope back in the panel" : "Let the scope float, larger"} on={!!floating} onClick={float}>
         {floating ? <Minimize2 size={13} /> : <Maximize2 size={13} />}
       </IconButton>
-      <IconButton className="!w-[24px]" tip={open ? "Fold the scope (C)" : "Open the scope (C)"} onClick={() => put({ open: !open })}>
+      <IconButton className="!w-[24px]" tip={open ? "Fold the scope" : "Open the scope"} does="scope" onClick={() => put({ open: !open })}>
         {open ? <ChevronDown size={14} /> : <ChevronUp size={14} />}
       </IconButton>
     </div>

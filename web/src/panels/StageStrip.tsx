@@ -5,7 +5,9 @@ import { createContext, Fragment, memo, useContext, useEffect, useRef, useState,
 import { useCatalogue } from "../api/queries";
 import type { Bundle, Pass } from "../api/types";
 import { Menu, type MenuItem } from "../ui/menu";
+import { useHint } from "../ui/does";
 import { useSize } from "../ui/size";
+import { Sortable, SortableItem } from "../ui/sortable";
 import { AddPass } from "./AddPass";
 import { AMOUNT, SWITCH } from "../engine/lanes";
 import { duplicatePass, movePass, removePass, renamePass, shiftPass, switchPass } from "../engine/passes";
@@ -25,36 +27,23 @@ export function StageStrip() {
   const view = useView();
   const frame = useSettledFrame();
   const show = useStage((s) => s.show);
-  const [dragged, setDragged] = useState<Pass | null>(null);
-  const [target, setTarget] = useState<string | null>(null); // the pass that it is held over
   const open = useChoice((s) => s.open);
   const url = (upto: number) => `/api/shots/${view.shot.id}/stages/${view.revision}/${frame}.jpg?upto=${upto}`;
   const drop = (e: DragEvent) => {
     e.preventDefault();
     const [file] = e.dataTransfer.files;
-    if (file && !dragged) return engine.choice.set({ likeness: { file } }); // a picture: a look like it
-    const [from, to] = [dragged, target].map((p) => passes.findIndex((q) => q.id === (typeof p === "string" ? p : p?.id)));
-    // Dropped on a pass it takes that one's place: the others move up behind it, or down before it.
-    if (dragged && target && dragged.id !== target) movePass(engine, dragged, to! > from! ? (passes[to! + 1]?.id ?? null) : target);
-    setDragged(null);
-    setTarget(null);
+    if (file) engine.choice.set({ likeness: { file } }); // a picture: a look like it
+  };
+  const move = (id: string, before: string | null) => {
+    const pass = passes.find((p) => p.id === id);
+    if (pass) movePass(engine, pass, before);
   };
   const card = (pass: Pass) => {
     const n = passes.indexOf(pass);
     return (
-      <li
-        key={pass.id}
-        draggable
-        className={clsx("flex items-start", dragged?.id === pass.id && "opacity-40", pass.bundle && "border-t-2 border-strong")}
-        onDragStart={(e) => {
-          e.dataTransfer.effectAllowed = "move";
-          setDragged(pass);
-        }}
-        onDragEnter={() => setTarget(pass.id)}
-        onDragEnd={() => setDragged(null)}
-      >
-        <PassCard pass={pass} number={n} count={passes.length} url={url(n + 1)} marked={target === pass.id && dragged !== null && dragged.id !== pass.id} />
-      </li>
+      <SortableItem key={pass.id} id={pass.id} className={clsx("flex items-start", pass.bundle && "border-t-2 border-strong")}>
+        <PassCard pass={pass} number={n} count={passes.length} url={url(n + 1)} />
+      </SortableItem>
     );
   };
   const strip = useRef<HTMLOListElement>(null);
@@ -63,6 +52,7 @@ export function StageStrip() {
   const width = useCardWidth(strip, cards);
   return (
     <WidthContext value={width}>
+    <Sortable items={passes} across onMove={move}>
       <ol ref={strip} aria-label="Stages" className="flex h-full items-start overflow-x-auto overflow-y-hidden pt-2 pl-4" onDragOver={(e) => e.preventDefault()} onDrop={drop}>
         <li>
           <Card name="Source" aside={`frame ${frame}`} url={url(0)} chosen={show === "source"} onChoose={() => engine.stage.set({ show: show === "source" ? "result" : "source" })} />
@@ -82,6 +72,7 @@ export function StageStrip() {
           )}
         </li>
       </ol>
+    </Sortable>
     </WidthContext>
   );
 }
@@ -154,13 +145,13 @@ function CardMenu({ name, items }: { name: string; items: MenuItem[] }) {
 }
 
 const OF_CARD = ["id", "name", "on", "treatment", "side", "blend", "amount", "bundle"] as const;
-type PassCardProps = { pass: Pass; number: number; count: number; url: string; marked: boolean };
+type PassCardProps = { pass: Pass; number: number; count: number; url: string };
 
 /** The same card: what is dragged in the pass is not on it. */
 const sameCard = (a: PassCardProps, b: PassCardProps) =>
-  OF_CARD.every((key) => a.pass[key] === b.pass[key]) && a.number === b.number && a.count === b.count && a.url === b.url && a.marked === b.marked;
+  OF_CARD.every((key) => a.pass[key] === b.pass[key]) && a.number === b.number && a.count === b.count && a.url === b.url;
 
-const PassCard = memo(function PassCard({ pass, number, count, url, marked }: PassCardProps) {
+const PassCard = memo(function PassCard({ pass, number, count, url }: PassCardProps) {
   const askName = useAskName();
   const engine = useEngine();
   const now = () => engine.passes.find((p) => p.id === pass.id) ?? pass; // the card may be older than the values of the pass
@@ -188,7 +179,7 @@ const PassCard = memo(function PassCard({ pass, number, count, url, marked }: Pa
     <CardMenu
       name={pass.name}
       items={[
-        { name: on ? "Bypass" : "Switch on", aside: "X", onSelect: () => switchPass(engine, now()) },
+        { name: on ? "Bypass" : "Switch on", does: "bypass", onSelect: () => switchPass(engine, now()) },
         { name: "Rename…", onSelect: () => askName("Rename the pass", pass.name, (name) => renamePass(engine, now(), name)) },
         { name: "Duplicate", onSelect: () => duplicatePass(engine, now()) },
         { name: "Copy for another shot", onSelect: () => copyPass(engine, now()) },
@@ -198,7 +189,7 @@ const PassCard = memo(function PassCard({ pass, number, count, url, marked }: Pa
         { name: "Later", disabled: number === count - 1, onSelect: () => shiftPass(engine, now(), 1) },
         ...bundling,
         "line",
-        { name: "Remove", aside: "Del", onSelect: () => removePass(engine, now()) },
+        { name: "Remove", does: "remove", onSelect: () => removePass(engine, now()) },
       ]}
     />
   );
@@ -207,17 +198,18 @@ const PassCard = memo(function PassCard({ pass, number, count, url, marked }: Pa
     engine.choosePass(pass.id, true);
     engine.choice.set({ marked: null });
   };
-  return <Card name={pass.name} aside={aside} url={url} chosen={chosen || inMarked} dim={!on || !known} upTo={chosen && upTo} marked={marked} onChoose={choose} menu={menu} />;
+  return <Card name={pass.name} aside={aside} url={url} chosen={chosen || inMarked} dim={!on || !known} upTo={chosen && upTo} onChoose={choose} menu={menu} />;
 }, sameCard);
 
-type CardProps = { name: string; aside: string; url: string; chosen: boolean; dim?: boolean; upTo?: boolean; marked?: boolean; onChoose: (e: MouseEvent) => void; menu?: React.ReactNode };
+type CardProps = { name: string; aside: string; url: string; chosen: boolean; dim?: boolean; upTo?: boolean; onChoose: (e: MouseEvent) => void; menu?: React.ReactNode };
 
-function Card({ name, aside, url, chosen, dim, upTo, marked, onChoose, menu }: CardProps) {
+function Card({ name, aside, url, chosen, dim, upTo, onChoose, menu }: CardProps) {
   const engine = useEngine();
   const begun = useStage((s) => s.begun);
+  const hint = useHint("up to");
   const width = useContext(WidthContext);
   return (
-    <div className={clsx("group relative transition-transform", chosen && "-translate-y-1", marked && "border-l-2 border-ink pl-1")} style={{ width }}>
+    <div className={clsx("group relative transition-transform", chosen && "-translate-y-1")} style={{ width }}>
       <button
         type="button"
         aria-pressed={chosen}
@@ -233,7 +225,7 @@ function Card({ name, aside, url, chosen, dim, upTo, marked, onChoose, menu }: C
         <button
           type="button"
           aria-pressed={upTo}
-          title={upTo ? "The picture is shown up to here: show the finished one (U)" : "Show the picture up to here (U)"}
+          title={hint(upTo ? "The picture is shown up to here: show the finished one" : "Show the picture up to here")}
           className={clsx("absolute left-0 h-[24px] px-1 text-[11px]", upTo ? "bg-inverse text-inverse-ink" : "bg-black text-white opacity-0 group-hover:opacity-100 focus-visible:opacity-100")}
           style={{ top: heightOf(width) - 24 }}
           onClick={() => engine.stage.set({ upTo: !upTo, solo: false, show: "result" })}

@@ -1,3 +1,4 @@
+import { HelpButton } from "./HelpButton";
 import { memo } from "react";
 
 import { useCatalogue } from "../api/queries";
@@ -7,6 +8,7 @@ import { Button, Heading, Segments } from "../ui/basics";
 import { Menu } from "../ui/menu";
 import { HoldButton } from "../ui/small";
 import { Choice } from "../ui/choice";
+import { counts } from "../engine/params";
 import { ParamsPanel } from "./editors";
 import type { Params } from "./editors/panel";
 import { AnimatedRow } from "./Pin";
@@ -28,10 +30,13 @@ export function What() {
   return (
     <div className="flex h-full flex-col">
       <div className="flex h-[36px] shrink-0 items-center justify-between gap-2 px-3.5">
-        <h2 className="text-[18px] font-bold">What</h2>
+        <span className="flex items-baseline gap-0.5">
+          <h2 className="text-[18px] font-bold">What</h2>
+          <HelpButton of="What" page="bench" part="what" />
+        </span>
         {pass && <span className="min-w-0 truncate text-quiet">{bundle?.name ?? pass.name}</span>}
         {pass && !bundle && (
-          <Button look="plain" className="!px-1.5" on={solo} title="This pass alone, on the source (S)" onClick={() => engine.stage.set({ solo: !solo, show: "result" })}>
+          <Button look="plain" className="!px-1.5" on={solo} title="This pass alone, on the source" does="alone" onClick={() => engine.stage.set({ solo: !solo, show: "result" })}>
             Alone
           </Button>
         )}
@@ -107,7 +112,7 @@ function PassPanel({ pass, treatment }: { pass: Pass; treatment: Treatment }) {
         {treatment.name}
       </Heading>
       <ParamsPanel pass={pass} treatment={treatment} params={params} upto={upto} show={show} set={set} />
-      {treatment.params.some((p) => p.axis === "hue") && <OneByOne pass={pass} />}
+      {treatment.params.some((p) => p.axis === "hue" && counts(p, treatment.params, params)) && <OneByOne pass={pass} />}
       <HowMuch pass={pass} />
       <p className="mt-3 text-[12px] text-quiet">
         {treatment.summary} <span title={`Source: ${treatment.source}`} className="underline decoration-dotted">Source</span>

@@ -1,3 +1,4 @@
+import { HelpButton } from "./HelpButton";
 import { ListVideo, Pause, Play, Repeat, SkipBack, SkipForward, StepBack, StepForward, Volume2, VolumeX } from "lucide-react";
 import { Button, IconButton } from "../ui/basics";
 import { CurveWords } from "./Curve";
@@ -47,15 +48,18 @@ function Transport() {
   return (
     <div className="flex min-h-0 flex-col gap-1 overflow-hidden border-r border-line px-3.5 py-1.5">
       <div className="flex items-baseline justify-between">
-        <h2 className="text-[18px] font-bold">When</h2>
+        <span className="flex items-baseline gap-0.5">
+          <h2 className="text-[18px] font-bold">When</h2>
+          <HelpButton of="When" page="bench" part="when" />
+        </span>
         <FrameField length={facts.length} />
       </div>
       <Buttons />
       <div className="flex items-center gap-2">
-        {!part && <><Button title="Set the in at this frame (I)" onClick={() => setEnd(engine, "first", engine.timeline.frame)}>
+        {!part && <><Button title="Set the in at this frame" does="in" onClick={() => setEnd(engine, "first", engine.timeline.frame)}>
           In {document.first}
         </Button>
-        <Button title="Set the out at this frame (O)" onClick={() => setEnd(engine, "last", engine.timeline.frame)}>
+        <Button title="Set the out at this frame" does="out" onClick={() => setEnd(engine, "last", engine.timeline.frame)}>
           Out {document.last}
         </Button></>}
         {part && <span>{part.kind === "span" ? `from ${part.begins} of the reel` : `begins at ${document.first}`}</span>}
@@ -94,7 +98,7 @@ function Buttons() {
       <IconButton tip="To the out (End)" onClick={() => engine.go(document.last)}>
         <SkipForward size={15} />
       </IconButton>
-      <IconButton tip={rendering ? "Stop rendering (Y)" : "Render from in to out, then play (Y)"} on={rendering !== null} onClick={() => renderThenPlay(engine)}>
+      <IconButton tip={rendering ? "Stop rendering" : "Render from in to out, then play"} does="fill" on={rendering !== null} onClick={() => renderThenPlay(engine)}>
         <ListVideo size={15} />
       </IconButton>
       <span className="flex-1" />

@@ -1,3 +1,4 @@
+import { HelpButton } from "./HelpButton";
 import clsx from "clsx";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
@@ -27,7 +28,10 @@ export function Where() {
   return (
     <>
       <div className="flex h-[40px] items-center justify-between gap-2">
-        <h2 className="text-[18px] font-bold">Where</h2>
+        <span className="flex items-baseline gap-0.5">
+          <h2 className="text-[18px] font-bold">Where</h2>
+          <HelpButton of="Where" page="bench" part="where" />
+        </span>
         {selection && (
           <span className="flex min-w-0 items-center text-quiet">
             <SelectionMenu selection={selection} />
@@ -60,7 +64,7 @@ function FirstPick() {
       <p className="font-bold">Click the colour that stays.</p>
       <p className="mt-1 text-quiet">A mid-tone of the object, not its brightest or darkest part. Lit and shaded parts are added with further clicks.</p>
       {tool === "hand" && (
-        <Button look="solid" className="mt-2" title="A click in the picture then selects its colour (P)" onClick={() => engine.choice.set({ tool: "pick" })}>
+        <Button look="solid" className="mt-2" title="A click in the picture then selects its colour" does="pick" onClick={() => engine.choice.set({ tool: "pick" })}>
           Pick a colour
         </Button>
       )}
@@ -68,11 +72,11 @@ function FirstPick() {
   );
 }
 
-const TOOLS: { value: Tool; name: string; tip: string }[] = [
-  { value: "pick", name: "New pick", tip: "A click starts a new selection (P)" },
-  { value: "add", name: "Add pick", tip: "A click widens this selection (A)" },
-  { value: "refuse", name: "Not this", tip: "A click narrows this selection (N)" },
-  { value: "hand", name: "Hand", tip: "Drag the picture (H)" },
+const TOOLS: { value: Tool; name: string; tip: string; does: string }[] = [
+  { value: "pick", name: "New pick", tip: "A click starts a new selection", does: "pick" },
+  { value: "add", name: "Add pick", tip: "A click widens this selection", does: "add pick" },
+  { value: "refuse", name: "Not this", tip: "A click narrows this selection", does: "not this" },
+  { value: "hand", name: "Hand", tip: "Drag the picture", does: "hand" },
 ];
 
 function Tools() {
@@ -149,7 +153,7 @@ function SelectionMenu({ selection }: { selection: Selection }) {
       name: s.name,
       image: matte(s),
       aside: usersOf(engine, s.id).map((p) => p.name).join(", ") || "not used",
-      bold: s.id === selection.id,
+      checked: s.id === selection.id,
       onSelect: () => engine.choice.set({ selectionId: s.id, keyId: null, shapeId: null }),
     })),
     "line",

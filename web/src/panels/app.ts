@@ -2,7 +2,7 @@
 import { createContext, useContext, useEffect } from "react";
 import { useStore } from "zustand";
 
-import type { App, Dialogs } from "../app";
+import type { App } from "../app";
 import { rowOf, type Action, type Told } from "../engine/actions";
 import type { LayoutState } from "../engine/layout";
 import type { Pocket } from "../engine/pocket";
@@ -15,7 +15,7 @@ export function useApp(): App {
   return app;
 }
 
-export const useDialog = (name: keyof Dialogs): boolean => useStore(useApp().dialogs, (s) => s[name]);
+export const useDialog = (name: "keyboard" | "shelf"): boolean => useStore(useApp().dialogs, (s) => s[name]);
 export const useKeysHere = (): readonly Told[] => useStore(useApp().keysHere, (s) => s.rows);
 
 /** Tell which keys there are in the room that is open. */

@@ -1,14 +1,16 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
-import clsx from "clsx";
-import { useState, type ReactNode } from "react";
+import { HelpButton } from "../panels/HelpButton";
+import { useQuery } from "@tanstack/react-query";
+import type { ReactNode } from "react";
 import { Link, useParams } from "react-router";
 import { useStore } from "zustand";
 
-import { ask, client } from "../api/client";
+import { exporting, type ExportDoor } from "../api/exports";
 import { useExports } from "../api/queries";
 import type { ExportView } from "../api/types";
 import { useApp } from "../panels/app";
+import { useDo } from "../panels/doing";
 import { Button, ProgressBar, Segments } from "../ui/basics";
+import { Sortable, SortableItem } from "../ui/sortable";
 import { bytes, duration } from "../ui/words";
 import { useSay } from "../ui/notices";
 
@@ -24,7 +26,10 @@ export function Exports() {
   return (
     <main className="h-full overflow-auto p-6">
       <div className="mb-4 flex items-baseline gap-4">
-        <h1 className="text-[20px] font-bold">Exports</h1>
+        <span className="flex items-baseline gap-0.5">
+          <h1 className="text-[20px] font-bold">Exports</h1>
+          <HelpButton of="Exports" page="exports" />
+        </span>
         <Together going={going} />
       </div>
       {isPending && <p className="text-quiet">Opening…</p>}
@@ -48,14 +53,13 @@ export function Exports() {
 
 /** What holds for the queue as a whole: how many at once, all paused, and how it makes itself known. */
 function Together({ going }: { going: ExportView[] }) {
-  const queries = useQueryClient();
-  const act = useAct();
+  const carryOut = useDo();
   const { told } = useApp();
   const bell = useStore(told, (s) => s.sound);
-  const { data } = useQuery({ queryKey: ["export-queue"], queryFn: () => ask(client.GET("/api/exports/queue")) });
-  const once = (count: string) => act(ask(client.PUT("/api/exports/queue", { body: { at_once: Number(count) } })).then(() => queries.invalidateQueries({ queryKey: ["export-queue"] })));
+  const { data } = useQuery({ queryKey: ["export-queue"], queryFn: exporting.queue });
+  const once = (count: string) => void carryOut(exporting.atOnce(Number(count)), "export-queue");
   const paused = going.filter((e) => e.state === "paused");
-  const all = (list: ExportView[], door: "/api/exports/{export_id}/pause" | "/api/exports/{export_id}/go-on") => act(Promise.all(list.map((e) => ask(client.POST(door, { params: { path: { export_id: e.id } } })))));
+  const all = (list: ExportView[], door: ExportDoor) => void carryOut(Promise.all(list.map((e) => exporting.act(e.id, door))), "exports");
   return (
     <div className="ml-auto flex items-center gap-3">
       <label className="flex items-center gap-2">
@@ -64,46 +68,22 @@ function Together({ going }: { going: ExportView[] }) {
       </label>
       <span className="text-quiet">At once</span>
       <Segments boxed label="At once" value={String(data?.at_once ?? 1)} onChange={once} options={["1", "2", "3", "4"].map((n) => ({ value: n, name: n }))} />
-      {going.length > paused.length && <Button onClick={() => all(going.filter((e) => e.state !== "paused"), "/api/exports/{export_id}/pause")}>Pause all</Button>}
-      {paused.length > 0 && <Button onClick={() => all(paused, "/api/exports/{export_id}/go-on")}>Go on with all</Button>}
+      {going.length > paused.length && <Button onClick={() => all(going.filter((e) => e.state !== "paused"), "pause")}>Pause all</Button>}
+      {paused.length > 0 && <Button onClick={() => all(paused, "go-on")}>Go on with all</Button>}
     </div>
   );
 }
 
-function useAct() {
-  const queries = useQueryClient();
-  const say = useSay();
-  return (call: Promise<unknown>) =>
-    void call.then(
-      () => queries.invalidateQueries({ queryKey: ["exports"] }),
-      (error: Error) => say(error.message, { bad: true }),
-    );
-}
-
 /** What waits and what is at work: dragged, or moved by its arrows, into another order. */
 function Queue({ going }: { going: ExportView[] }) {
-  const act = useAct();
-  const [dragged, setDragged] = useState<string | null>(null);
-  const [over, setOver] = useState<string | null>(null);
-  const put = (id: string, before: string | null) => id !== before && act(ask(client.POST("/api/exports/{export_id}/place", { params: { path: { export_id: id } }, body: { before } })));
-  const drop = () => {
-    if (dragged && over) put(dragged, over === "end" ? null : over);
-    setDragged(null);
-    setOver(null);
-  };
+  const carryOut = useDo();
+  const put = (id: string, before: string | null) => id !== before && void carryOut(exporting.place(id, before), "exports");
   const at = (n: number) => going[n]?.id ?? null;
-  const marks = (id: string) => ({
-    onDragOver: (e: React.DragEvent) => {
-      if (!dragged) return;
-      e.preventDefault();
-      setOver(id);
-    },
-    onDrop: drop,
-  });
   return (
+    <Sortable items={going} onMove={put}>
     <ul className="mb-6 border-b border-line pb-4" aria-label="Queue">
       {going.map((item, n) => (
-        <li key={item.id} aria-label={item.name} draggable onDragStart={() => setDragged(item.id)} onDragEnd={() => setDragged(null)} {...marks(item.id)} className={clsx("mb-2 flex cursor-grab items-center gap-4 border bg-panel px-3 py-2", over === item.id && dragged && dragged !== item.id ? "border-line border-t-ink border-t-2" : "border-line", dragged === item.id && "opacity-40")}>
+        <SortableItem key={item.id} id={item.id} label={item.name} className="mb-2 flex cursor-grab items-center gap-4 border border-line bg-panel px-3 py-2">
           <Shown item={item} />
           <At item={item} />
           <div className="flex shrink-0 gap-2">
@@ -124,16 +104,16 @@ function Queue({ going }: { going: ExportView[] }) {
               Cancel
             </Door>
           </div>
-        </li>
+        </SortableItem>
       ))}
-      <li aria-hidden className={clsx("h-3", over === "end" && dragged && "border-t-2 border-ink")} {...marks("end")} />
     </ul>
+    </Sortable>
   );
 }
 
-function Door({ item, door, children }: { item: ExportView; door: "pause" | "go-on" | "cancel" | "restart"; children: ReactNode }) {
-  const act = useAct();
-  return <Button onClick={() => act(ask(client.POST(`/api/exports/{export_id}/${door}`, { params: { path: { export_id: item.id } } })))}>{children}</Button>;
+function Door({ item, door, children }: { item: ExportView; door: ExportDoor; children: ReactNode }) {
+  const carryOut = useDo();
+  return <Button onClick={() => void carryOut(exporting.act(item.id, door), "exports")}>{children}</Button>;
 }
 
 /** The time where it is today, else the day. */
@@ -180,9 +160,8 @@ function At({ item }: { item: ExportView }) {
 const WORDS: Partial<Record<ExportView["state"], string>> = { done: "Ready", failed: "Failed", cancelled: "Cancelled", "cut off": "Cut off" };
 
 function Ended({ item }: { item: ExportView }) {
-  const act = useAct();
+  const carryOut = useDo();
   const say = useSay();
-  const params = { params: { path: { export_id: item.id } } };
   const copy = (text: string, what: string) => void navigator.clipboard.writeText(text).then(() => say(`${what} is copied.`));
   return (
     <li className="flex items-center gap-4 border border-line bg-panel px-3 py-2" aria-label={item.name}>
@@ -216,7 +195,7 @@ function Ended({ item }: { item: ExportView }) {
             Start again
           </Door>
         )}
-        <Button onClick={() => act(ask(client.DELETE("/api/exports/{export_id}", params)))}>Delete</Button>
+        <Button onClick={() => void carryOut(exporting.remove(item.id), "exports")}>Delete</Button>
       </div>
     </li>
   );

@@ -1,37 +1,39 @@
-import { useQueryClient } from "@tanstack/react-query";
 import clsx from "clsx";
-import { useEffect, useRef, useState, useSyncExternalStore } from "react";
-import { Link, Outlet, useLocation, useNavigate, useParams } from "react-router";
+import { lazy, Suspense, useCallback, useEffect, useRef, useState, useSyncExternalStore } from "react";
+import { Link, Outlet, useLocation, useParams } from "react-router";
 import { useStore } from "zustand";
 import type { StoreApi } from "zustand/vanilla";
 
 import { CatalogueContext, useExports, useProject, useProjects, useReadCatalogue, useRemovedProjects } from "../api/queries";
-import { ask, client } from "../api/client";
+import { projects } from "../api/projects";
+import { BarSlot, BarSlots } from "../ui/bar";
+import { KeyOfContext } from "../ui/does";
 import { Button } from "../ui/basics";
 import { Menu } from "../ui/menu";
+import { keyFor } from "../engine/actions";
 import { ended, ring } from "../engine/bell";
 import type { BenchSession } from "../engine/bench";
-import { EngineContext } from "../panels/engine";
-import { BenchActions, BenchTitle } from "./BenchBar";
 import { Going } from "./Going";
-import { ReelActions, ReelStoring } from "./ReelBar";
-import { SheetActions } from "./SheetBar";
 import { Shortcuts } from "./Shortcuts";
 import { useFrameKeys } from "./keys";
 import { useStart } from "./Start";
 import { setTheme, theme } from "./theme";
-import { useApp, useOnline } from "../panels/app";
+import { useApp, useKeysHere, useOnline } from "../panels/app";
+import { useDoing } from "../panels/doing";
 import { duration } from "../ui/words";
 import { FileInput } from "../ui/fileinput";
-import { NoticeList, useSay } from "../ui/notices";
+import { NoticeList } from "../ui/notices";
 import { Prompt, useAskFor } from "../ui/prompt";
+
+const Help = lazy(() => import("../help/Help"));
 
 /** The top bar with the rooms, around whichever room is open. */
 export function Frame() {
   const { projectId } = useParams();
   const project = useProject(projectId);
-  const { open, kept } = useApp();
+  const { open, kept, dialogs } = useApp();
   useFrameKeys();
+  const helped = useStore(dialogs, (s) => s.help !== null);
   useEffect(() => {
     if (projectId) kept.setItem("wenditas-project", projectId);
   }, [kept, projectId]);
@@ -40,8 +42,10 @@ export function Frame() {
   useTitle(engine, project.data?.project.name, useEnded(projectId));
   return (
     <CatalogueContext value={useReadCatalogue()}>
+    <KeyOfContext value={useKeyOf()}>
+    <BarSlots>
     <div className="flex h-full flex-col">
-      <EngineContext value={engine}>{!whole && <TopBar engine={engine} />}</EngineContext>
+      {!whole && <TopBar titled={!engine} />}
       <Offline />
       <div className="min-h-0 flex-1">
         {project.isError ? <p className="p-8">{(project.error as Error).message} <Link className="underline" to="/">Go to the start</Link></p> : <Outlet />}
@@ -49,9 +53,18 @@ export function Frame() {
       <NoticeList />
       <Prompt />
       <Shortcuts />
+      {helped && <Suspense><Help /></Suspense>}
     </div>
+    </BarSlots>
+    </KeyOfContext>
     </CatalogueContext>
   );
+}
+
+/** The keys of the room that is open, by what they do. */
+function useKeyOf() {
+  const rows = useKeysHere();
+  return useCallback((id: string | undefined) => keyFor(rows, id), [rows]);
 }
 
 const nothing = () => () => undefined;
@@ -92,13 +105,12 @@ function useTitle(engine: BenchSession | null, project: string | undefined, unse
   }, [shot, project, room, unseen]);
 }
 
-function TopBar({ engine }: { engine: BenchSession | null }) {
+/** titled: the project is named in it, where a room does not say more. */
+function TopBar({ titled }: { titled: boolean }) {
   const { projectId, shotId } = useParams();
   const { pathname } = useLocation();
   const { data } = useProject(projectId);
-  const { cut, laid, kept } = useApp();
-  const reel = useStore(cut, (s) => s.reel);
-  const sheet = useStore(laid, (s) => s.sheet);
+  const { kept } = useApp();
   const lastShot = shotId ?? kept.getItem(`wenditas-shot-${projectId}`) ?? undefined;
   const shot = data?.shots.find((s) => s.id === lastShot) ?? data?.shots.find((s) => s.id === kept.getItem(`wenditas-shot-${projectId}`)) ?? data?.shots[0];
   const rooms = [
@@ -126,12 +138,13 @@ function TopBar({ engine }: { engine: BenchSession | null }) {
           );
         })}
       </nav>
-      <div className="flex min-w-0 flex-1 items-center px-4">{engine ? <BenchTitle /> : <span className="truncate text-quiet">{data?.project.name}</span>}{reel && <ReelStoring reel={reel} />}</div>
+      <div className="flex min-w-0 flex-1 items-center px-4">
+        {titled && <span className="truncate text-quiet">{data?.project.name}</span>}
+        <BarSlot of="title" className="flex min-w-0 items-center" />
+      </div>
       <div className="flex items-center gap-2 pr-3">
         <Going />
-        {engine && <BenchActions />}
-        {reel && <ReelActions reel={reel} />}
-        {sheet && <SheetActions sheet={sheet} />}
+        <BarSlot of="actions" className="flex items-center gap-2" />
         <ProjectMenu />
       </div>
     </header>
@@ -159,64 +172,43 @@ function AtWork({ projectId }: { projectId: string | undefined }) {
 const MOST_REMOVED = 6; // of the projects that were removed last, in the menu
 
 function ProjectMenu() {
-  const queryClient = useQueryClient();
   const { projectId } = useParams();
-  const navigate = useNavigate();
+  const { say, go, carryOut } = useDoing();
   const { data } = useProjects();
   const { data: removed } = useRemovedProjects();
   const start = useStart();
   const askFor = useAskFor();
   const app = useApp();
-  const say = useSay();
   const archive = useRef<HTMLInputElement>(null);
   const dim = theme() === "dim";
   const here = data?.find((p) => p.id === projectId);
-  const fail = (error: unknown) => say((error as Error).message, { bad: true });
-  const rename = async (id: string, name: string) => {
-    await ask(client.PATCH("/api/projects/{project_id}", { params: { path: { project_id: id } }, body: { name } }));
-    await queryClient.invalidateQueries();
-  };
-  const restore = async (id: string) => {
-    const project = await ask(client.POST("/api/projects/{project_id}/restore", { params: { path: { project_id: id } } }));
-    await queryClient.invalidateQueries();
-    void navigate(`/projects/${project.id}/footage`);
-  };
+  const open = (project: { id: string } | null) => project && go(`/projects/${project.id}/footage`);
+  const rename = (id: string, name: string) => void carryOut(projects.rename(id, name), "everything");
+  const restore = async (id: string) => open(await carryOut(projects.restore(id), "everything"));
   const remove = async (id: string) => {
-    const project = await ask(client.DELETE("/api/projects/{project_id}", { params: { path: { project_id: id } } }));
-    await queryClient.invalidateQueries();
-    void navigate("/");
-    say(`“${project.name}” is removed. Its files stay on the disk, and the Project menu brings it back.`, { action: { name: "Undo", run: () => void restore(id).catch(fail) } });
+    const project = await carryOut(projects.remove(id), "everything");
+    if (!project) return;
+    go("/");
+    say(`“${project.name}” is removed. Its files stay on the disk, and the Project menu brings it back.`, { action: { name: "Undo", run: () => void restore(id) } });
   };
   const duplicate = async (id: string) => {
-    const project = await ask(client.POST("/api/projects/{project_id}/duplicate", { params: { path: { project_id: id } } }));
-    await queryClient.invalidateQueries();
-    void navigate(`/projects/${project.id}/footage`);
-    say(`“${project.name}” is here, over the same footage. What is done in it changes nothing in the first.`);
+    const project = await carryOut(projects.duplicate(id), "everything");
+    open(project);
+    if (project) say(`“${project.name}” is here, over the same footage. What is done in it changes nothing in the first.`);
   };
-  const demo = async () => {
-    const project = await ask(client.POST("/api/projects/demo"));
-    await queryClient.invalidateQueries();
-    void navigate(`/projects/${project.id}/footage`);
-  };
+  const demo = async () => open(await carryOut(projects.demo(), "everything"));
   const save = (media: boolean) => {
     say("The archive is being written; the browser saves it.");
     const link = document.createElement("a");
-    link.href = `/api/projects/${projectId}/archive.zip?media=${media}`;
+    link.href = projects.archiveOf(projectId!, media);
     link.download = "";
     link.click();
   };
   const bringIn = async (file: File) => {
     say(`“${file.name}” is being read…`);
-    try {
-      const answer = await fetch("/api/projects/archive", { method: "POST", body: file });
-      const told = (await answer.json()) as { id?: string; name?: string; message?: string };
-      if (!answer.ok || !told.id) throw new Error(told.message ?? `The server answered ${answer.status}.`);
-      await queryClient.invalidateQueries();
-      say(`“${told.name}” is here.`);
-      void navigate(`/projects/${told.id}/footage`);
-    } catch (error) {
-      say((error as Error).message, { bad: true });
-    }
+    const project = await carryOut(projects.bringIn(file), "everything");
+    if (project) say(`“${project.name}” is here.`);
+    open(project);
   };
   return (
     <>
@@ -224,26 +216,27 @@ function ProjectMenu() {
     <Menu
       trigger={<Button look="plain">Project ▾</Button>}
       items={[
-        ...(data ?? []).map((p) => ({ name: p.name, checked: p.id === projectId, onSelect: () => void navigate(`/projects/${p.id}/footage`) })),
+        ...(data ?? []).map((p) => ({ name: p.name, checked: p.id === projectId, onSelect: () => go(`/projects/${p.id}/footage`) })),
         "line",
         { name: "Start a project…", onSelect: start },
-        { name: "Open the demo film", onSelect: () => void demo().catch(fail) },
+        { name: "Open the demo film", onSelect: () => void demo() },
         "line",
         ...(here
           ? [
-              { name: "Rename this project…", onSelect: () => askFor({ title: `Rename “${here.name}”`, label: "Name", value: here.name, save: "Rename", done: (name) => void rename(here.id, name).catch(fail) }) },
-              { name: "Duplicate this project", onSelect: () => void duplicate(here.id).catch(fail) },
-              { name: "Remove this project", onSelect: () => void remove(here.id).catch(fail) },
+              { name: "Rename this project…", onSelect: () => askFor({ title: `Rename “${here.name}”`, label: "Name", value: here.name, save: "Rename", done: (name) => rename(here.id, name) }) },
+              { name: "Duplicate this project", onSelect: () => void duplicate(here.id) },
+              { name: "Remove this project", onSelect: () => void remove(here.id) },
               { name: "Save as an archive, with footage", onSelect: () => save(true) },
               { name: "Save as an archive, without footage", onSelect: () => save(false) },
             ]
           : []),
-        ...(removed ?? []).slice(0, MOST_REMOVED).map((p) => ({ name: `Bring back “${p.name}”`, onSelect: () => void restore(p.id).catch(fail) })),
+        ...(removed ?? []).slice(0, MOST_REMOVED).map((p) => ({ name: `Bring back “${p.name}”`, onSelect: () => void restore(p.id) })),
         { name: "Bring in an archive…", onSelect: () => archive.current?.click() },
         "line",
         { name: "Dim room", checked: dim, onSelect: () => setTheme("dim", app.kept) },
         { name: "Bright room", checked: !dim, onSelect: () => setTheme("bright", app.kept) },
         "line",
+        { name: "Help…", onSelect: () => app.dialogs.setState({ help: { page: "tour", part: null } }) },
         { name: "Keyboard…", aside: "?", onSelect: () => app.dialogs.setState({ keyboard: true }) },
       ]}
     />

@@ -1,13 +1,12 @@
-import { useQueryClient } from "@tanstack/react-query";
 import { Popover } from "radix-ui";
 import { Link, useParams } from "react-router";
 import { useStore } from "zustand";
 
-import { ask, client } from "../api/client";
+import { exporting } from "../api/exports";
 import { useExports } from "../api/queries";
 import { useApp } from "../panels/app";
+import { useDo } from "../panels/doing";
 import { Button, ProgressBar } from "../ui/basics";
-import { useSay } from "../ui/notices";
 import { duration } from "../ui/words";
 
 type Row = { key: string; name: string; told: string; share: number | null; cancel: (() => void) | null };
@@ -61,13 +60,12 @@ export function Going() {
 
 function useGoing(): Row[] {
   const { projectId } = useParams();
-  const queries = useQueryClient();
-  const say = useSay();
+  const carryOut = useDo();
   const { uploads, background } = useApp();
   const { data } = useExports(projectId);
   const jobs = useStore(uploads.state, (s) => s.jobs);
   const tasks = useStore(background.state, (s) => s.tasks);
-  const cancel = (id: string) => void ask(client.POST("/api/exports/{export_id}/cancel", { params: { path: { export_id: id } } })).then(() => queries.invalidateQueries({ queryKey: ["exports"] }), (error: Error) => say(error.message, { bad: true }));
+  const cancel = (id: string) => void carryOut(exporting.act(id, "cancel"), "exports");
   return [
     ...jobs.filter((job) => job.state !== "refused").map((job): Row => ({ key: `upload ${job.id}`, name: job.name, told: job.state === "sending" ? `${Math.round((job.sent / Math.max(job.total, 1)) * 100)} %` : job.state, share: job.sent / Math.max(job.total, 1), cancel: () => uploads.dismiss(job.id) })),
     ...tasks.map((task): Row => ({ key: `task ${task.id}`, name: task.name, told: task.total ? `${task.done} of ${task.total}` : "", share: task.total ? task.done / task.total : null, cancel: task.stop })),

@@ -9,6 +9,7 @@ const EVERYWHERE: readonly Told[] = [
   { group: "Everywhere", told: "Ctrl Z", words: "undo" },
   { group: "Everywhere", told: "Ctrl Shift Z  Ctrl Y", words: "redo" },
   { group: "Everywhere", told: "F6", words: "next area of the room; with Shift the one before" },
+  { group: "Everywhere", told: "F8", words: "to the messages" },
   { group: "Everywhere", told: "Enter", words: "on a button or tick box: press it" },
   { group: "Everywhere", told: "Esc", words: "close the newest message, and give up what is under way" },
   { group: "Everywhere", told: "?", words: "this list" },

@@ -1,12 +1,12 @@
-import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { Navigate, useNavigate } from "react-router";
+import { Navigate } from "react-router";
 
-import { ask, client } from "../api/client";
+import { projects } from "../api/projects";
 import { useProjects, useRemovedProjects } from "../api/queries";
 import { useApp } from "../panels/app";
+import { useDoing } from "../panels/doing";
 import { Button } from "../ui/basics";
-import { NoticeList, useSay } from "../ui/notices";
+import { NoticeList } from "../ui/notices";
 import { Prompt, useAskName } from "../ui/prompt";
 
 /** The project last opened; without any, what to do first. */
@@ -21,31 +21,19 @@ export function Start() {
 }
 
 function Welcome() {
-  const queryClient = useQueryClient();
-  const say = useSay();
-  const navigate = useNavigate();
+  const { go, carryOut } = useDoing();
   const start = useStart();
   const [busy, setBusy] = useState(false);
   const { data: removed } = useRemovedProjects();
   const restore = async (id: string) => {
-    try {
-      const project = await ask(client.POST("/api/projects/{project_id}/restore", { params: { path: { project_id: id } } }));
-      await queryClient.invalidateQueries();
-      void navigate(`/projects/${project.id}/footage`);
-    } catch (error) {
-      say((error as Error).message, { bad: true });
-    }
+    const project = await carryOut(projects.restore(id), "everything");
+    if (project) go(`/projects/${project.id}/footage`);
   };
   const openDemo = async () => {
     setBusy(true);
-    try {
-      const project = await ask(client.POST("/api/projects/demo"));
-      await queryClient.invalidateQueries();
-      void navigate(`/projects/${project.id}/reel?first`);
-    } catch (error) {
-      say(error instanceof Error ? error.message : "The demo could not be made.", { bad: true });
-      setBusy(false);
-    }
+    const project = await carryOut(projects.demo(), "everything");
+    setBusy(false);
+    if (project) go(`/projects/${project.id}/reel?first`);
   };
   return (
     <main className="mx-auto flex h-full max-w-[560px] flex-col justify-center gap-5 px-6">
@@ -75,18 +63,11 @@ function Welcome() {
 
 /** Start a project, and open it. */
 export function useStart() {
-  const queryClient = useQueryClient();
-  const say = useSay();
   const askName = useAskName();
-  const navigate = useNavigate();
+  const { go, carryOut } = useDoing();
   const start = async (name: string) => {
-    try {
-      const project = await ask(client.POST("/api/projects", { body: { name } }));
-      await queryClient.invalidateQueries({ queryKey: ["projects"] });
-      void navigate(`/projects/${project.id}/footage`);
-    } catch (error) {
-      say(error instanceof Error ? error.message : "The project could not be started.", { bad: true });
-    }
+    const project = await carryOut(projects.start(name), "projects");
+    if (project) go(`/projects/${project.id}/footage`);
   };
   return () => askName("Start a project", "My film", (name) => void start(name));
 }

@@ -5,11 +5,10 @@ import { useApp } from "../panels/app";
 import { busy, nextArea, typing } from "../ui/typing";
 
 export function useFrameKeys() {
-  const { dialogs, notices } = useApp();
+  const { dialogs } = useApp();
   useEffect(() => {
     const down = (e: KeyboardEvent) => {
       if (e.defaultPrevented || busy()) return;
-      if (e.key === "Escape" && !typing(e.target) && notices.closeNewest()) return; // besides what Esc does in the room
       if (e.key === "F6") nextArea(e.shiftKey ? -1 : 1);
       else if (e.key === "?" && !typing(e.target) && !e.ctrlKey && !e.metaKey) dialogs.setState({ keyboard: true });
       else return;
@@ -17,5 +16,5 @@ export function useFrameKeys() {
     };
     window.addEventListener("keydown", down);
     return () => window.removeEventListener("keydown", down);
-  }, [dialogs, notices]);
+  }, [dialogs]);
 }

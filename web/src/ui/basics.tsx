@@ -1,14 +1,19 @@
 import clsx from "clsx";
-import { Tooltip } from "radix-ui";
-import type { ButtonHTMLAttributes, KeyboardEvent, ReactNode } from "react";
+import { RadioGroup, Tooltip } from "radix-ui";
+import { useContext, type ButtonHTMLAttributes, type ReactNode } from "react";
 
-type ButtonProps = ButtonHTMLAttributes<HTMLButtonElement> & { look?: "plain" | "line" | "solid"; on?: boolean };
+import { hinted, KeyOfContext, useHint } from "./does";
+
+/** does: the name of what it does, whose key its hint tells. */
+type ButtonProps = ButtonHTMLAttributes<HTMLButtonElement> & { look?: "plain" | "line" | "solid"; on?: boolean; does?: string };
 
 /** A text button: plain, outlined or inverted. `on` inverts it. */
-export function Button({ look = "line", on, className, ...rest }: ButtonProps) {
+export function Button({ look = "line", on, does, title, className, ...rest }: ButtonProps) {
+  const hint = useHint(does);
   return (
     <button
       type="button"
+      title={title && hint(title)}
       aria-pressed={on}
       className={clsx(
         "inline-flex h-[26px] shrink-0 items-center gap-1.5 px-2.5 font-medium whitespace-nowrap",
@@ -23,12 +28,13 @@ export function Button({ look = "line", on, className, ...rest }: ButtonProps) {
 }
 
 /** A button with an icon in place of a word: always with a tooltip, which is also its name. */
-export function IconButton({ tip, on, className, children, ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { tip: string; on?: boolean; children: ReactNode }) {
+export function IconButton({ tip, on, does, className, children, ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { tip: string; on?: boolean; does?: string; children: ReactNode }) {
+  const hint = useHint(does);
   return (
-    <Tip text={tip}>
+    <Tip text={hint(tip)}>
       <button
         type="button"
-        aria-label={tip}
+        aria-label={hint(tip)}
         aria-pressed={on}
         className={clsx("inline-flex h-[26px] w-[26px] shrink-0 items-center justify-center", on ? "bg-inverse text-inverse-ink" : "text-quiet hover:text-ink", className)}
         {...rest}
@@ -52,37 +58,23 @@ export function Tip({ text, children }: { text: ReactNode; children: ReactNode }
   );
 }
 
-type SegmentsProps<T extends string> = { label: string; value: T; options: { value: T; name: string; tip?: string; disabled?: boolean }[]; onChange: (value: T) => void; boxed?: boolean; wide?: boolean };
+type SegmentsProps<T extends string> = { label: string; value: T; options: readonly { value: T; name: string; tip?: string; does?: string; disabled?: boolean }[]; onChange: (value: T) => void; boxed?: boolean; wide?: boolean };
 
 /** One of a few, side by side: one stop of the Tab key, arrows go from one to the next. */
 export function Segments<T extends string>({ label, value, options, onChange, boxed, wide }: SegmentsProps<T>) {
-  const there = options.filter((o) => !o.disabled);
-  const stop = there.some((o) => o.value === value) ? value : there[0]?.value;
-  const keys = (e: KeyboardEvent<HTMLDivElement>) => {
-    const by = { ArrowLeft: -1, ArrowUp: -1, ArrowRight: 1, ArrowDown: 1 }[e.key];
-    if (!by || !there.length) return;
-    e.preventDefault();
-    e.stopPropagation();
-    const at = there.findIndex((o) => o.value === stop);
-    const next = there[(at + by + there.length) % there.length]!;
-    e.currentTarget.querySelector<HTMLElement>(`[data-value="${next.value}"]`)?.focus();
-    onChange(next.value);
-  };
+  const keyOf = useContext(KeyOfContext);
+  const tipOf = ({ tip, does }: SegmentsProps<T>["options"][number]) => tip && hinted(tip, keyOf(does));
   return (
-    <div role="radiogroup" aria-label={label} className={clsx(wide ? "flex" : "inline-flex", boxed && "border border-strong")} onKeyDown={keys}>
+    <RadioGroup.Root aria-label={label} orientation="horizontal" value={value} onValueChange={(next) => onChange(next as T)} className={clsx(wide ? "flex" : "inline-flex", boxed && "border border-strong")}>
       {options.map((o) => (
-        <button
+        <RadioGroup.Item
           key={o.value}
-          type="button"
-          role="radio"
-          data-value={o.value}
-          aria-checked={o.value === value}
-          aria-description={o.tip}
-          tabIndex={o.value === stop ? 0 : -1}
+          value={o.value}
+          aria-description={tipOf(o)}
           disabled={o.disabled}
-          title={o.tip}
+          title={tipOf(o)}
+          onFocus={(e) => e.currentTarget.parentElement?.contains(e.relatedTarget) && onChange(o.value)} // by an arrow, however short it is pressed
           onClick={(e) => {
-            onChange(o.value);
             if (e.detail > 0) e.currentTarget.blur(); // clicked, not reached by the keyboard: arrows belong to the room again
           }}
           className={clsx(
@@ -93,9 +85,9 @@ export function Segments<T extends string>({ label, value, options, onChange, bo
           )}
         >
           {o.name}
-        </button>
+        </RadioGroup.Item>
       ))}
-    </div>
+    </RadioGroup.Root>
   );
 }
 

@@ -1,4 +1,5 @@
 import { X } from "lucide-react";
+import { Toast } from "radix-ui";
 import { createContext, useContext } from "react";
 import { useStore } from "zustand";
 import { createStore, type StoreApi } from "zustand/vanilla";
@@ -18,13 +19,6 @@ export class Notices {
     this.state.setState((s) => ({ list: s.list.filter((n) => n.id !== id) }));
   }
 
-  /** Close the newest; whether there was one. */
-  closeNewest(): boolean {
-    const newest = this.state.getState().list.at(-1);
-    if (newest) this.close(newest.id);
-    return !!newest;
-  }
-
   /** What it is about has been left: what was said of it in passing, or of its picture, goes with it. */
   leave(about: string) {
     this.state.setState((s) => ({ list: s.list.filter((n) => n.lasts || n.about !== about) }));
@@ -41,7 +35,6 @@ export class Notices {
     // Errors with something to be done about them are each their own, whatever their words: two refused edits are two.
     const stays = (n: Notice) => (n.text !== text || (n.bad && !!n.action)) && (n.bad || made.bad);
     this.state.setState(({ list }) => ({ list: [...list.filter(stays), made] }));
-    if (!options.bad) setTimeout(() => this.close(id), options.action ? 12_000 : 4_000);
   };
 }
 
@@ -55,43 +48,52 @@ const useNotices = () => {
 
 export const useSay = () => useNotices().say;
 
+/** Where notices are shown: one that is mild goes by itself, but not while it is pointed at or has the focus. */
 export function NoticeList() {
   const notices = useNotices();
   const list = useStore(notices.state, (s) => s.list);
   const bad = list.filter((n) => n.bad);
-  // One live region for what is mild; errors are alerts of their own, above it: the newest of them, with how many there are.
+  const shown = [...bad.slice(-1), ...list.filter((n) => !n.bad)];
   return (
-    <div className="pointer-events-none fixed inset-x-0 z-40 flex flex-col items-center gap-2" style={{ bottom: "max(10px, calc(var(--foot, 0px) - 29px))" }}>
-      {bad.slice(-1).map((n) => (
-        <div key={n.id} role="alert">
-          <Line notice={n} notices={notices} more={bad.length - 1} />
-        </div>
+    <Toast.Provider label="Message" swipeDirection="down">
+      {shown.map((n) => (
+        <Line key={n.id} notice={n} notices={notices} more={n.bad ? bad.length - 1 : 0} />
       ))}
-      <div role="status">
-        {list.filter((n) => !n.bad).map((n) => (
-          <Line key={n.id} notice={n} notices={notices} more={0} />
-        ))}
-      </div>
-    </div>
+      <Toast.Viewport label="Messages ({hotkey})" className="pointer-events-none fixed inset-x-0 z-40 flex flex-col items-center gap-2" style={{ bottom: "max(10px, calc(var(--foot, 0px) - 29px))" }} />
+    </Toast.Provider>
   );
 }
 
+const SHORT = 4_000; // ms
+const LONG = 12_000; // where there is something to be done about it
+
 function Line({ notice, notices, more }: { notice: Notice; notices: Notices; more: number }) {
   const { id, text, action, bad } = notice;
-  const close = () => notices.close(id);
   return (
-    <div data-notice className="pointer-events-auto flex max-w-[640px] items-center gap-3 border border-ground bg-inverse px-3 py-2 text-inverse-ink">
+    <Toast.Root
+      data-notice={bad ? "bad" : "mild"}
+      type={bad ? "foreground" : "background"}
+      duration={bad ? Infinity : action ? LONG : SHORT}
+      onOpenChange={(open) => open || notices.close(id)}
+      className="pointer-events-auto flex max-w-[640px] items-center gap-3 border border-ground bg-inverse px-3 py-2 text-inverse-ink"
+    >
       {bad && <span className="font-bold">!</span>}
-      <span>{text}</span>
+      <Toast.Description asChild>
+        <span>{text}</span>
+      </Toast.Description>
       {more > 0 && <span className="shrink-0 opacity-70">and {more} more</span>}
       {action && (
-        <Button className="border-inverse-ink text-inverse-ink" onClick={() => (close(), action.run())}>
-          {action.name}
-        </Button>
+        <Toast.Action asChild altText={action.name}>
+          <Button className="border-inverse-ink text-inverse-ink" onClick={action.run}>
+            {action.name}
+          </Button>
+        </Toast.Action>
       )}
-      <IconButton tip="Close" className="text-inverse-ink hover:text-inverse-ink" onClick={close}>
-        <X size={14} />
-      </IconButton>
-    </div>
+      <Toast.Close asChild>
+        <IconButton tip="Close" className="text-inverse-ink hover:text-inverse-ink">
+          <X size={14} />
+        </IconButton>
+      </Toast.Close>
+    </Toast.Root>
   );
 }

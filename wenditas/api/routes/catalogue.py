@@ -20,6 +20,7 @@ from wenditas.core.shelf import STARTERS
 from wenditas.core.tone.palettes import INK_PAIRS
 from wenditas.core.treat import GROUPS, TREATMENTS
 from wenditas.core.treat.record import beginning
+from wenditas.render.warm import load_kernels
 
 router = APIRouter(tags=["catalogue"])
 
@@ -79,5 +80,6 @@ def _made() -> Catalogue:
 
 @router.get("/api/events", response_class=StreamingResponse)
 async def events(services: Shared) -> StreamingResponse:
-    """Changes as they happen: shots, footage, exports."""
+    """Changes as they happen: shots, footage, exports. A page that listens will ask for pictures soon."""
+    load_kernels()
     return StreamingResponse(services.hub.listen(), media_type="text/event-stream", headers={"cache-control": "no-store"})

@@ -71,11 +71,12 @@ def cell(services: Shared, shot_id: str, column: str, shapes: bool = False, sure
 
 @router.get("/api/shots/{shot_id}/cells/{column}/marks")
 def cell_marks(services: Shared, shot_id: str, column: str, shapes: bool = False, sure: bool = False) -> list[MarkView]:
-    """What checks find on the frame that a cell shows."""
+    """What checks find on the frame that a cell shows, but for those that its look silences."""
     found = services.projects.carrying.cell(shot_id, column, shapes, sure)
     node, loaded = services.projects.nodes.shot(shots.shot(services.db, shot_id).footage_id, found.look), services.projects.documents.load(shot_id)
     with single_threaded():
-        return view_of(services.screen.checking.at(node, services.projects.carrying.frames(shot_id).stands, (loaded.document.first, loaded.document.last)))
+        marks = services.screen.checking.at(node, services.projects.carrying.frames(shot_id).stands, (loaded.document.first, loaded.document.last))
+    return view_of([mark for mark in marks if mark.check not in found.look.silenced])
 
 
 @router.get("/api/shots/{shot_id}/frames")

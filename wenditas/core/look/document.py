@@ -4,7 +4,7 @@ from collections import Counter
 from collections.abc import Iterable, Mapping
 from functools import cached_property
 from itertools import groupby
-from typing import Any, Literal, Self
+from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field, ValidationError, model_validator
 
@@ -99,13 +99,14 @@ class Bundle(Params):
 
 
 class Look(Params):
-    """An ordered list of passes, the selections they use, and the lanes of what is animated."""
+    """An ordered list of passes, the selections they use, and the lanes of what is animated. silenced: checks that are not told of it, by their ids."""
 
-    schema_version: Literal[4] = SCHEMA
+    schema_version: Literal[5] = SCHEMA
     selections: tuple[Selection, ...] = Field((), max_length=64)
     passes: tuple[Pass, ...] = Field((), max_length=64)
     bundles: tuple[Bundle, ...] = Field((), max_length=32)
     lanes: tuple[Lane, ...] = Field((), max_length=MOST_LANES)
+    silenced: tuple[Annotated[str, Field(min_length=1, max_length=40)], ...] = Field((), max_length=64)
 
     @model_validator(mode="after")
     def _check_references(self) -> Self:

@@ -57,6 +57,15 @@ _VERSION_2 = {
 EIGHT_HUES = {"red": 29, "orange": 62, "yellow": 105, "green": 145, "teal": 195, "blue": 262, "violet": 305, "pink": 350}
 BY_BAND = {"saturation-by-band": "saturation", "hue-by-band": "turn", "lightness-by-band": "lightness"}  # what each changed of its eight bands
 
+# What the treatments of one curve each changed, over what, and what their curve was called (version 4).
+BY_CURVE = {
+    "hue-by-hue": ("hue", "hue", "shift"),
+    "lightness-by-hue": ("lightness", "hue", "lightness"),
+    "saturation-by-hue": ("saturation", "hue", "saturation"),
+    "saturation-by-lightness": ("saturation", "lightness", "saturation"),
+    "saturation-by-saturation": ("saturation", "saturation", "saturation"),
+}
+
 
 def with_bands(treatment: str, params: dict[str, Any]) -> dict[str, Any]:
     """The parameters of a treatment with eight fixed bands as those of hue bands (version 3)."""

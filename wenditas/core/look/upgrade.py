@@ -7,9 +7,9 @@ from collections.abc import Callable, Mapping
 from typing import Any, Literal
 
 from wenditas.core.errors import BadLook
-from wenditas.core.look.names import BY_BAND, EIGHT_HUES, Renamed, in_version_2, with_bands
+from wenditas.core.look.names import BY_BAND, BY_CURVE, EIGHT_HUES, Renamed, in_version_2, with_bands
 
-SCHEMA: Literal[4] = 4
+SCHEMA: Literal[5] = 5
 Document = dict[str, Any]
 
 
@@ -105,8 +105,32 @@ def _to_version_4(data: Document) -> Document:
     return changed_items(data, "lanes", _lane_of_chroma)
 
 
+def _over_colour(item: Document) -> Document:
+    treatment, params = item.get("treatment"), item.get("params", {})
+    if not isinstance(treatment, str) or treatment not in BY_CURVE or not isinstance(params, dict):
+        return item
+    changes, over, key = BY_CURVE[treatment]
+    renamed = {f"{changes}_over_{over}" if name == key else name: value for name, value in params.items()}
+    return {**item, "treatment": "curves-over-colour", "params": {"changes": changes, "over": over, **renamed}}
+
+
+def _lane_over_colour(lane: Document, curves: dict[str, str]) -> Document:
+    words = str(lane.get("target", "")).split("/")
+    if words[0] != "passes" or words[2:3] != ["params"] or len(words) != 4 or words[1] not in curves:
+        return lane
+    changes, over, key = BY_CURVE[curves[words[1]]]
+    return {**lane, "target": "/".join([*words[:3], f"{changes}_over_{over}"])} if words[3] == key else lane
+
+
+def _to_version_5(data: Document) -> Document:
+    """The treatments of one curve over hue, lightness or saturation each are one, curves over colour."""
+    curves = {str(p.get("id")): p["treatment"] for p in _items(data, "passes") if isinstance(p.get("treatment"), str) and p["treatment"] in BY_CURVE}
+    data = changed_items(data, "passes", _over_colour)
+    return changed_items(data, "lanes", lambda lane: _lane_over_colour(lane, curves))
+
+
 # UPGRADES[n] turns a version n document into version n + 1.
-UPGRADES: dict[int, Callable[[Document], Document]] = {1: _to_version_2, 2: _to_version_3, 3: _to_version_4}
+UPGRADES: dict[int, Callable[[Document], Document]] = {1: _to_version_2, 2: _to_version_3, 3: _to_version_4, 4: _to_version_5}
 
 
 def upgraded(data: Any, what: str, newest: int, upgrades: Mapping[int, Callable[[Document], Document]]) -> Document:

@@ -45,7 +45,8 @@ def dress(current: Look, look: Look, selection: str | None, new_id: Callable[[],
     own = current.passes if where != "instead" else ()
     every = {"instead": passes, "after": (*own, *passes), "before": (*passes, *own)}[where]
     kept_bundles = (*current.bundles, *bundles) if where != "instead" else bundles
-    return Look(selections=tuple(kept), passes=every, bundles=kept_bundles, lanes=_lanes(current, look, owners)), asks
+    silenced = tuple(dict.fromkeys((*(current.silenced if where != "instead" else ()), *look.silenced)))
+    return Look(selections=tuple(kept), passes=every, bundles=kept_bundles, lanes=_lanes(current, look, owners), silenced=silenced), asks
 
 
 def _lanes(current: Look, look: Look, moved: dict[str, str]) -> tuple[Lane, ...]:

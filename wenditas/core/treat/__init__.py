@@ -9,6 +9,7 @@ from wenditas.core.treat import (
     channel_offset,
     contrast,
     curves,
+    curves_over_colour,
     deband,
     directional_blur,
     duotone,
@@ -22,12 +23,10 @@ from wenditas.core.treat import (
     haze,
     highlights_shadows,
     hue_bands,
-    hue_by_hue,
     hue_shift,
     lens_distortion,
     levels,
     lift_gamma_gain,
-    lightness_by_hue,
     linear_gradient,
     lut,
     mirror,
@@ -41,9 +40,6 @@ from wenditas.core.treat import (
     recolour,
     rod_vision,
     saturation,
-    saturation_by_hue,
-    saturation_by_lightness,
-    saturation_by_saturation,
     sharpen,
     shot_laid_in,
     solid,
@@ -56,8 +52,8 @@ from wenditas.core.treat import (
 )
 from wenditas.core.treat.record import GROUPS, Apply, At, Treatment
 
-_REMOVE = (monochrome, saturation, saturation_by_hue, saturation_by_lightness, saturation_by_saturation, spill)
-_SHIFT = (hue_shift, recolour, edge_colour, hue_by_hue, hue_bands, lightness_by_hue, white_balance, channel_mixer)
+_REMOVE = (monochrome, saturation, spill)
+_SHIFT = (hue_shift, recolour, edge_colour, curves_over_colour, hue_bands, white_balance, channel_mixer)
 _MAP = (gradient_map, duotone, tint, posterize, lut)
 _FILL = (solid, linear_gradient, radial_gradient, overlay_picture, place, shot_laid_in)
 _TONE = (exposure, contrast, levels, curves, lift_gamma_gain, cdl, tone_zones, highlights_shadows, rod_vision, deband)

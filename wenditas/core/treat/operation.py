@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from wenditas.core.params import Params, describe
+from wenditas.core.params import Params, describe, uncounted
 from wenditas.core.treat.record import Apply, At, Treatment, idle
 from wenditas.core.work.operation import Kind, Op, Place, Rows, Whole
 
@@ -86,7 +86,7 @@ def settled(treatment: Treatment, params: dict[str, Any]) -> Settled:
     """A treatment with parameters as a document has them."""
     found = treatment.params.model_validate(params)
     files = tuple(str(getattr(found, key)) for key in _files_of(treatment.params))
-    return Settled(treatment, found, f"{treatment.id} {found.model_dump_json()}", files)
+    return Settled(treatment, found, f"{treatment.id} {found.model_dump_json(exclude=uncounted(found))}", files)
 
 
 @cache

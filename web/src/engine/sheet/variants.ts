@@ -1,11 +1,14 @@
 /** Variants of a shot's look: what is varied, and the values that are tried. */
-import type { ParamInfo, Pass, Treatment } from "../../api/types";
+import type { Command, ParamInfo, Pass, Treatment } from "../../api/types";
+import type { Document } from "../document";
 import type { Palette } from "../palettes";
 
 /** of: a parameter's key, or "presets" or "palettes". */
 export type VariantOf = { shot: string | null; pass: string | null; of: string | null; count: number };
 /** palette: the colours of one that is put into the pass. */
 export type Variant = { name: string; sets: [string, unknown][]; palette?: string[] };
+
+const SETS = new Set(["inks", "palettes"]); // finished sets, which say more than one number
 
 const at = (pass: Pass, key: string) => `look/passes/${pass.id}/params/${key}`;
 const told = (value: number, info: ParamInfo) => `${Number(value.toFixed(info.step < 1 ? 2 : 0))}${info.unit ? ` ${info.unit}` : ""}`;
@@ -25,6 +28,24 @@ function inksOf(treatment: Treatment): [string, string] | null {
   const named = (word: string) => treatment.params.find((p) => p.kind === "colour" && p.key.startsWith(word))?.key;
   const [dark, light] = [named("dark"), named("light")];
   return dark && light ? [dark, light] : null;
+}
+
+/** What of a look is varied: what is chosen where it is there, else the pass that says most. offered: all that could be; counted: whether it goes in as many steps as one likes. */
+export function varied(passes: readonly Pass[], treatments: readonly Treatment[], palettes: number, chosen: Pick<VariantOf, "pass" | "of">) {
+  const treatmentOf = (pass: Pass | undefined) => treatments.find((t) => t.id === pass?.treatment);
+  const offeredBy = (pass: Pass | undefined) => variable(treatmentOf(pass), palettes);
+  const pass = passes.find((p) => p.id === chosen.pass) ?? passes.find((p) => SETS.has(offeredBy(p)[0]?.of ?? "")) ?? passes.find((p) => offeredBy(p).length);
+  const treatment = treatmentOf(pass);
+  const offered = offeredBy(pass);
+  const of = offered.some((o) => o.of === chosen.of) ? chosen.of : (offered[0]?.of ?? null);
+  return { pass, treatment, offered, of, counted: treatment?.params.find((p) => p.key === of)?.kind === "number" };
+}
+
+/** Make a variant the look of its shot: one edit, like any other. The revision that it made; null where it was refused, which is said. */
+export async function makeVariant(document: Document, variant: Variant, pass: Pass): Promise<number | null> {
+  const commands = variant.sets.map(([target, value]): Command => ({ do: "set", target, value }));
+  const answer = variant.palette ? await document.ask("palette", { of: pass.id, colours: variant.palette, name: variant.name }) : await document.edit(commands, `Variant: ${variant.name}`);
+  return answer?.made ?? null;
 }
 
 /** The variants of a pass. palettes: those that are kept; pairs: of a dark and a light ink; words: how a number is told. */

@@ -1,6 +1,7 @@
 import { useMemo, useState, type ComponentType } from "react";
 
 import type { ParamInfo } from "../../api/types";
+import { counts } from "../../engine/params";
 import type { Point } from "../../engine/monotone";
 import type { Loose } from "../../colour/stops";
 import { Segments } from "../../ui/basics";
@@ -72,7 +73,7 @@ function Declared(props: PanelProps) {
   const { treatment, params, set } = props;
   const palettes = useMemo(() => Object.entries(treatment.presets).flatMap(([name, values]) => (values["stops"] ? [[name, values["stops"] as Loose[]] as [string, Loose[]]] : [])), [treatment]);
   const target = (key: string) => `passes/${props.pass.id}/params/${key}`;
-  return treatment.params.map((info) =>
+  return treatment.params.filter((info) => counts(info, treatment.params, params)).map((info) =>
     DRAWN_APART.includes(info.kind) ? (
       <Pinned key={info.key} target={target(info.key)} info={info} shown={params[info.key] ?? info.default}>
         {drawn(info)}

@@ -15,6 +15,7 @@ import { Where } from "../../panels/Where";
 import { DropperContext } from "../../ui/colour";
 import { useLow } from "../../ui/low";
 import { FoldedPane, Gutter } from "../../ui/gutter";
+import { BenchBar } from "./BenchBar";
 import { FOLDS, useKeys } from "./keys";
 import { RevealWhat } from "./RevealWhat";
 import { Shelf } from "./Shelf";
@@ -67,6 +68,7 @@ function Shot({ projectId, shotId }: { projectId: string; shotId: string }) {
     <EngineContext value={engine}>
       <LinesContext value={engine.view.footage.facts.height}>
         <DropperContext value={(dropper) => engine.choice.set({ dropper })}>
+          <BenchBar />
           <Panels />
         </DropperContext>
       </LinesContext>

@@ -1,3 +1,4 @@
+import { HelpButton } from "../../panels/HelpButton";
 import { useQueryClient } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
 import { useEffect, useRef, useState } from "react";
@@ -31,7 +32,10 @@ export function LikenessPanel() {
       <Dialog.Portal>
         <Dialog.Content aria-describedby={undefined} className="pane fixed top-[44px] right-0 bottom-0 z-40 w-[300px] border-l border-strong bg-panel p-4" onInteractOutside={(e) => e.preventDefault()}>
           <div className="flex items-center justify-between">
-            <Dialog.Title className="text-[18px] font-bold">A look from a picture</Dialog.Title>
+            <span className="flex items-baseline gap-0.5">
+        <Dialog.Title className="text-[18px] font-bold">A look from a picture</Dialog.Title>
+        <HelpButton of="A look from a picture" page="bench" part="from-a-picture" />
+      </span>
             <Dialog.Close asChild>
               <Button look="plain" aria-label="Close">
                 ✕

@@ -59,7 +59,7 @@ function Content({ onClose }: { onClose: () => void }) {
         </>
       )}
       <div className="mt-4 flex justify-end gap-2">
-        <Button onClick={onClose}>Not now</Button>
+        <Button onClick={onClose}>Cancel</Button>
         {data?.cdl && (
           <a className="inline-flex h-[26px] items-center border border-strong px-2.5 font-medium hover:border-ink" title="Slope, offset, power and saturation hold all of this look" href={`/api/shots/${view.shot.id}/lut/${view.revision}/${frame}.cdl`} download onClick={onClose}>
             Save .cdl

@@ -1,3 +1,4 @@
+import { HelpButton } from "../../panels/HelpButton";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
 import { useRef, useState } from "react";
@@ -71,7 +72,10 @@ function Content({ close }: { close: () => void }) {
   return (
     <div className="flex min-h-0 flex-1 flex-col" onKeyDown={(e) => walk(e, 5)}>
       <div className="flex items-center gap-3 border-b border-line px-4 py-3">
+        <span className="flex items-baseline gap-0.5">
         <Dialog.Title className="text-[18px] font-bold">Shelf</Dialog.Title>
+        <HelpButton of="Shelf" page="bench" part="shelf" />
+      </span>
         <span className="min-w-0 flex-1 truncate text-quiet">{chosen ? `Looks that need a pick use “${chosen.name}”.` : "Looks that need a pick will ask for it."}</span>
         {passesOf(document).length > 0 && <Segments boxed label="Where the look goes" value={where} onChange={setWhere} options={WHERE} />}
         <input autoFocus aria-label="Search the shelf" placeholder="Search" value={search} onChange={(e) => setSearch(e.currentTarget.value)} onKeyDown={(e) => e.key === "Enter" && first && (e.preventDefault(), take(first))} className="h-[28px] w-[180px] border border-strong bg-ground px-2" />

@@ -1,82 +1,53 @@
-import { useQueryClient } from "@tanstack/react-query";
 import clsx from "clsx";
 import { useState } from "react";
-import { useNavigate, useParams } from "react-router";
 
-import { ask, client } from "../../api/client";
+import { footage, shots as shotCalls } from "../../api/footage";
 import type { Footage as Piece, ShotRow } from "../../api/types";
+import { useDoing } from "../../panels/doing";
 import { Button, ProgressBar } from "../../ui/basics";
 import { Menu } from "../../ui/menu";
-import { useSay } from "../../ui/notices";
 import { useAskFor } from "../../ui/prompt";
 import { rateWords } from "../../ui/words";
 import { facts, whereUsed } from "./facts";
 import { putInReel } from "./many";
-import { useAround } from "./Many";
 import { Replace } from "./Replace";
 
 type Props = { piece: Piece; shots: ShotRow[]; others: Piece[]; chosen: boolean; onChoose: (on: boolean) => void };
 
 /** A piece of footage: its picture, what is known of it, and what is made of it. */
 export function Card({ piece, shots, others, chosen, onChoose }: Props) {
-  const queryClient = useQueryClient();
   const askFor = useAskFor();
-  const say = useSay();
-  const { projectId } = useParams();
-  const navigate = useNavigate();
-  const around = useAround();
+  const doing = useDoing();
+  const { project, say, go, carryOut } = doing;
   const [replacing, setReplacing] = useState(false);
-  const open = (shot: ShotRow) => void navigate(`/projects/${projectId}/shots/${shot.id}`);
+  const open = (shot: ShotRow) => go(`/projects/${project}/shots/${shot.id}`);
   const addShot = async () => {
-    const shot = await ask(client.POST("/api/footage/{footage_id}/shots", { params: { path: { footage_id: piece.id } } }));
-    await queryClient.invalidateQueries({ queryKey: ["project"] });
-    open(shot);
+    const shot = await carryOut(shotCalls.make(piece.id));
+    if (shot) open(shot);
   };
-  const fail = (error: Error) => say(error.message, { bad: true });
+  const removed = (words: string, restore: () => Promise<unknown>) => say(words, { action: { name: "Undo", run: () => void carryOut(restore()) } });
   const removeShot = async (shot: ShotRow) => {
-    const one = { params: { path: { shot_id: shot.id } } };
-    await ask(client.DELETE("/api/shots/{shot_id}", one));
-    await queryClient.invalidateQueries({ queryKey: ["project"] });
-    const restore = () => ask(client.POST("/api/shots/{shot_id}/restore", one)).then(() => queryClient.invalidateQueries({ queryKey: ["project"] }), fail);
-    say(`Shot “${shot.name}” removed.`, { action: { name: "Undo", run: () => void restore() } });
+    if ((await carryOut(shotCalls.remove(shot.id))) !== null) removed(`Shot “${shot.name}” removed.`, () => shotCalls.restore(shot.id));
   };
   const remove = async () => {
-    const params = { params: { path: { footage_id: piece.id } } };
-    await ask(client.DELETE("/api/footage/{footage_id}", params));
-    await queryClient.invalidateQueries({ queryKey: ["project"] });
-    const restore = () => ask(client.POST("/api/footage/{footage_id}/restore", params)).then(() => queryClient.invalidateQueries({ queryKey: ["project"] }), fail);
-    say(`“${piece.name}” removed${shots.length ? ` with ${shots.length === 1 ? "its shot" : `its ${shots.length} shots`}` : ""}.`, { action: { name: "Undo", run: () => void restore() } });
-  };
-  const conform = async (rate: string) => {
-    await ask(client.POST("/api/footage/{footage_id}/conform", { params: { path: { footage_id: piece.id } }, body: { rate } }));
-    await queryClient.invalidateQueries({ queryKey: ["project"] });
-  };
-  const weave = async (fields: "" | "one a frame" | "one a field") => {
-    await ask(client.POST("/api/footage/{footage_id}/fields", { params: { path: { footage_id: piece.id } }, body: { fields } }));
-    await queryClient.invalidateQueries({ queryKey: ["project"] });
+    if ((await carryOut(footage.remove(piece.id))) !== null) removed(`“${piece.name}” removed${shots.length ? ` with ${shots.length === 1 ? "its shot" : `its ${shots.length} shots`}` : ""}.`, () => footage.restore(piece.id));
   };
   const { pictures = [], sounds = [], picture_track: picture = 0, sound_track: sound = 0 } = piece.facts;
-  const use = async (body: { picture: number; sound: number }) => {
-    await ask(client.POST("/api/footage/{footage_id}/tracks", { params: { path: { footage_id: piece.id } }, body }));
-    await queryClient.invalidateQueries({ queryKey: ["project"] });
-  };
+  const use = (picture: number, sound: number) => void carryOut(footage.useTracks(piece.id, { picture, sound }));
   const tracks = [
-    ...pictures.flatMap((name, n) => (n === picture ? [] : [{ name: `Use picture ${n + 1}: ${name}`, onSelect: () => void use({ picture: n, sound }).catch(fail) }])),
-    ...sounds.flatMap((name, n) => (n === sound ? [] : [{ name: `Use sound ${n + 1}: ${name}`, onSelect: () => void use({ picture, sound: n }).catch(fail) }])),
+    ...pictures.flatMap((name, n) => (n === picture ? [] : [{ name: `Use picture ${n + 1}: ${name}`, onSelect: () => use(n, sound) }])),
+    ...sounds.flatMap((name, n) => (n === sound ? [] : [{ name: `Use sound ${n + 1}: ${name}`, onSelect: () => use(picture, n) }])),
   ];
   const find = async () => {
-    await ask(client.POST("/api/footage/{footage_id}/find", { params: { path: { footage_id: piece.id } } }));
-    await queryClient.invalidateQueries({ queryKey: ["project"] });
-    say(`“${piece.name}” is found again: its content is the same.`);
+    if ((await carryOut(footage.find(piece.id))) !== null) say(`“${piece.name}” is found again: its content is the same.`);
   };
   const replace = async (other: Piece) => {
-    const move = (from: string, by: string, only: string[] | null) => ask(client.POST("/api/footage/{footage_id}/replace", { params: { path: { footage_id: from } }, body: { by, shots: only } }));
-    const moved = await move(piece.id, other.id, null);
-    await queryClient.invalidateQueries();
-    const back = () => move(other.id, piece.id, moved.shots).then(() => queryClient.invalidateQueries(), fail);
+    const moved = await carryOut(footage.replace(piece.id, other.id, null), "everything");
+    if (!moved) return;
+    const back = () => carryOut(footage.replace(other.id, piece.id, moved.shots), "everything");
     say(`${moved.shots.length === 1 ? "Its shot is" : `Its ${moved.shots.length} shots are`} made of “${other.name}” now.`, { action: { name: "Undo", run: () => void back() } });
   };
-  const main = () => (shots[0] ? open(shots[0]) : void addShot().catch(fail));
+  const main = () => (shots[0] ? open(shots[0]) : void addShot());
   return (
     <li className={clsx("flex h-full flex-col border bg-panel", chosen ? "border-ink" : "border-line")} aria-label={piece.name}>
       <div className="relative">
@@ -125,27 +96,27 @@ export function Card({ piece, shots, others, chosen, onChoose }: Props) {
               Open on the Bench
             </Button>
           ) : (
-            <Button look="solid" onClick={() => void find().catch(fail)}>
+            <Button look="solid" onClick={() => void find()}>
               Find it again
             </Button>
           )}
           <Menu
             trigger={<Button aria-label={`More for ${piece.name}`}>More ▾</Button>}
             items={[
-              ...(piece.facts.wave ? [] : [{ name: "Put it in the reel", disabled: piece.state !== "here", onSelect: () => void putInReel([piece], new Map([[piece.id, shots]]), around).catch(fail) }]),
-              { name: "Another shot of this", onSelect: () => void addShot().catch(fail) },
-              ...shots.map((s) => ({ name: `Remove the shot “${s.name}”`, onSelect: () => void removeShot(s).catch(fail) })),
-              ...(piece.facts.kind === "video" && !shots.length ? [{ name: "Show at another rate…", onSelect: () => askFor({ title: `“${piece.name}” has ${rateWords(piece.facts.rate)}`, label: "Frames a second", value: piece.facts.rate, save: "Show at this rate", done: (rate) => void conform(rate).catch(fail) }) }] : []),
-              ...(piece.facts.interlaced && !shots.length ? WOVEN.filter(([fields]) => fields !== piece.facts.fields).map(([fields, name]) => ({ name, onSelect: () => void weave(fields).catch(fail) })) : []),
+              ...(piece.facts.wave ? [] : [{ name: "Put it in the reel", disabled: piece.state !== "here", onSelect: () => void putInReel([piece], new Map([[piece.id, shots]]), doing) }]),
+              { name: "Another shot of this", onSelect: () => void addShot() },
+              ...shots.map((s) => ({ name: `Remove the shot “${s.name}”`, onSelect: () => void removeShot(s) })),
+              ...(piece.facts.kind === "video" && !shots.length ? [{ name: "Show at another rate…", onSelect: () => askFor({ title: `“${piece.name}” has ${rateWords(piece.facts.rate)}`, label: "Frames a second", value: piece.facts.rate, save: "Show at this rate", done: (rate) => void carryOut(footage.conform(piece.id, rate)) }) }] : []),
+              ...(piece.facts.interlaced && !shots.length ? WOVEN.filter(([fields]) => fields !== piece.facts.fields).map(([fields, name]) => ({ name, onSelect: () => void carryOut(footage.weave(piece.id, fields)) })) : []),
               ...(shots.length ? [] : tracks),
               ...(shots.length ? [{ name: "Put other footage in its place…", disabled: !others.length, onSelect: () => setReplacing(true) }] : []),
               "line",
-              { name: "Remove this footage", onSelect: () => void remove().catch(fail) },
+              { name: "Remove this footage", onSelect: () => void remove() },
             ]}
           />
         </div>
       </div>
-      {replacing && <Replace piece={piece} all={others} onClose={() => setReplacing(false)} onReplace={(other) => (setReplacing(false), void replace(other).catch(fail))} />}
+      {replacing && <Replace piece={piece} all={others} onClose={() => setReplacing(false)} onReplace={(other) => (setReplacing(false), void replace(other))} />}
     </li>
   );
 }

@@ -1,13 +1,14 @@
-import { useQueryClient } from "@tanstack/react-query";
+import { HelpButton } from "../../panels/HelpButton";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import clsx from "clsx";
 import { useLayoutEffect, useMemo, useRef, useState, type DragEvent } from "react";
-import { useNavigate, useParams } from "react-router";
+import { useParams } from "react-router";
 
-import { ask, client } from "../../api/client";
+import { projects } from "../../api/projects";
 import { useProject } from "../../api/queries";
 import type { Footage as Piece, ShotRow } from "../../api/types";
 import { useApp } from "../../panels/app";
+import { useDoing } from "../../panels/doing";
 import { Button, Segments } from "../../ui/basics";
 import { Choice } from "../../ui/choice";
 import { Card } from "./Card";
@@ -15,7 +16,7 @@ import { dropped, runsOf, type Run } from "./dropped";
 import { sorted, type Order } from "./facts";
 import { List } from "./List";
 import { openOnBench } from "./many";
-import { Many, useAround } from "./Many";
+import { Many } from "./Many";
 import { Places, usePlaces } from "./Places";
 import { Sequence } from "./Sequence";
 import { Uploads } from "./Uploads";
@@ -28,7 +29,7 @@ const LEAST = 290; // pixels of a card across
 /** Import, facts, and the shots made from each piece of footage. */
 export function Footage() {
   const { uploads, kept } = useApp();
-  const around = useAround();
+  const doing = useDoing();
   const [view, setView] = useState<"cards" | "list">(kept.getItem(VIEW) === "list" ? "list" : "cards");
   const [turned, setTurned] = useState(false);
   const { projectId } = useParams();
@@ -58,7 +59,7 @@ export function Footage() {
     return found;
   }, [data]);
   const shown = useMemo(() => sorted(data?.footage ?? [], words, order, shots, turned), [data, words, order, shots, turned]);
-  const open = (piece: Piece) => void openOnBench(piece, shots, around).catch((error: Error) => around.say(error.message, { bad: true }));
+  const open = (piece: Piece) => void openOnBench(piece, shots, doing);
   const picked = shown.filter((p) => chosen.has(p.id));
   const choose = (id: string, on: boolean) => setChosen((now) => new Set(on ? [...now, id] : [...now].filter((one) => one !== id)));
   return (
@@ -73,7 +74,10 @@ export function Footage() {
       onDrop={drop}
     >
       <div className="mb-4 flex items-baseline gap-4">
-        <h1 className="text-[20px] font-bold">Footage</h1>
+        <span className="flex items-baseline gap-0.5">
+          <h1 className="text-[20px] font-bold">Footage</h1>
+          <HelpButton of="Footage" page="footage" />
+        </span>
         <p className="min-w-0 text-quiet">Drop files or a folder of numbered pictures anywhere here: MP4, MOV, MKV, WebM, AVI; PNG, JPEG, TIFF, WebP, EXR, DPX; WAV, FLAC, MP3, M4A, OGG.</p>
         <div className="ml-auto flex gap-2">
           {places.length > 0 && <Button onClick={() => setBrowsing(true)}>From a media folder</Button>}
@@ -173,12 +177,10 @@ function Cards({ room, pieces, all, shots, chosen, choose }: CardsProps) {
 }
 
 function Empty() {
-  const queryClient = useQueryClient();
-  const navigate = useNavigate();
+  const { go, carryOut } = useDoing();
   const demo = async () => {
-    const project = await ask(client.POST("/api/projects/demo"));
-    await queryClient.invalidateQueries();
-    void navigate(`/projects/${project.id}/footage`);
+    const project = await carryOut(projects.demo(), "everything");
+    if (project) go(`/projects/${project.id}/footage`);
   };
   return (
     <div className="border border-dashed border-strong p-10 text-center">

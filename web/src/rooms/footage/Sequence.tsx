@@ -121,7 +121,7 @@ export function Sequence({ run, onDone }: { run: Run; onDone: () => void }) {
               </div>
             )}
             <div className="mt-4 flex justify-end gap-2">
-              <Button onClick={leave}>Not now</Button>
+              <Button onClick={leave}>Cancel</Button>
               <Button look="solid" type="submit" disabled={!!at}>
                 {damage.length ? "Take what is there" : "Take in"}
               </Button>

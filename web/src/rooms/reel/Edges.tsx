@@ -7,6 +7,7 @@ import { trim, trimCommands } from "../../engine/reel/edits";
 import type { Placed } from "../../engine/reel/layout";
 import { edgesOf, sidesOf, snapped } from "../../engine/reel/snap";
 import { perFrame, xOf, type Span } from "../../engine/timespan";
+import { useHint } from "../../ui/does";
 import { useDrag } from "../../ui/drag";
 import { useReel } from "./context";
 
@@ -75,6 +76,7 @@ const ripples = (by: number) => (by ? `What follows moves ${Math.abs(by)} ${Math
 
 /** The cut before an item: dragged, one side ends where the other begins, and nothing else moves. */
 export function CutGrip({ after, span }: { after: Placed; span: Span }) {
+  const hint = useHint("roll");
   const reel = useReel();
   const before = () => reel.layout.items[reel.layout.items.findIndex((p) => p.item.id === after.item.id) - 1]!;
   const over = () => {
@@ -108,7 +110,7 @@ export function CutGrip({ after, span }: { after: Placed; span: Span }) {
       aria-valuenow={after.first}
       aria-valuemin={0}
       aria-valuemax={reel.layout.length - 1}
-      title="Drag to move the cut: nothing else moves (R)"
+      title={hint("Drag to move the cut: nothing else moves")}
       className="absolute bottom-0 z-30 h-[20px] w-[11px] cursor-col-resize touch-none border-x border-strong bg-raised hover:bg-ink"
       style={{ left: xOf(span, after.first - 0.5) - 5.5 }}
       onKeyDown={(e) => {

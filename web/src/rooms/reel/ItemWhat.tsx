@@ -1,5 +1,5 @@
-import { Link } from "react-router";
 
+import { HelpButton } from "../../panels/HelpButton";
 import { useCatalogue } from "../../api/queries";
 import type { ParamInfo } from "../../api/types";
 import { liftItems, slip } from "../../engine/reel/cutting";
@@ -8,6 +8,7 @@ import { GAP, type Placed } from "../../engine/reel/layout";
 import { Button, Heading } from "../../ui/basics";
 import { PlaceField } from "../../panels/TimeField";
 import { benchOfItem, useReel, useReelLayout } from "./context";
+import { OnBench } from "./OnBench";
 import { OwnLook } from "./OwnLook";
 import { named, Row } from "./Row";
 
@@ -39,9 +40,7 @@ export function ItemWhat({ items }: { items: Placed[] }) {
       {words && <p className="mt-1 text-quiet">{words}</p>}
       <div className="mt-2 flex flex-wrap gap-1.5">
         {alone && shot && !shot.gone && (
-          <Link className="inline-flex h-[26px] items-center border border-strong px-2.5 font-medium hover:border-ink" title="At these frames of it (E)" to={benchOfItem(reel, first)}>
-            Open on the Bench
-          </Link>
+          <OnBench hint="At these frames of it" to={benchOfItem(reel, first)} />
         )}
         {alone && uses > 1 && <OwnLook placed={first} />}
         <Acts items={items} />
@@ -87,7 +86,9 @@ function GapWhat({ gaps }: { gaps: Placed[] }) {
 const Title = ({ name, kind }: { name: string; kind: string }) => (
   <div className="flex items-baseline justify-between pt-2">
     <h2 className="min-w-0 truncate text-[18px] font-bold">{name}</h2>
-    <span className="text-quiet">{kind}</span>
+    <span className="flex items-baseline gap-0.5 text-quiet">
+      {kind} <HelpButton of="Item" page="reel" part="cut" />
+    </span>
   </div>
 );
 
@@ -100,11 +101,11 @@ function Acts({ items }: { items: Placed[] }) {
   return (
     <>
       {one && (
-        <Button title="Two items of one, cut at the playhead (S)" onClick={() => split(reel)}>
+        <Button title="Two items of one, cut at the playhead" does="split" onClick={() => split(reel)}>
           Split
         </Button>
       )}
-      <Button title="A look over all that is chosen (U)" onClick={() => addSpan(reel, items)}>
+      <Button title="A look over all that is chosen" does="span" onClick={() => addSpan(reel, items)}>
         Span over it
       </Button>
       {one && next && !reel.shown.transitions?.some((j) => j.after === one.item.id) && (

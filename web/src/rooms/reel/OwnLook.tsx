@@ -1,6 +1,7 @@
-import { ask, client } from "../../api/client";
+import { shots } from "../../api/footage";
 import { join as target } from "../../engine/commands";
 import type { Placed } from "../../engine/reel/layout";
+import { useDo } from "../../panels/doing";
 import { Button } from "../../ui/basics";
 import { useReel } from "./context";
 
@@ -8,15 +9,12 @@ import { useReel } from "./context";
 export function OwnLook({ placed }: { placed: Placed }) {
   const reel = useReel();
   const { item, shot } = placed;
+  const carryOut = useDo();
   const give = async () => {
-    try {
-      const name = `${shot!.name}, again`;
-      const made = await ask(client.POST("/api/shots/{shot_id}/copy", { params: { path: { shot_id: item.shot } }, body: { name } }));
-      await reel.edit([{ do: "set", target: target("items", item.id, "shot"), value: made.id }], `${shot!.name} has a look of its own here`);
-      await reel.document.newest();
-    } catch (error) {
-      reel.around.say((error as Error).message, { bad: true });
-    }
+    const made = await carryOut(shots.copy(item.shot, `${shot!.name}, again`));
+    if (!made) return;
+    await reel.edit([{ do: "set", target: target("items", item.id, "shot"), value: made.id }], `${shot!.name} has a look of its own here`);
+    await carryOut(reel.document.newest());
   };
   return <Button onClick={() => void give()}>Give it a look of its own</Button>;
 }

@@ -16,6 +16,7 @@ import { ReelContext, useReelLayout } from "./context";
 import { FirstSteps } from "./FirstSteps";
 import { Here } from "./Here";
 import { useReelKeys } from "./keys";
+import { ReelBar } from "./ReelBar";
 import { ReelPicture } from "./ReelPicture";
 import { ReelTime } from "./ReelTime";
 import { ReelWhat } from "./ReelWhat";
@@ -36,6 +37,7 @@ export function Reel() {
   return (
     <ReelContext value={reel}>
       <TimedContext value={reel}>
+        <ReelBar />
         <Panels />
       </TimedContext>
     </ReelContext>

@@ -1,3 +1,4 @@
+import { HelpButton } from "../../panels/HelpButton";
 import { useParams } from "react-router";
 
 import { useCatalogue, useProject } from "../../api/queries";
@@ -30,7 +31,10 @@ export function ReelItself() {
   return (
     <>
       <div className="flex items-baseline justify-between pt-2">
-        <h2 className="text-[18px] font-bold">Reel</h2>
+        <span className="flex items-baseline gap-0.5">
+          <h2 className="text-[18px] font-bold">Reel</h2>
+          <HelpButton of="Reel" page="reel" />
+        </span>
         <span className="text-quiet">{layout.items.length === 1 ? "1 item" : `${layout.items.length} items`}</span>
       </div>
       <p className="text-quiet">Choose an item, a transition or a span below to change it.</p>

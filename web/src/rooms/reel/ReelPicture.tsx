@@ -10,10 +10,10 @@ import { Menu } from "../../ui/menu";
 import { useReel, useReelChoice, useReelLayout } from "./context";
 import { PlaceOverlay } from "./PlaceOverlay";
 
-const VIEWS: { value: "reel" | "spans" | "looks"; name: string; tip: string }[] = [
-  { value: "reel", name: "Reel", tip: "The finished picture (1)" },
-  { value: "spans", name: "Without spans", tip: "With the looks of its shots alone (2)" },
-  { value: "looks", name: "Without looks", tip: "As it was filmed (3)" },
+const VIEWS: { value: "reel" | "spans" | "looks"; name: string; tip: string; does: string }[] = [
+  { value: "reel", name: "Reel", tip: "The finished picture", does: "result" },
+  { value: "spans", name: "Without spans", tip: "With the looks of its shots alone", does: "without spans" },
+  { value: "looks", name: "Without looks", tip: "As it was filmed", does: "without looks" },
 ];
 
 /** The picture of the reel, and the ways to look at it. */
@@ -31,15 +31,15 @@ export function ReelPicture() {
       <div className="flex h-[36px] shrink-0 items-center gap-2 px-2" data-settled={settled && idle}>
         <Segments label="View" value={without ?? "reel"} onChange={(value) => reel.choice.set({ without: value === "reel" ? null : (value as ReelChoice["without"]) })} options={VIEWS} />
         <span className="flex-1" />
-        <Button look="plain" on={compare === "wipe"} title="Without looks on the left, as it stands on the right; drag the line (W)" onClick={() => choose("wipe")}>
+        <Button look="plain" on={compare === "wipe"} title="Without looks on the left, as it stands on the right; drag the line" does="wipe" onClick={() => choose("wipe")}>
           Wipe
         </Button>
-        <Button look="plain" on={compare === "side"} title="Without looks, and as it stands, next to each other (D)" onClick={() => choose("side")}>
+        <Button look="plain" on={compare === "side"} title="Without looks, and as it stands, next to each other" does="side" onClick={() => choose("side")}>
           Side by side
         </Button>
         <Menu
           trigger={<Button look="plain">{zoom} ▾</Button>}
-          items={[{ name: "Fit", aside: "Z", onSelect: () => reel.stage.viewport?.fit() }, ...[50, 100, 200].map((percent) => ({ name: `${percent} %`, onSelect: () => reel.stage.viewport?.zoomTo(percent) })), "line", { name: "Every pixel while it plays", checked: full, onSelect: () => reel.timeline.set({ full: !full }) }]}
+          items={[{ name: "Fit", does: "zoom", onSelect: () => reel.stage.viewport?.fit() }, ...[50, 100, 200].map((percent) => ({ name: `${percent} %`, onSelect: () => reel.stage.viewport?.zoomTo(percent) })), "line", { name: "Every pixel while it plays", checked: full, onSelect: () => reel.timeline.set({ full: !full }) }]}
         />
       </div>
       <Canvas />

@@ -1,3 +1,4 @@
+import { HelpButton } from "../../panels/HelpButton";
 import { ListVideo, Pause, Play, Repeat, SkipBack, SkipForward, StepBack, StepForward, Volume2, VolumeX } from "lucide-react";
 import { useRef } from "react";
 import { useNavigate } from "react-router";
@@ -74,7 +75,10 @@ function Transport() {
   return (
     <>
       <div className="flex items-baseline justify-between gap-2">
-        <h2 className="text-[18px] font-bold">When</h2>
+        <span className="flex items-baseline gap-0.5">
+          <h2 className="text-[18px] font-bold">When</h2>
+          <HelpButton of="When" page="reel" part="cut" />
+        </span>
         <span className="text-[12px] whitespace-nowrap text-quiet">
           <TimeField as="timecode" /> of {timecode(layout.length, layout.rate)}
         </span>
@@ -104,10 +108,10 @@ function Transport() {
         </IconButton>
       </div>
       <div className="-mr-1.5 flex items-center gap-1">
-        <Button title="Set the in at this frame (I)" onClick={() => reel.markEnd("first", frame)}>
+        <Button title="Set the in at this frame" does="in" onClick={() => reel.markEnd("first", frame)}>
           In{marks && ` ${reel.ends.first}`}
         </Button>
-        <Button title="Set the out at this frame (O)" onClick={() => reel.markEnd("last", frame)}>
+        <Button title="Set the out at this frame" does="out" onClick={() => reel.markEnd("last", frame)}>
           Out{marks && ` ${reel.ends.last}`}
         </Button>
         {marks && (
@@ -116,7 +120,7 @@ function Transport() {
           </Button>
         )}
         <span className="flex-1" />
-        <IconButton tip={rendering ? "Stop rendering (Y)" : "Render from in to out, then play (Y)"} on={rendering} onClick={() => renderThenPlay(reel)}>
+        <IconButton tip={rendering ? "Stop rendering" : "Render from in to out, then play"} does="fill" on={rendering} onClick={() => renderThenPlay(reel)}>
           <ListVideo size={15} />
         </IconButton>
       </div>

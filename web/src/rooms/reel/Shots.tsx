@@ -1,3 +1,4 @@
+import { HelpButton } from "../../panels/HelpButton";
 import clsx from "clsx";
 import { useMemo, useState, type DragEvent, type MouseEvent } from "react";
 import { useParams } from "react-router";
@@ -41,7 +42,7 @@ export function Shots() {
     if (!id) return [];
     const ids = meant(id);
     return [
-      { name: "Put in at the playhead", aside: "P", onSelect: () => void putAtPlayhead(reel, ids) },
+      { name: "Put in at the playhead", does: "put in", onSelect: () => void putAtPlayhead(reel, ids) },
       { name: "Put at the end", onSelect: () => void putIn(reel, ids, null) },
       ...(ids.length === 1 ? [{ name: "In place of what is at the playhead", aside: "Shift P", disabled: !items.length, onSelect: () => void putInPlace(reel, id) }] : []),
     ];
@@ -49,7 +50,10 @@ export function Shots() {
   return (
     <>
       <div className="flex items-baseline justify-between px-3.5 pt-2">
-        <h2 className="text-[18px] font-bold">Shots</h2>
+        <span className="flex items-baseline gap-0.5">
+          <h2 className="text-[18px] font-bold">Shots</h2>
+          <HelpButton of="Shots" page="reel" part="in" />
+        </span>
         <span className="text-quiet">{chosen.length ? `${chosen.length} of ${shots.length} chosen` : shots.length}</span>
       </div>
       <div className="flex gap-1.5 px-3.5 py-1.5">
@@ -68,7 +72,7 @@ export function Shots() {
       </PointerMenu>
       {chosen.length > 0 && (
         <div className="flex flex-wrap gap-1.5 border-t border-line px-3.5 py-1.5">
-          <Button title="An item that is there is cut, and what follows moves on (P)" onClick={() => void putAtPlayhead(reel, meant(chosen[0]!))}>
+          <Button title="An item that is there is cut, and what follows moves on" does="put in" onClick={() => void putAtPlayhead(reel, meant(chosen[0]!))}>
             Put in here
           </Button>
           {chosen.length === 1 && items.length > 0 && (

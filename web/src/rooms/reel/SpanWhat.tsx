@@ -1,6 +1,7 @@
+import { HelpButton } from "../../panels/HelpButton";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link, useParams } from "react-router";
+import { useParams } from "react-router";
 
 import { ask, client } from "../../api/client";
 import { useCatalogue, useProject } from "../../api/queries";
@@ -8,6 +9,7 @@ import type { Look, Pass, ReelSpan } from "../../api/types";
 import { join as target } from "../../engine/commands";
 import { flash } from "../../engine/reel/edits";
 import { benchOf } from "./context";
+import { OnBench } from "./OnBench";
 import type { PercentPin } from "../../engine/percents";
 import { useTime } from "../../panels/engine";
 import { ParamRow } from "../../panels/ParamRow";
@@ -39,7 +41,9 @@ export function SpanWhat({ span }: { span: ReelSpan }) {
             {span.name}
           </button>
         </h2>
-        <span className="text-quiet">span</span>
+        <span className="flex items-baseline gap-0.5 text-quiet">
+          span <HelpButton of="Span" page="reel" part="spans" />
+        </span>
       </div>
       {laid ? (
         <p className="text-quiet">
@@ -53,9 +57,7 @@ export function SpanWhat({ span }: { span: ReelSpan }) {
           {span.on === false ? "Switch on" : "Switch off"}
         </Button>
         {laid && (
-          <Link className="inline-flex h-[26px] items-center border border-strong px-2.5 font-medium hover:border-ink" title="Selections, passes and lanes, over the reel below it (E)" to={benchOf(reel, "spans", span.id)}>
-            Open on the Bench
-          </Link>
+          <OnBench hint="Selections, passes and lanes, over the reel below it" to={benchOf(reel, "spans", span.id)} />
         )}
         {laid && (
           <Button title="0 → 100 → 0 % over 12 frames, at the playhead" onClick={() => flash(reel, laid)}>

@@ -1,6 +1,6 @@
+import { HelpButton } from "../../panels/HelpButton";
 import { useQuery } from "@tanstack/react-query";
 
-import { Link } from "react-router";
 
 import { ask, client } from "../../api/client";
 import { useCatalogue } from "../../api/queries";
@@ -16,6 +16,7 @@ import type { PercentPin } from "../../engine/percents";
 import { useTime } from "../../panels/engine";
 import { PercentLane } from "../../panels/PercentLane";
 import { benchOf, useReel, useReelLayout } from "./context";
+import { OnBench } from "./OnBench";
 import { named, Row } from "./Row";
 
 const WHOLE = 1000; // the time of a transition, as its keyframes count it
@@ -53,7 +54,10 @@ export function TransitionWhat({ transition }: { transition: ReelTransition }) {
   return (
     <>
       <div className="flex items-baseline justify-between pt-2">
-        <h2 className="text-[18px] font-bold">Transition</h2>
+        <span className="flex items-baseline gap-0.5">
+          <h2 className="text-[18px] font-bold">Transition</h2>
+          <HelpButton of="Transition" page="reel" part="transitions" />
+        </span>
         <span className="text-quiet">chosen</span>
       </div>
       <div className="mt-1 grid grid-cols-2 gap-2">
@@ -74,9 +78,7 @@ export function TransitionWhat({ transition }: { transition: ReelTransition }) {
       />
       <div className="mt-1.5 flex flex-wrap gap-1.5">
         {kind === "reveal" && (
-          <Link className="inline-flex h-[26px] items-center border border-strong px-2.5 font-medium hover:border-ink" title="Its selection, on the frames of the shot (E)" to={benchOf(reel, "transitions", transition.id)}>
-            Open on the Bench
-          </Link>
+          <OnBench hint="Its selection, on the frames of the shot" to={benchOf(reel, "transitions", transition.id)} />
         )}
         <Button onClick={play}>Play the transition</Button>
       </div>

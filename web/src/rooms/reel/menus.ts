@@ -31,13 +31,13 @@ function itemMenu(reel: ReelSession, id: string, { go, frame }: Around): MenuIte
   const there = placed.shot && !placed.shot.gone;
   const last = items.at(-1)!;
   return [
-    ...(one && there ? [{ name: "Open on the Bench", aside: "E", onSelect: () => go(benchOfItem(reel, placed)) }] : []),
+    ...(one && there ? [{ name: "Open on the Bench", does: "bench", onSelect: () => go(benchOfItem(reel, placed)) }] : []),
     { name: "Split here", onSelect: () => (reel.go(frame), split(reel)) },
-    { name: one ? "Span over it" : "Span over them", aside: "U", onSelect: () => addSpan(reel, items) },
+    { name: one ? "Span over it" : "Span over them", does: "span", onSelect: () => addSpan(reel, items) },
     ...(one && after ? (transition ? [{ name: "A plain cut after it", onSelect: () => setTransition(reel, placed.item.id, "cut") }] : [{ name: "Dissolve after it", onSelect: () => setTransition(reel, placed.item.id, "dissolve") }]) : []),
     { name: one ? "In and out around it" : "In and out around them", onSelect: () => reel.mark({ first: placed.first, last: last.first + last.frames - 1 }) },
     "line",
-    { name: "Take out: what follows closes up", aside: "Delete", onSelect: () => removeItems(reel, items) },
+    { name: "Take out: what follows closes up", does: "remove", onSelect: () => removeItems(reel, items) },
     { name: "Take out and leave a gap", aside: "Shift Delete", onSelect: () => liftItems(reel, items) },
   ];
 }
@@ -52,10 +52,10 @@ function transitionMenu(reel: ReelSession, id: string, { go }: Around): MenuItem
     onSelect: () => void reel.edit([{ do: "set", target: target("transitions", id, "at"), value: place }], `Transition ${place === "centred" ? "centred on" : place} the cut`),
   }));
   return [
-    ...(transition.kind === "reveal" ? [{ name: "Open on the Bench", aside: "E", onSelect: () => go(benchOf(reel, "transitions", id)) }] : []),
+    ...(transition.kind === "reveal" ? [{ name: "Open on the Bench", does: "bench", onSelect: () => go(benchOf(reel, "transitions", id)) }] : []),
     ...at,
     "line",
-    { name: "A plain cut instead", aside: "Delete", onSelect: () => setTransition(reel, transition.after, "cut") },
+    { name: "A plain cut instead", does: "remove", onSelect: () => setTransition(reel, transition.after, "cut") },
   ];
 }
 
@@ -66,29 +66,29 @@ function spanMenu(reel: ReelSession, id: string, { go, askName, frame }: Around)
   const { span } = laid;
   const set = (key: string, value: unknown, words: string) => void reel.edit([{ do: "set", target: target("spans", id, key), value }], words);
   return [
-    { name: "Open on the Bench", aside: "E", onSelect: () => go(benchOf(reel, "spans", id)) },
+    { name: "Open on the Bench", does: "bench", onSelect: () => go(benchOf(reel, "spans", id)) },
     { name: "Rename…", onSelect: () => askName("Rename the span", span.name, (name) => set("name", name, `Span ${span.name} is now ${name}`)) },
     { name: "Flash here", onSelect: () => (reel.go(frame), flash(reel, laid)) },
     { name: span.on === false ? "Switch on" : "Switch off", onSelect: () => set("on", span.on === false, `${span.name} ${span.on === false ? "on" : "off"}`) },
     { name: "In and out around it", onSelect: () => reel.mark({ first: laid.first, last: laid.last }) },
     "line",
-    { name: "Remove", aside: "Delete", onSelect: () => void reel.edit([{ do: "remove", target: target("spans", id) }], `Span ${span.name} removed`) },
+    { name: "Remove", does: "remove", onSelect: () => void reel.edit([{ do: "remove", target: target("spans", id) }], `Span ${span.name} removed`) },
   ];
 }
 
 function timeMenu(reel: ReelSession, { frame }: Around): MenuItem[] {
   const { marks } = reel.now;
   return [
-    { name: "In here", aside: "I", onSelect: () => reel.markEnd("first", frame) },
-    { name: "Out here", aside: "O", onSelect: () => reel.markEnd("last", frame) },
+    { name: "In here", does: "in", onSelect: () => reel.markEnd("first", frame) },
+    { name: "Out here", does: "out", onSelect: () => reel.markEnd("last", frame) },
     ...(marks
       ? [
           { name: "No in and out", aside: "Shift I", onSelect: () => reel.mark(null) },
           "line" as const,
-          { name: `Take out in to out (${marks.last - marks.first + 1} frames): what follows closes up`, aside: "C", onSelect: () => removeStretch(reel, reel.ends.first, reel.ends.last) },
+          { name: `Take out in to out (${marks.last - marks.first + 1} frames): what follows closes up`, does: "stretch", onSelect: () => removeStretch(reel, reel.ends.first, reel.ends.last) },
         ]
       : []),
     "line",
-    { name: "All of the reel on the ruler", aside: "0", onSelect: () => reel.timeline.set({ stretch: null }) },
+    { name: "All of the reel on the ruler", does: "all", onSelect: () => reel.timeline.set({ stretch: null }) },
   ];
 }

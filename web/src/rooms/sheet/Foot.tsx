@@ -1,13 +1,14 @@
-import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
 
-import { ask, client } from "../../api/client";
+import { projects } from "../../api/projects";
 import { useProject } from "../../api/queries";
 import type { ShotRow } from "../../api/types";
-import { OWN, type CellRef, type Rows } from "../../engine/sheet/sheet";
+import type { LaidOut } from "../../engine/sheet/rows";
+import { OWN } from "../../engine/sheet/sheet";
+import { useDoing } from "../../panels/doing";
+import { ExportDialog } from "../../panels/ExportDialog";
 import { Button } from "../../ui/basics";
-import { useSay } from "../../ui/notices";
 import { Menu } from "../../ui/menu";
 import { carryOver, matchTo } from "./carry";
 import { pictureOf } from "./cells";
@@ -15,14 +16,13 @@ import { useSheetRoom, useSheetState } from "./context";
 import { ExportCells } from "./ExportCells";
 import { usePrinting } from "./printing";
 
-type Props = { rows: Rows; shots: ShotRow[]; told: (column: string, shot: string) => string; stamp: (cell: CellRef) => string; aside: (shot: ShotRow) => string; used: Set<string>; heads: string[] };
-
 /** What is done with the chosen cells. */
-export function Foot({ rows, shots, told, stamp, aside, used, heads }: Props) {
+export function Foot({ laid }: { laid: LaidOut }) {
+  const { rows, shots, heads } = laid;
   const { projectId } = useParams();
   const { sheet } = useSheetRoom();
-  const queries = useQueryClient();
-  const say = useSay();
+  const doing = useDoing();
+  const { say } = doing;
   const { data } = useProject(projectId);
   const chosen = useSheetState((s) => s.chosen);
   const shapes = useSheetState((s) => s.shapes);
@@ -33,26 +33,22 @@ export function Foot({ rows, shots, told, stamp, aside, used, heads }: Props) {
   const columns = [...new Set(chosen.map((c) => c.column))];
   const ids = [...new Set(chosen.map((c) => c.shot))];
   const one = columns.length === 1 ? columns[0]! : null;
-  const name = one && chosen[0] ? told(one, chosen[0].shot) : "";
+  const name = one && chosen[0] ? laid.look({ column: one, shot: chosen[0].shot }) : "";
   const puts = one !== null && one !== OWN;
-  const inReel = ids.filter((id) => used.has(id)).length;
+  const inReel = ids.filter((id) => laid.inReel(id)).length;
   const put = async () => {
     setBusy(true);
-    await carryOver(sheet, projectId!, ids, one!, name, say, queries);
+    await carryOver(sheet, ids, one!, name, doing);
     setBusy(false);
   };
   const match = async (to: ShotRow) => {
     setBusy(true);
-    await matchTo(sheet, projectId!, ids.filter((id) => id !== to.id), to, say, queries);
+    await matchTo(sheet, ids.filter((id) => id !== to.id), to, doing);
     setBusy(false);
   };
   const span = async () => {
-    try {
-      await ask(client.POST("/api/projects/{project_id}/spans", { params: { path: { project_id: projectId! } }, body: { column: one!, shots: ids } }));
-      say(`“${name}” lies over ${inReel === 1 ? "one shot" : `${inReel} shots`} in the reel.`);
-    } catch (error) {
-      say((error as Error).message, { bad: true });
-    }
+    const laidOver = await doing.carryOut(projects.layOver(doing.project, { column: one!, shots: ids }), "everything");
+    if (laidOver !== null) say(`“${name}” lies over ${inReel === 1 ? "one shot" : `${inReel} shots`} in the reel.`);
   };
   usePrinting(`${data?.project.name ?? "Film"} sheet`, () => {
     const cells = chosen.length > 1 ? chosen : null;
@@ -60,9 +56,9 @@ export function Foot({ rows, shots, told, stamp, aside, used, heads }: Props) {
     const across = cells ? rows[0]!.columns.filter((c) => cells.some((k) => k.column === c)) : null;
     const printed = shown.map((r) => {
       const shot = shots.find((s) => s.id === r.shot)!;
-      return { name: shot.name, aside: aside(shot), cells: (across ?? r.columns).map((column) => ({ url: pictureOf({ shot: r.shot, column }, "stands", 320, { shapes, sure }, stamp({ shot: r.shot, column })), words: heads.length ? "" : told(column, r.shot) })) };
+      return { name: shot.name, aside: laid.aside(shot), cells: (across ?? r.columns).map((column) => ({ url: pictureOf({ shot: r.shot, column }, "stands", 320, { shapes, sure }, laid.stamp({ shot: r.shot, column })), words: heads.length ? "" : laid.look({ shot: r.shot, column }) })) };
     });
-    const named = across ? across.map((c) => told(c, shown[0]!.shot)) : heads;
+    const named = across ? across.map((column) => laid.look({ column, shot: shown[0]!.shot })) : heads;
     return { title: data?.project.name ?? "Sheet", heads: heads.length ? named : [], rows: printed };
   });
   return (
@@ -118,7 +114,9 @@ export function Foot({ rows, shots, told, stamp, aside, used, heads }: Props) {
           {busy ? "Putting it on…" : ids.length ? `Put on ${ids.length === 1 ? "1 shot" : `${ids.length} shots`}` : "Put on"}
         </Button>
       </div>
-      <ExportCells open={exporting} cells={chosen} onClose={() => setExporting(false)} />
+      <ExportDialog open={exporting} onClose={() => setExporting(false)}>
+        <ExportCells cells={chosen} onClose={() => setExporting(false)} />
+      </ExportDialog>
     </section>
   );
 }

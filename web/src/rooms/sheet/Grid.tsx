@@ -1,8 +1,8 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useRef } from "react";
 
-import type { ShotRow } from "../../api/types";
-import type { CellRef, Rows } from "../../engine/sheet/sheet";
+import type { LaidOut } from "../../engine/sheet/rows";
+import type { CellRef } from "../../engine/sheet/sheet";
 import { Cell } from "./Cell";
 import { useSheetRoom, useSheetState } from "./context";
 
@@ -12,18 +12,15 @@ const BELOW = 34; // pixels under a picture
 const LEAST = 164; // pixels of a column: six fit 1280 across, beside a scroll bar
 
 type Props = {
-  rows: Rows;
-  shots: ShotRow[];
-  titles: (column: string, shot: string) => string;
+  laid: LaidOut;
   heads: { id: string; title: React.ReactNode }[];
-  stamp: (cell: CellRef) => string;
-  aside: (shot: ShotRow) => string;
   onOpen: (cell: CellRef) => void;
   onPick: (cell: CellRef) => void;
 };
 
 /** Shots down, looks across: only the rows in view are there. */
-export function Grid({ rows, shots, titles, heads, stamp, aside, onOpen, onPick }: Props) {
+export function Grid({ laid, heads, onOpen, onPick }: Props) {
+  const { rows, shots } = laid;
   const { sheet } = useSheetRoom();
   const box = useRef<HTMLDivElement>(null);
   const most = Math.max(1, ...rows.map((r) => r.columns.length));
@@ -61,14 +58,14 @@ export function Grid({ rows, shots, titles, heads, stamp, aside, onOpen, onPick 
               <div key={item.key} role="row" aria-rowindex={item.index + 1} className="absolute inset-x-0 grid" style={{ ...columns, transform: `translateY(${item.start}px)`, height: item.size }}>
                 <div role="rowheader" className="sticky -left-4 z-[5] -ml-4 self-stretch bg-ground pt-6 pr-2 pl-4">
                   <p className="truncate font-semibold" title={shot.name}>{shot.name}</p>
-                  <p className="text-[12px] text-quiet">{aside(shot)}</p>
+                  <p className="text-[12px] text-quiet">{laid.aside(shot)}</p>
                 </div>
                 {row.columns.map((column) => {
                   const cell = { shot: row.shot, column };
                   return (
                     <div key={column} role="gridcell" className="min-w-0">
-                      <Cell cell={cell} standIn={`/api/footage/${shot.footage_id}/poster.jpg`} name={`${shot.name}, ${titles(column, row.shot)}`} rows={rows} stamp={stamp(cell)} onOpen={onOpen} onPick={onPick} />
-                      {!heads.length && <p className="truncate text-[12px] font-semibold">{titles(column, row.shot)}</p>}
+                      <Cell cell={cell} standIn={`/api/footage/${shot.footage_id}/poster.jpg`} name={`${shot.name}, ${laid.look(cell)}`} rows={rows} stamp={laid.stamp(cell)} onOpen={onOpen} onPick={onPick} />
+                      {!heads.length && <p className="truncate text-[12px] font-semibold">{laid.look(cell)}</p>}
                     </div>
                   );
                 })}

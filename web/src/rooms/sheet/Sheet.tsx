@@ -1,12 +1,16 @@
-import { useQueries, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect, useMemo, useState } from "react";
-import { Link, useNavigate, useParams } from "react-router";
+import { HelpButton } from "../../panels/HelpButton";
+import { useQueries, useQuery } from "@tanstack/react-query";
+import { useCallback, useMemo } from "react";
+import { Link, useParams } from "react-router";
 
 import { ask, client } from "../../api/client";
 import { useCatalogue, useProject } from "../../api/queries";
-import type { ShotRow } from "../../api/types";
+import { projects } from "../../api/projects";
+import type { ShotRow, Take } from "../../api/types";
+import { LaidOut } from "../../engine/sheet/rows";
 import { OWN, type CellRef, type Rows } from "../../engine/sheet/sheet";
 import { useApp } from "../../panels/app";
+import { useDoing } from "../../panels/doing";
 import { Button, Segments } from "../../ui/basics";
 import { Menu } from "../../ui/menu";
 import { useSay } from "../../ui/notices";
@@ -16,21 +20,16 @@ import { SheetContext, useSheetRoom, useSheetState } from "./context";
 import { Foot } from "./Foot";
 import { Grid } from "./Grid";
 import { useSheetKeys } from "./keys";
+import { SheetBar } from "./SheetBar";
 import { Variants } from "./Variants";
 
 /** Shots under looks, side by side. */
 export function SheetRoom() {
   const { projectId } = useParams();
   const app = useApp();
-  const [room, setRoom] = useState<ReturnType<typeof app.sheet> | null>(null);
-  useEffect(() => {
-    const opened = app.sheet(projectId!);
-    setRoom(opened);
-    return () => app.leaveSheet();
-  }, [app, projectId]);
-  if (!room) return null;
   return (
-    <SheetContext value={room}>
+    <SheetContext value={app.sheet(projectId!)}>
+      <SheetBar />
       <Room key={projectId} />
     </SheetContext>
   );
@@ -59,6 +58,7 @@ function Room() {
     <main className="flex h-full flex-col">
       <div className="flex min-h-[52px] shrink-0 flex-wrap items-center gap-x-3 gap-y-1.5 border-b border-line px-4 py-2">
         <h1 className="text-[18px] font-bold">Sheet</h1>
+        <HelpButton of="Sheet" page="sheet" />
         <Segments
           boxed
           label="Columns are"
@@ -117,7 +117,7 @@ function AddColumn({ shots }: { shots: ShotRow[] }) {
   const { data: catalogue } = useCatalogue();
   const { data: shelf } = useQuery({ queryKey: ["shelf"], queryFn: () => ask(client.GET("/api/shelf")) });
   const add = (id: string) => (sheet.full ? say(sheet.full) : sheet.addColumn(id));
-  const item = (id: string, name: string) => ({ name, checked: columns.includes(id), onSelect: () => add(id) });
+  const item = (id: string, name: string) => ({ name, checked: columns.includes(id), several: true, onSelect: () => add(id) });
   const button = "h-[26px] border border-strong px-2.5 font-medium whitespace-nowrap hover:border-ink";
   return (
     <>
@@ -128,71 +128,46 @@ function AddColumn({ shots }: { shots: ShotRow[] }) {
   );
 }
 
-/** What columns are called. */
-function useTitles(shots: ShotRow[]) {
-  const { data: catalogue } = useCatalogue();
-  const { data: shelf } = useQuery({ queryKey: ["shelf"], queryFn: () => ask(client.GET("/api/shelf")) });
-  return useCallback(
-    (column: string) => {
-      const [kind, id] = [column.split(":")[0], column.split(":").slice(1).join(":")];
-      if (column === OWN) return "Its own look";
-      if (kind === "shot") return `Look of ${shots.find((s) => s.id === id)?.name ?? "a shot that is gone"}`;
-      return shelf?.find((s) => s.id === id)?.name ?? catalogue?.starters.find((s) => s.id === id)?.name ?? (shelf && catalogue ? "A look that is gone" : "…");
-    },
-    [shots, shelf, catalogue],
-  );
-}
-
 function Table({ shots: all }: { shots: ShotRow[] }) {
   const { projectId } = useParams();
   const { sheet } = useSheetRoom();
-  const navigate = useNavigate();
-  const queries = useQueryClient();
-  const say = useSay();
+  const doing = useDoing();
   const mode = useSheetState((s) => s.mode);
   const columns = useSheetState((s) => s.columns);
-  const { data } = useProject(projectId);
-  const title = useTitles(all);
   const words = useSheetState((s) => s.words);
-  const inReel = useSheetState((s) => s.used);
-  const { data: reel } = useQuery({ queryKey: ["reel-uses", projectId], staleTime: 0, queryFn: () => ask(client.GET("/api/projects/{project_id}/reel", { params: { path: { project_id: projectId! } } })) });
-  const used = useMemo(() => new Set(reel?.document.items?.map((i) => i.shot)), [reel]);
-  const shots = useMemo(() => all.filter((s) => s.name.toLowerCase().includes(words.trim().toLowerCase()) && (!inReel || used.has(s.id))), [all, words, inReel, used]);
+  const used = useSheetState((s) => s.used);
+  const { data } = useProject(projectId);
+  const { data: catalogue } = useCatalogue();
+  const { data: shelf } = useQuery({ queryKey: ["shelf"], queryFn: () => ask(client.GET("/api/shelf")) });
+  const { data: reel } = useQuery({ queryKey: ["reel-uses", projectId], staleTime: 0, queryFn: () => projects.reel(projectId!) });
   const takes = useQueries({
-    queries: shots.map((s) => ({ queryKey: ["takes", s.id], enabled: mode === "takes", queryFn: () => ask(client.GET("/api/shots/{shot_id}/takes", { params: { path: { shot_id: s.id } } })) })),
-    combine: (found) => new Map(shots.map((s, n) => [s.id, found[n]?.data ?? []])),
+    queries: all.map((s) => ({ queryKey: ["takes", s.id], enabled: mode === "takes", queryFn: () => ask(client.GET("/api/shots/{shot_id}/takes", { params: { path: { shot_id: s.id } } })) })),
+    combine: useCallback((found: { data?: Take[] }[]) => new Map(all.map((s, n) => [s.id, found[n]?.data ?? []])), [all]),
   });
-  const rows: Rows = useMemo(() => shots.map((s) => ({ shot: s.id, columns: mode === "looks" ? columns : [OWN, ...(takes.get(s.id) ?? []).map((t) => `take:${t.id}`)] })), [shots, mode, columns, takes]);
-  const heads = new Map(all.map((s) => [s.id, s.head]));
-  const stamp = (cell: CellRef) => `${heads.get(cell.shot) ?? 0}.${cell.column.startsWith("shot:") ? (heads.get(cell.column.slice(5)) ?? 0) : ""}`;
-  const aside = (shot: ShotRow) => {
-    const facts = data?.footage.find((f) => f.id === shot.footage_id);
-    return [facts && facts.facts.kind !== "still" ? `${facts.seconds.toFixed(1)} s` : "still", used.has(shot.id) ? "in the reel" : ""].filter(Boolean).join(" · ");
-  };
-  const told = (column: string, shot: string) => (column.startsWith("take:") ? (takes.get(shot)?.find((t) => `take:${t.id}` === column)?.name ?? "A take") : mode === "takes" ? "In work" : title(column));
-  const open = (cell: CellRef) => void navigate(`/projects/${projectId}/shots/${cell.shot}?from=sheet`);
+  const laid = useMemo(
+    () => new LaidOut({ shots: all, footage: data?.footage ?? [], takes, shelf: shelf ?? null, starters: catalogue?.starters ?? null, used: new Set(reel?.document.items?.map((i) => i.shot)) }, { mode, columns, words, used }),
+    [all, data, takes, shelf, catalogue, reel, mode, columns, words, used],
+  );
+  const { rows } = laid;
+  const open = (cell: CellRef) => doing.go(`/projects/${projectId}/shots/${cell.shot}?from=sheet`);
   const pick = async (cell: CellRef) => {
-    const answer = await carryOver(sheet, projectId!, [cell.shot], cell.column, told(cell.column, cell.shot), say, queries);
+    const answer = await carryOver(sheet, [cell.shot], cell.column, laid.look(cell), doing);
     const selection = answer?.asks[cell.shot];
-    if (answer?.made[cell.shot]) void navigate(`/projects/${projectId}/shots/${cell.shot}?from=sheet${selection ? `&at=look/selections/${selection}&asks=true` : ""}`);
+    if (answer?.made[cell.shot]) doing.go(`/projects/${projectId}/shots/${cell.shot}?from=sheet${selection ? `&at=look/selections/${selection}&asks=true` : ""}`);
   };
   useSheetKeys(rows, open);
   return (
     <>
-      {!rows.length && <p className="p-6 text-quiet">No shot is called that{inReel && ", or none of them is in the reel"}.</p>}
+      {!rows.length && <p className="p-6 text-quiet">No shot is called that{used && ", or none of them is in the reel"}.</p>}
       <Grid
         key={mode}
-        rows={rows}
-        shots={shots}
-        titles={told}
-        heads={mode === "looks" ? columns.map((id) => ({ id, title: <Head id={id} title={title(id)} rows={rows} /> })) : []}
-        stamp={stamp}
-        aside={aside}
+        laid={laid}
+        heads={laid.heads.map((title, n) => ({ id: columns[n]!, title: <Head id={columns[n]!} title={title} rows={rows} /> }))}
         onOpen={open}
         onPick={(cell) => void pick(cell)}
       />
-      <Foot rows={rows} shots={shots} told={told} stamp={stamp} aside={aside} used={used} heads={mode === "looks" ? columns.map((c) => title(c)) : []} />
-      <Compare told={(cell) => `${shots.find((s) => s.id === cell.shot)?.name ?? ""}: ${told(cell.column, cell.shot)}`} stamp={stamp} />
+      <Foot laid={laid} />
+      <Compare laid={laid} />
     </>
   );
 }

@@ -2,63 +2,54 @@ import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
 
 import { ask, client } from "../../api/client";
+import { shots as shotCalls } from "../../api/footage";
 import { useCatalogue } from "../../api/queries";
 import type { Pass, ShotRow } from "../../api/types";
-import { newId } from "../../engine/ids";
-import { variable, variantsOf, type Variant } from "../../engine/sheet/variants";
+import { makeVariant, variantsOf, varied, type Variant } from "../../engine/sheet/variants";
+import { useApp } from "../../panels/app";
+import { useDoing } from "../../panels/doing";
 import { Button } from "../../ui/basics";
 import { Choice } from "../../ui/choice";
 import { numberWords } from "../../ui/lengths";
-import { useSay } from "../../ui/notices";
 import { Picture } from "./Cell";
 import { usePrinting } from "./printing";
 import { useSheetRoom, useSheetState } from "./context";
 
 const COUNTS = [5, 9, 15];
 const ACROSS = 4; // variants in a row of the picture that is saved
-const SETS = new Set(["inks", "palettes"]); // finished sets, which say more than one number
 
 /** One shot's look in many variants: a click makes one the look, or a take. */
 export function Variants({ shots }: { shots: ShotRow[] }) {
   const { projectId } = useParams();
   const { sheet } = useSheetRoom();
-  const say = useSay();
+  const app = useApp();
+  const { say, carryOut } = useDoing();
   const chosen = useSheetState((s) => s.variants);
   const { data: catalogue } = useCatalogue();
   const { data: palettes } = useQuery({ queryKey: ["palettes"], queryFn: () => ask(client.GET("/api/palettes")) });
   const pairs = Object.entries(catalogue?.ink_pairs ?? {}).map(([name, colours]) => ({ name, colours: [...colours] as string[] }));
   const shot = shots.find((s) => s.id === chosen.shot) ?? shots[0];
-  const { data: view, refetch } = useQuery({
+  const { data: view } = useQuery({
     queryKey: ["shot", shot?.id, shot?.head, "variants"],
     enabled: !!shot,
-    queryFn: () => ask(client.GET("/api/shots/{shot_id}", { params: { path: { shot_id: shot!.id } } })),
+    queryFn: () => shotCalls.view(shot!.id),
   });
   const passes = (view?.document.look.passes ?? []) as Pass[];
-  const treatmentOf = (p: Pass | undefined) => catalogue?.treatments.find((t) => t.id === p?.treatment);
-  const variableIn = (p: Pass | undefined) => variable(treatmentOf(p), pairs.length + (palettes?.length ?? 0));
-  const pass = passes.find((p) => p.id === chosen.pass) ?? passes.find((p) => SETS.has(variableIn(p)[0]?.of ?? "")) ?? passes.find((p) => variableIn(p).length);
-  const offered = variableIn(pass);
-  const of = offered.some((o) => o.of === chosen.of) ? chosen.of : (offered[0]?.of ?? null);
-  const variants = pass && view ? variantsOf(pass, treatmentOf(pass), { of, count: chosen.count }, [...pairs, ...(palettes ?? [])], pairs, (value, info) => numberWords(info, value, view.footage.facts.height)) : [];
-  const counted = treatmentOf(pass)?.params.find((p) => p.key === of)?.kind === "number";
+  const { pass, treatment, offered, of, counted } = varied(passes, catalogue?.treatments ?? [], pairs.length + (palettes?.length ?? 0), chosen);
+  const variants = pass && view ? variantsOf(pass, treatment, { of, count: chosen.count }, [...pairs, ...(palettes ?? [])], pairs, (value, info) => numberWords(info, value, view.footage.facts.height)) : [];
   const put = (change: Partial<typeof chosen>) => sheet.put({ variants: { ...chosen, ...change } });
-  const fail = (error: Error) => say(error.message, { bad: true });
-  const make = (v: Variant) => {
-    const path = { params: { path: { shot_id: shot!.id } } };
-    const edit = { base: view!.revision, id: newId(), author: "" };
-    const commands = v.sets.map(([target, value]) => ({ do: "set" as const, target, value }));
-    const made = v.palette
-      ? ask(client.POST("/api/shots/{shot_id}/palette", { ...path, body: { ...edit, of: pass!.id, colours: v.palette, name: v.name } }))
-      : ask(client.POST("/api/shots/{shot_id}/edits", { ...path, body: { ...edit, commands, words: `Variant: ${v.name}` } }));
-    made.then((done) => {
-      void refetch();
-      say(`“${v.name}” is the look of “${shot!.name}”.`, {
-        action: { name: "Undo", run: () => void ask(client.POST("/api/shots/{shot_id}/undo", { params: { path: { shot_id: shot!.id } }, body: { base: done.made } })).then(() => void refetch(), fail) },
-      });
-    }, fail);
+  const make = async (v: Variant) => {
+    const document = app.documentOf(view!);
+    await document.newest();
+    const made = await carryOut(makeVariant(document, v, pass!));
+    if (made === null) return;
+    const back = () => (document.view.revision === made ? document.ask("undo") : Promise.reject(new Error(`“${shot!.name}” was changed since then. Its History has the state before.`)));
+    say(`“${v.name}” is the look of “${shot!.name}”.`, { action: { name: "Undo", run: () => void carryOut(back()) } });
   };
-  const keep = (v: Variant) =>
-    void ask(client.POST("/api/shots/{shot_id}/keep", { params: { path: { shot_id: shot!.id } }, body: { name: v.name, column: null, sets: v.sets, of: v.palette ? pass!.id : null, colours: v.palette ?? [] } })).then(() => say(`“${v.name}” is kept as a take of “${shot!.name}”.`), fail);
+  const keep = async (v: Variant) => {
+    const kept = await carryOut(shotCalls.keep(shot!.id, { name: v.name, column: null, sets: v.sets, of: v.palette ? pass!.id : null, colours: v.palette ?? [] }));
+    if (kept !== null) say(`“${v.name}” is kept as a take of “${shot!.name}”.`);
+  };
   const urlOf = (v: Variant) => `/api/shots/${shot!.id}/variants/stands.jpg?width=320${v.palette ? `&of=${pass!.id}&colours=${v.palette.map((c) => c.slice(1)).join("-")}` : `&sets=${encodeURIComponent(JSON.stringify(v.sets))}`}&v=${view!.revision}`;
   usePrinting(`${shot?.name ?? "Shot"} variants`, () => ({
     title: `${shot?.name}: ${pass?.name ?? ""}, ${offered.find((o) => o.of === of)?.name.toLowerCase() ?? "variants"}`,
@@ -92,10 +83,10 @@ export function Variants({ shots }: { shots: ShotRow[] }) {
             </div>
             <div className="mt-1 flex items-center gap-1.5">
               <span className="min-w-0 flex-1 truncate font-semibold">{v.name}</span>
-              <Button aria-label={`Use it: ${v.name}`} onClick={() => make(v)}>
+              <Button aria-label={`Use it: ${v.name}`} onClick={() => void make(v)}>
                 Use it
               </Button>
-              <Button aria-label={`Keep as a take: ${v.name}`} onClick={() => keep(v)}>
+              <Button aria-label={`Keep as a take: ${v.name}`} onClick={() => void keep(v)}>
                 Keep as a take
               </Button>
             </div>

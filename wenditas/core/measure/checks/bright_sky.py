@@ -3,11 +3,11 @@
 import cv2
 import numpy as np
 
-from wenditas.core.colour.oklab import lch_from_lab, limited_oklab
 from wenditas.core.kernel import Matte, Picture
 from wenditas.core.measure.checks.fixing import add_pass, first_pass, fresh
 from wenditas.core.measure.checks.pictures import luma
 from wenditas.core.measure.checks.record import Check, Fix, Mark, Seen
+from wenditas.core.measure.chroma import light_and_chroma
 
 SKY_LIGHT, SKY_CHROMA = 0.72, 0.16  # Oklab lightness above which, and chroma below which, a sky counts as bright
 SKY_EVEN = 0.012  # the most that lightness changes from pixel to pixel in a sky
@@ -29,7 +29,7 @@ def sky(picture: Picture) -> Matte:
         return np.zeros((height, width), np.float32)
     size = (max(8, round(width * LINES / height)), LINES)
     small = np.stack([cv2.resize(plane, size, interpolation=cv2.INTER_AREA) for plane in picture])
-    lightness, chroma, _ = lch_from_lab(limited_oklab(small))
+    lightness, chroma = light_and_chroma(small)
     soft = cv2.GaussianBlur(lightness, (0, 0), 2)
     slope = np.hypot(*np.gradient(soft))
     found = (soft > SKY_LIGHT) & (chroma < SKY_CHROMA) & (slope < SKY_EVEN)

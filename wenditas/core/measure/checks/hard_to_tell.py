@@ -4,11 +4,11 @@ import numpy as np
 
 from wenditas.core.colour.deficiency import KINDS, seen_with
 from wenditas.core.colour.difference import ciede2000, lab_from_rgb
-from wenditas.core.colour.oklab import lch_from_lab, limited_oklab
 from wenditas.core.kernel import Picture
 from wenditas.core.measure.checks.fixing import add_pass
 from wenditas.core.measure.checks.pictures import luma
 from wenditas.core.measure.checks.record import Check, Fix, Mark, Seen
+from wenditas.core.measure.chroma import light_and_chroma
 from wenditas.core.treat import TREATMENTS
 from wenditas.core.treat.record import whole
 
@@ -20,10 +20,10 @@ TURNS = range(5, 181, 5)
 
 def kept(picture: Picture) -> np.ndarray | None:
     """Where a picture stays coloured while the rest is grey; None where it is no such picture."""
-    _, chroma, _ = lch_from_lab(limited_oklab(picture))
+    _, chroma = light_and_chroma(picture)
     where = chroma > COLOURED
     share = where.mean() * 100
-    if not LEAST <= share <= MOST or float(np.median(chroma[~where])) > GREY:
+    if not LEAST <= share <= MOST or float((chroma[~where] <= GREY).mean()) < 0.5:
         return None
     return np.asarray(where)
 

@@ -1,23 +1,40 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import { Link, useNavigate, useParams } from "react-router";
+import { Link, useParams } from "react-router";
 
-import { ask, client } from "../api/client";
-import type { ShotRow } from "../api/types";
-import { useProject } from "../api/queries";
-import { ExportDialog } from "../rooms/bench/ExportDialog";
-import { LikenessPanel } from "../rooms/bench/Likeness";
-import { History } from "../rooms/bench/History";
-import { splitAndDissolve } from "../rooms/bench/halves";
-import { LutDialog } from "../rooms/bench/LutDialog";
-import { Button } from "../ui/basics";
-import { FileInput } from "../ui/fileinput";
-import { Menu } from "../ui/menu";
-import { loadLook, saveOnShelf } from "../engine/pocket";
-import { useApp } from "../panels/app";
-import { useDoc, useEngine, useView } from "../panels/engine";
-import { useSay } from "../ui/notices";
-import { useAskName } from "../ui/prompt";
+import { shots as shotCalls } from "../../api/footage";
+import { projects } from "../../api/projects";
+import type { ShotRow } from "../../api/types";
+import { useProject } from "../../api/queries";
+import { ExportDialog } from "../../panels/ExportDialog";
+import { ShotExport } from "./ShotExport";
+import { LikenessPanel } from "./Likeness";
+import { History } from "./History";
+import { splitAndDissolve } from "./halves";
+import { LutDialog } from "./LutDialog";
+import { InBar } from "../../ui/bar";
+import { Button } from "../../ui/basics";
+import { FileInput } from "../../ui/fileinput";
+import { Menu } from "../../ui/menu";
+import { loadLook, saveOnShelf } from "../../engine/pocket";
+import { useApp } from "../../panels/app";
+import { useDoing } from "../../panels/doing";
+import { useDoc, useEngine, useView } from "../../panels/engine";
+import { useAskName } from "../../ui/prompt";
+
+/** What the Bench has in the top bar. */
+export function BenchBar() {
+  return (
+    <>
+      <InBar slot="title">
+        <BenchTitle />
+      </InBar>
+      <InBar slot="actions">
+        <BenchActions />
+      </InBar>
+    </>
+  );
+}
 
 /** How often a shot stands in the reel. */
 function useUses(shot: string) {
@@ -25,19 +42,16 @@ function useUses(shot: string) {
   const { data } = useQuery({
     queryKey: ["reel-uses", projectId],
     staleTime: 0,
-    queryFn: () => ask(client.GET("/api/projects/{project_id}/reel", { params: { path: { project_id: projectId! } } })),
+    queryFn: () => projects.reel(projectId!),
   });
   return data?.document.items?.filter((item) => item.shot === shot).length ?? 0;
 }
 
 /** Which shot is on the Bench; a menu of the others. */
-export function BenchTitle() {
+function BenchTitle() {
   const engine = useEngine();
-  const queryClient = useQueryClient();
   const askName = useAskName();
-  const say = useSay();
-  const { projectId } = useParams();
-  const navigate = useNavigate();
+  const { project: projectId, go, carryOut } = useDoing();
   const view = useView();
   const [{ from }] = useState(() => ({ from: new URLSearchParams(location.search).get("from") }));
   const uses = useUses(view.shot.id);
@@ -45,20 +59,14 @@ export function BenchTitle() {
   const { data } = useProject(projectId);
   const shots = data?.shots ?? [];
   const at = shots.findIndex((s) => s.id === view.shot.id);
-  const open = (shot: ShotRow) => void navigate(`/projects/${projectId}/shots/${shot.id}`);
+  const open = (shot: ShotRow) => go(`/projects/${projectId}/shots/${shot.id}`);
   const picture = (shot: ShotRow) => {
     const piece = data!.footage.find((f) => f.id === shot.footage_id);
     return `/api/shots/${shot.id}/pictures/${shot.head}/${Math.floor((piece?.facts.length ?? 1) * 0.4)}.jpg?width=96`;
   };
   const rename = () =>
     askName("Rename the shot", view.shot.name, (name) => {
-      ask(client.PATCH("/api/shots/{shot_id}", { params: { path: { shot_id: view.shot.id } }, body: { name } })).then(
-        () => {
-          engine.document.refresh();
-          void queryClient.invalidateQueries({ queryKey: ["project"] });
-        },
-        (error: Error) => say(error.message, { bad: true }),
-      );
+      void carryOut(shotCalls.rename(view.shot.id, name)).then(() => engine.document.refresh());
     });
   return (
     <>
@@ -93,16 +101,14 @@ export function BenchTitle() {
   );
 }
 
-export function BenchActions() {
+function BenchActions() {
   const { dialogs } = useApp();
   const askName = useAskName();
   const engine = useEngine();
   const view = useView();
   const [exporting, setExporting] = useState(false);
   const [lut, setLut] = useState(false);
-  const queries = useQueryClient();
-  const navigate = useNavigate();
-  const say = useSay();
+  const doing = useDoing();
   const file = useRef<HTMLInputElement>(null);
   return (
     <>
@@ -113,7 +119,7 @@ export function BenchActions() {
         Redo
       </Button>
       <History />
-      <Button title="Finished looks to begin with, and saved ones (M)" onClick={() => dialogs.setState({ shelf: true })}>
+      <Button title="Finished looks to begin with, and saved ones" does="shelf" onClick={() => dialogs.setState({ shelf: true })}>
         Shelf
       </Button>
       <Menu
@@ -121,7 +127,7 @@ export function BenchActions() {
         items={[
           { name: "Save on the shelf…", disabled: !view.document.look.passes?.length, onSelect: () => askName("Save this look on the shelf", view.shot.name, (name) => void saveOnShelf(engine, name, "", null)) },
           { name: "From a picture…", disabled: view.part !== null, onSelect: () => engine.choice.set({ likeness: { file: null } }) },
-          { name: "Another look from here on: split and dissolve", disabled: view.part !== null, onSelect: () => void splitAndDissolve(engine, { project: view.project_id, queries, say, go: (to) => void navigate(to) }) },
+          { name: "Another look from here on: split and dissolve", disabled: view.part !== null, onSelect: () => void splitAndDissolve(engine, doing) },
           "line",
           { name: "Download this look", aside: "JSON", onSelect: () => window.open(`/api/shots/${view.shot.id}/look.json`, "_self") },
           { name: "Save as a LUT…", aside: ".cube", disabled: !view.document.look.passes?.length, onSelect: () => (engine.around.settle(), setLut(true)) },
@@ -134,7 +140,9 @@ export function BenchActions() {
           Export
         </Button>
       )}
-      <ExportDialog open={exporting} onClose={() => setExporting(false)} />
+      <ExportDialog open={exporting} onClose={() => setExporting(false)}>
+        <ShotExport onClose={() => setExporting(false)} />
+      </ExportDialog>
       <LikenessPanel />
       <LutDialog open={lut} onClose={() => setLut(false)} />
     </>

@@ -1,38 +1,54 @@
 import { useRef, useState } from "react";
 import { useStore } from "zustand";
 
-import { ask, client } from "../api/client";
-import { FileInput } from "../ui/fileinput";
-import { Menu } from "../ui/menu";
-import { ReelContext } from "../rooms/reel/context";
-import type { ReelSession } from "../engine/reel/reel";
-import { ReelExport } from "../rooms/reel/ReelExport";
-import { ReelHistory } from "../rooms/reel/ReelHistory";
-import { TimedContext } from "../panels/engine";
-import { Button } from "../ui/basics";
+import { ask, client } from "../../api/client";
+import { FileInput } from "../../ui/fileinput";
+import { Menu } from "../../ui/menu";
+import { useReel } from "./context";
+import type { ReelSession } from "../../engine/reel/reel";
+import { ExportDialog } from "../../panels/ExportDialog";
+import { ReelExport } from "./ReelExport";
+import { ReelHistory } from "./ReelHistory";
+import { InBar } from "../../ui/bar";
+import { Button } from "../../ui/basics";
+
+/** What the reel has in the top bar. */
+export function ReelBar() {
+  const reel = useReel();
+  return (
+    <>
+      <InBar slot="title">
+        <ReelStoring reel={reel} />
+      </InBar>
+      <InBar slot="actions">
+        <ReelActions reel={reel} />
+      </InBar>
+    </>
+  );
+}
 
 /** What is done with the reel as a whole. */
-export function ReelActions({ reel }: { reel: ReelSession }) {
+function ReelActions({ reel }: { reel: ReelSession }) {
   const view = useStore(reel.document.state, (s) => s.view);
   const [exporting, setExporting] = useState(false);
   const empty = !view.document.items?.length;
   return (
-    <ReelContext value={reel}>
+    <>
       <Button disabled={view.undo === null} title={view.undo ? `Undo: ${view.undo}` : "Nothing to undo"} onClick={() => void reel.step("undo")}>
         Undo
       </Button>
       <Button disabled={view.redo === null} title={view.redo ? `Redo: ${view.redo}` : "Nothing to redo"} onClick={() => void reel.step("redo")}>
         Redo
       </Button>
-      <TimedContext value={reel}>
-        <ReelHistory />
-      </TimedContext>
+      <ReelHistory />
       <CutLists reel={reel} empty={empty} />
       <Button look="solid" disabled={empty} title={empty ? "The reel is empty: there is nothing to export yet" : undefined} onClick={() => (reel.around.settle(), setExporting(true))}>
         Export
       </Button>
-      <ReelExport open={exporting} onClose={() => setExporting(false)} />
-    </ReelContext>
+      <ExportDialog open={exporting} onClose={() => setExporting(false)}>
+        <ReelExport onClose={() => setExporting(false)} />
+      </ExportDialog>
+    </>
   );
 }
 
@@ -70,7 +86,7 @@ function CutLists({ reel, empty }: { reel: ReelSession; empty: boolean }) {
 }
 
 /** Whether something is still on its way to the server. */
-export function ReelStoring({ reel }: { reel: ReelSession }) {
+function ReelStoring({ reel }: { reel: ReelSession }) {
   const storing = useStore(reel.document.state, (s) => s.waiting.length > 0);
   return <span role="status" className="ml-3 text-quiet">{storing ? "storing…" : ""}</span>;
 }
