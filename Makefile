@@ -46,7 +46,7 @@ test:
 	$(MAKE) -j3 build $(STAMPS)/tools
 	$(MAKE) -j2 test-browser test-rest
 
-PYTEST := $(PY) -m pytest -m "not long"
+PYTEST := $(PY) -m pytest -m "not long" --durations=25
 test-browser: build $(STAMPS)/tools
 	$(PYTEST) tests/browser
 

@@ -45,7 +45,7 @@ def test_a_name_may_be_a_pattern(client: TestClient, shot: dict) -> None:
 
 @pytest.fixture(scope="module")
 def long_clip(tmp_path_factory: pytest.TempPathFactory) -> Path:
-    return make_clip(tmp_path_factory.mktemp("long") / "long.mp4", width=480, height=270, count=300)
+    return make_clip(tmp_path_factory.mktemp("long") / "long.mp4", width=480, height=270, count=160)
 
 
 @pytest.fixture

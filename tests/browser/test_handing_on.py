@@ -13,6 +13,7 @@ from tests.media.clips import make_clip
 from wenditas.media.probe import inspect
 
 
+@pytest.mark.long(found_by="tests/api/test_exports.py: formats, presets, order and pause; test_pick_treat_export drives the dialog")
 def test_a_format_a_preset_and_the_queue(bench: BenchPage, tmp_path: Path) -> None:
     page = bench.page
 

@@ -56,6 +56,7 @@ def test_an_amount_rises_and_falls_in_the_exported_file(bench: BenchPage, proble
     assert problems == []
 
 
+@pytest.mark.long(found_by="tests/render/test_animated.py; web/src/engine/lanes.test.ts")
 def test_a_held_tolerance_changes_nothing_before_it(bench: BenchPage) -> None:
     page = bench.page
     bench.start_over()
@@ -82,6 +83,7 @@ def test_a_held_tolerance_changes_nothing_before_it(bench: BenchPage) -> None:
     expect(page.get_by_label("Frame", exact=True)).to_have_value("60")
 
 
+@pytest.mark.long(found_by="tests/core of lanes and hue bands; the pins by test_pins_are_moved_together_and_undone")
 def test_the_colours_of_the_awnings_return_one_after_another(bench: BenchPage, problems: list[str]) -> None:
     bench.start_over("Six awnings")
     bench.go(10)

@@ -53,6 +53,7 @@ def test_playing_goes_on_and_leaves_rendered_frames_behind(bench: BenchPage, pro
 
 
 @pytest.mark.idle
+@pytest.mark.long(found_by="tests/core/test_digests.py: frames that are the same have one name")
 def test_a_later_keyframe_leaves_earlier_frames_rendered(bench: BenchPage) -> None:
     page = bench.page
     shortened(bench)
@@ -76,6 +77,7 @@ def pin_here(bench: BenchPage, name: str) -> None:
     bench.wait_for_picture()
 
 
+@pytest.mark.long(found_by="tests/render/test_animated.py; pins are set by hand in the tests beside")
 def test_a_higher_tolerance_is_held_while_the_tram_is_in_shade(bench: BenchPage) -> None:
     page = bench.page
     curve, mark, frame = lose_the_shade(bench)

@@ -62,7 +62,10 @@ def test_fit_to_picks_and_main_colours(bench: BenchPage) -> None:
     assert matte(bench, (0.06, 0.1)) < 60 and matte(bench, BOX) > 200
 
 
-@pytest.mark.parametrize("kind", ["Ellipse", "Rectangle"])
+SAME = pytest.mark.long(found_by="the other kind, which goes the same way; web/src/engine/geometry.test.ts")
+
+
+@pytest.mark.parametrize("kind", ["Ellipse", pytest.param("Rectangle", marks=SAME)])
 def test_a_box_shape_is_drawn_and_changed(bench: BenchPage, kind: str) -> None:
     page = bench.page
     pick_the_tram(bench)
@@ -87,7 +90,7 @@ def test_a_box_shape_is_drawn_and_changed(bench: BenchPage, kind: str) -> None:
     assert matte(bench, BOX) > 200 and matte(bench, TRAM) < 10
 
 
-@pytest.mark.parametrize("kind", ["Polygon", "Path"])
+@pytest.mark.parametrize("kind", ["Path", pytest.param("Polygon", marks=SAME)])
 def test_a_polygon_is_drawn_and_its_points_moved(bench: BenchPage, kind: str) -> None:
     page = bench.page
     pick_the_tram(bench)

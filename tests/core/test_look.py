@@ -12,6 +12,7 @@ from wenditas.core.look.apply import apply_look
 from wenditas.core.look.document import Look, ShotDocument, parse_look, parse_shot
 from wenditas.core.look.reference import render_reference
 from wenditas.core.look.shown import VIEWS, Shown
+from wenditas.core.look.upgrade import SCHEMA
 from wenditas.core.tiles import Load, rows_per_tile, single_threaded
 from wenditas.core.work.mixing import PLAIN_GREY
 
@@ -120,7 +121,7 @@ def test_edge_and_hatching_are_drawn_over_the_picture(look: Look) -> None:
     ("data", "says"),
     [
         ([], "JSON object"),
-        ({"schema_version": 5}, "newer Wenditas"),
+        ({"schema_version": SCHEMA + 1}, "newer Wenditas"),
         ({"schema_version": "1"}, "whole number"),
         ({"passes": [{"id": "a", "name": "a", "treatment": "monochrome", "selection": "x", "side": "inside"}]}, "'x'"),
         ({"passes": [{"id": "a", "name": "a", "treatment": "monochrome", "side": "inside"}]}, "names no selection"),

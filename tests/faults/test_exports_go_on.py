@@ -29,6 +29,7 @@ def state(inside: Inside, id: str) -> exports.ExportRow:
     return exports.export(inside.services.db, id)
 
 
+@pytest.mark.long(found_by="tests/api/test_exports.py: cancelled while it waits, deleted")
 def test_an_export_cancelled_and_deleted_while_it_waits_does_not_end_the_queue(inside: Inside, shot: dict) -> None:
     first, second, third = (start(inside, shot) for _ in range(3))
     assert inside.client.post(f"/api/exports/{second}/cancel").json()["state"] == "cancelled"
@@ -118,6 +119,7 @@ def whole(segments: Path) -> dict[str, int]:
     return {p.name: p.stat().st_mtime_ns for p in segments.glob("*.mp4") if ".part" not in p.suffixes}
 
 
+@pytest.mark.long(found_by="tests/api/test_exports.py: a stop in the middle goes on; the worker whose server is gone, here")
 def test_stopping_the_server_leaves_no_process_and_all_goes_on_at_the_next_start(tmp_path: Path) -> None:
     """Eight segments, so that none of the two exports is done when the first segment is seen."""
     server, clip = Inside(tmp_path / "data"), make_clip(tmp_path / "half-a-minute.mp4", count=720)
@@ -197,6 +199,7 @@ def test_pause_order_and_several_at_once(inside: Inside, shot: dict) -> None:
     assert len({state(inside, id).digest for id in (first, second, third)}) == 1
 
 
+@pytest.mark.long(found_by="test_pause_order_and_several_at_once; bench/soak.py: many clients")
 def test_a_hundred_exports_wait_and_nobody_waits_for_them(inside: Inside, shot: dict) -> None:
     ids = [start(inside, shot) for _ in range(100)]
     project = inside.client.get("/api/projects").json()[0]["id"]

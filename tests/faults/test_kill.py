@@ -51,7 +51,7 @@ def begin(server: Outside, clip: Path) -> tuple[str, dict]:
     return project, server.client.post(f"/api/footage/{footage['id']}/shots").json()
 
 
-@pytest.mark.parametrize("what", ["shots", "reels"])
+@pytest.mark.parametrize("what", ["shots", pytest.param("reels", marks=pytest.mark.long(found_by="the same of shots: one mechanism stores both"))])
 def test_edits_that_were_acknowledged_are_there(tmp_path: Path, what: str) -> None:
     chance = random.Random(1)
     with outside(tmp_path / "data") as server:

@@ -38,7 +38,7 @@ def _rests(thread: threading.Thread) -> bool:
     return frame is None or frame.f_code.co_name == "_worker"
 
 
-@pytest.mark.parametrize("what", ["track", "coverage"])
+@pytest.mark.parametrize("what", ["coverage", pytest.param("track", marks=pytest.mark.long(found_by="the same of coverage: one way of streaming"))])
 def test_closing_the_connection_ends_tracks_and_curves(inside: Inside, busy: dict, what: str) -> None:
     id, revision = busy["shot"]["id"], busy["revision"]
     for _ in range(6):  # more than there are threads for them

@@ -149,7 +149,10 @@ def test_a_data_folder_that_can_only_be_read_is_said(tmp_path: Path) -> None:
         assert server.client.get(f"/api/shots/{shot['id']}").status_code == 200
 
 
-@pytest.mark.parametrize("folder", ["media", "incoming", "exports", "cache", "files"])
+LONG = pytest.mark.long(found_by="the same of incoming and exports; test_full_disk.py has every kind of write refused")
+
+
+@pytest.mark.parametrize("folder", ["incoming", "exports", *(pytest.param(name, marks=LONG) for name in ("media", "cache", "files"))])
 def test_a_folder_that_becomes_read_only_is_said_and_work_goes_on(tmp_path: Path, long_clip: Path, folder: str) -> None:
     server = Inside(tmp_path / "data")
     try:

@@ -11,7 +11,7 @@ from tests.media.clips import make_clip
 from tests.rendering import rendered as render
 from tests.rendering import shot_of
 from wenditas.core.files import NO_FILES
-from wenditas.core.film import Footage
+from wenditas.core.film import Footage, Shot
 from wenditas.core.look.document import parse_look
 from wenditas.core.look.shown import Shown
 from wenditas.core.select.shapes import Correction, Point, Shape, outline
@@ -20,6 +20,7 @@ from wenditas.media.reader import Reader
 from wenditas.project.arrivals import Arrivals
 from wenditas.project.library import Library
 from wenditas.project.sweep import sweep
+from wenditas.render.frames import FrameFiles
 from wenditas.render.over_time import BATCH, WIDTH, Coverage
 from wenditas.render.pictures import Pictures
 from wenditas.render.thumbnails import STRIP_COLUMNS, STRIP_HEIGHT, Thumbnails
@@ -56,6 +57,38 @@ def test_the_frames_in_use_come_first(reader: Reader) -> None:
     assert [n for first, batch in batches for n in range(first, first + len(batch))] == [*range(9, 20), *range(9)]
     changes = coverage.changes(shot_of(LOOK, reader))
     assert len(changes) == 20 and np.isfinite(changes[10:15]).all() and np.nanmax(changes) < 0.06
+
+
+def test_what_was_measured_is_found_again_after_a_restart(tmp_path: Path, reader: Reader) -> None:
+    """Nothing is read for it then, but for what has changed; damaged files are measured anew."""
+    read: list[int] = []
+
+    class Counted(Reader):
+        def picture(self, number: int, size: tuple[int, int] | None = None):  # type: ignore[no-untyped-def]
+            read.append(number)
+            return super().picture(number, size)
+
+    counted = Counted(reader._path, reader.facts, reader.index)
+    node = shot_of(LOOK, counted)
+
+    def measured(of: Shot = node) -> tuple[list[float], np.ndarray]:
+        read.clear()
+        coverage = Coverage(lambda content, purpose, number: counted, NO_FILES, kept=FrameFiles(tmp_path / "kept"))
+        values = [v for _, batch in coverage.over_time(of, "red", (0, node.length - 1), lambda: False) for v in batch]
+        return values, coverage.changes(of)
+
+    first, changes = measured()
+    assert len(set(read)) == 20
+    again, same = measured()
+    assert again == first and read == [] and np.array_equal(same, changes, equal_nan=True)
+    selection = LOOK.model_dump(mode="json")["selections"][0]
+    selection["keys"][0]["tolerance"] = 40
+    wider = node.model_copy(update={"look": parse_look({"selections": [selection]})})
+    assert measured(wider)[0] != first and len(set(read)) == 20
+    assert measured()[0] == first and read == []  # both are kept
+    for path in (tmp_path / "kept").iterdir():
+        path.write_bytes(b"{")
+    assert measured()[0] == first and len(set(read)) == 20
 
 
 def test_it_stops_when_nobody_listens(reader: Reader) -> None:

@@ -31,8 +31,9 @@ from wenditas.project.places import Places
 from wenditas.project.reels import Reels
 from wenditas.project.sweep import sweep
 from wenditas.render.checking import Checking
+from wenditas.render.frames import FrameFiles
 from wenditas.render.jobs import ExportQueue
-from wenditas.render.over_time import Coverage
+from wenditas.render.over_time import FILES_BYTES, Coverage
 from wenditas.render.pictures import Pictures
 from wenditas.render.proxies import Proxies
 from wenditas.render.quiet import Bustle, behind_all_else
@@ -89,7 +90,7 @@ class Screen:
         proxies = Proxies(library)
         pictures = Pictures(library, proxies, files.loaded)
         read = pictures.readers.reader
-        coverage = Coverage(read, files.loaded, pictures.things)
+        coverage = Coverage(read, files.loaded, pictures.things, FrameFiles(library.folder / "cache" / "over-time", FILES_BYTES))
         return cls(pictures, Scopes(pictures), Thumbnails(pictures), proxies, coverage, Checking(coverage.sources, read, files.loaded, pictures.things))
 
 

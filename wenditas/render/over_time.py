@@ -1,5 +1,7 @@
 """Selected area over time: the coverage of every frame, at reduced size, as it becomes known."""
 
+import io
+import json
 from collections import deque
 from collections.abc import Callable, Generator, Iterator
 from concurrent.futures import ThreadPoolExecutor
@@ -17,6 +19,7 @@ from wenditas.core.tiles import single_threaded
 from wenditas.media.memory import room
 from wenditas.media.reader import Reader
 from wenditas.render.cache import ByteCache
+from wenditas.render.frames import FrameFiles
 from wenditas.render.request import Request
 from wenditas.render.sources import ScreenSources
 from wenditas.render.things import Things
@@ -25,12 +28,18 @@ WIDTH, BATCH = 320, 8  # the width that coverage is measured at, on screen too
 AT_ONCE = 2  # frames that are measured at the same time
 AHEAD = 4  # small pictures that are read while one is measured
 KEPT_BYTES, MEMO_BYTES = 192 << 20, 32 << 20
+FILES_BYTES = 64 << 20
+MOST_KEPT = 20_000  # coverages of a piece of footage, the newest ones, that a restart finds again
 
 
 class Coverage:
-    """Measures mattes on small pictures, which are remembered, so that a changed selection is measured without decoding again."""
+    """Measures mattes on small pictures, which are remembered, so that a changed selection is measured without decoding again.
 
-    def __init__(self, reader_of: Callable[[str, str, int], Reader], files: Files, things: Things | None = None) -> None:
+    kept: where what was measured is found again after a restart; nothing is decoded for it then.
+    """
+
+    def __init__(self, reader_of: Callable[[str, str, int], Reader], files: Files, things: Things | None = None, kept: FrameFiles | None = None) -> None:
+        self._found, self._recalled = kept, set[str]()
         self._kept: ByteCache[Picture] = ByteCache(room(KEPT_BYTES), lambda p: p.nbytes)
         self._memo = Memo(room(MEMO_BYTES))
         self._values: dict[str, float] = {}
@@ -62,11 +71,12 @@ class Coverage:
         `give_way` is called before every frame. What stands still is measured once.
         """
         first, last = stretch
+        self._recall(node)
         if isinstance(node.of, Footage) and node.of.still and not self._moves(node, selection):
             yield 0, [self.at(node, 0, selection)] * node.length
             return
         for part in (range(first, last + 1), range(last + 1, node.length), range(first)):
-            read = self._read_ahead(node, part)
+            read = self._read_ahead(node, part, selection)
             with ThreadPoolExecutor(AT_ONCE, "measuring") as measuring:
                 try:
                     for start in range(part.start, part.stop, BATCH):
@@ -81,25 +91,69 @@ class Coverage:
                         yield start, [measured.result() for measured in batch]
                 finally:
                     read.close()
+        self._keep(node, selection)
+
+    def _recall(self, node: Shot) -> None:
+        """Find again what was measured of a shot's footage before a restart."""
+        if self._found is None or not isinstance(node.of, Footage) or (content := node.of.content) in self._recalled:
+            return
+        self._recalled.add(content)
+        self._values = {**self._kept_values(content), **self._values}
+        if (told := self._found.get(("changes", content))) is not None:
+            with suppress(ValueError, EOFError):  # a damaged file is measured anew
+                changes = np.load(io.BytesIO(told))
+                if changes.shape == (node.of.frames,):
+                    self._changes.setdefault(content, changes)
+
+    def _kept_values(self, content: str) -> dict[str, float]:
+        """What was kept of some footage: coverages by their digests."""
+        told = None if self._found is None else self._found.get(("coverage", content))
+        with suppress(ValueError):  # a damaged file is measured anew
+            found = {} if told is None else json.loads(told)
+            if isinstance(found, dict) and all(isinstance(value, float) for value in found.values()):
+                return found
+        return {}
+
+    def _keep(self, node: Shot, selection: str) -> None:
+        """Keep what was measured of a shot, with what was kept of its footage before."""
+        if self._found is None or not isinstance(node.of, Footage):
+            return
+        content = node.of.content
+        before = self._kept_values(content)
+        found = {key: self._values[key] for n in range(node.length) if (key := _matte_of(node, n, selection).digest) in self._values}
+        if not found.items() <= before.items():
+            self._found.put(("coverage", content), json.dumps(dict(list({**before, **found}.items())[-MOST_KEPT:])).encode())
+            held = io.BytesIO()
+            np.save(held, self.changes(node))
+            self._found.put(("changes", content), held.getvalue())
+
+    def _needed(self, node: Shot, frame: int, selection: str) -> bool:
+        """Whether the picture of a frame is needed, for its matte or for how much it differs from the one before it."""
+        return _matte_of(node, frame, selection).digest not in self._values or (frame > 0 and bool(np.isnan(self.changes(node)[frame])))
 
     def _alone(self, node: Shot, frame: int, selection: str) -> float:
         """The same as `at`, on one thread: of small pictures several at once take less time than the rows of one shared out."""
         with single_threaded():
             return self.at(node, frame, selection)
 
-    def _read_ahead(self, node: Shot, part: range) -> Generator[None, None, None]:
-        """One step for each frame of a stretch, once its small picture is there; those of the next ones are read meanwhile."""
+    def _read_ahead(self, node: Shot, part: range, selection: str) -> Generator[None, None, None]:
+        """One step for each frame of a stretch, once its small picture is there where it is needed; those of the next ones are read meanwhile."""
         if not isinstance(node.of, Footage):
             yield from repeat(None, len(part))
             return
         footage, size = node.of, Request(node=node, frame=0, width=WIDTH).size
         with ThreadPoolExecutor(1, "coverage") as reader:
-            coming = deque(reader.submit(self._read, footage, n, size) for n in part[:AHEAD])
+
+            def read(n: int) -> None:
+                if self._needed(node, n, selection):
+                    self._read(footage, n, size)
+
+            coming = deque(reader.submit(read, n) for n in part[:AHEAD])
             try:
                 for n in range(part.start + AHEAD, part.stop + AHEAD):
                     coming.popleft().result()
                     if n < part.stop:
-                        coming.append(reader.submit(self._read, footage, n, size))
+                        coming.append(reader.submit(read, n))
                     yield
             finally:
                 for waiting in coming:
@@ -123,7 +177,7 @@ class Coverage:
         if not isinstance(node.of, Footage):
             return
         known = self._changes.setdefault(node.of.content, np.full(node.of.frames, np.nan))
-        if np.isnan(known[number]):
+        if np.isnan(known[number]) and (number > 0 or np.isnan(known[1:2]).any()):
             now = glimpse(self.sources.picture(node.of, number, Request(node=node, frame=number, width=WIDTH).size))
             content, before, seen = self._seen
             if content == node.of.content and before == number - 1:

@@ -68,6 +68,7 @@ def warm_up(tell: Tell = lambda done, total: None) -> int:
     selections = [{"id": "s", "name": "s", "keys": keys}, {"id": "t", "name": "t", "keys": keys, "shapes": [fence]}]
     sides = ("inside", "outside", "everywhere")
     settings = [(t, dict(TREATMENTS[t].example)) for t in TREATMENTS] + [("posterize", {"border": "random"}), ("gaussian-blur", {"light": "in linear light"})]
+    settings += [("curves-over-colour", {"changes": changes, "over": "lightness", f"{changes}_over_lightness": [[0, 30]]}) for changes in ("saturation", "hue")]
     passes = [
         {"treatment": id, "params": params, "selection": "s", "side": "outside" if TREATMENTS[id].reads_matte else sides[n % 3]}
         for n, (id, params) in enumerate(settings)
