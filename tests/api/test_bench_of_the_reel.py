@@ -62,6 +62,14 @@ def test_a_span_is_seen_and_edited_where_it_lies(client: TestClient, view: dict)
     assert back["document"]["look"]["passes"][0]["params"]["colour"] == "#808080"
 
 
+def test_a_span_to_the_end_of_the_reel_is_seen_to_its_last_frame(client: TestClient, view: dict) -> None:
+    view = edited(client, view, {"do": "set", "target": "spans/s/end", "value": {"item": "j", "frame": 24}})
+    id, (begins, last) = of(view, "spans", "s"), view["spans"]["s"]
+    opened = client.get(f"/api/shots/{id}").json()
+    assert last == view["length"] - 1 and opened["footage"]["facts"]["length"] == last - begins + 1
+    assert np.array_equal(shown(client, id, view["revision"], last - begins), pixels(client, view, last))
+
+
 def test_picks_fits_and_tracks_of_a_span(client: TestClient, view: dict) -> None:
     id = of(view, "spans", "s")
     answer = client.post(f"/api/shots/{id}/picks", json={"base": view["revision"], "x": 0.4, "y": 0.4, "frame": 1}).json()

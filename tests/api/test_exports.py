@@ -111,7 +111,7 @@ def test_bad_options(client: TestClient, shot: dict) -> None:
     assert client.post(f"/api/shots/{shot['shot']['id']}/exports", json=body).json()["kind"] == "BadRequest"
 
 
-@pytest.mark.parametrize("quality", ["fine", "small"])
+@pytest.mark.parametrize("quality", [pytest.param("fine", marks=pytest.mark.long(found_by="the same of small")), "small"])
 def test_an_estimate_is_near_what_comes_out_and_leaves_nothing(client: TestClient, project: str, long_shot: dict, tmp_path: Path, quality: str) -> None:
     asked = {"revision": long_shot["revision"], "options": {"quality": quality}}
     told = client.post(f"/api/shots/{long_shot['shot']['id']}/exports/estimate", json=asked)

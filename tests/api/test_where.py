@@ -137,6 +137,7 @@ def drawn(client: TestClient, view: dict, selection: str, kind: str, points: lis
 PILLAR_BOX = [(1534, 500), (1666, 500), (1676, 780), (1524, 780)]  # roughly, at frame 60
 
 
+@pytest.mark.long(found_by="tests/core/test_bending.py, which has the calculation")
 def test_a_path_is_laid_on_the_edge_and_bends_with_what_it_follows(client: TestClient, red: tuple[dict, str]) -> None:
     view, selection = red
     id = view["shot"]["id"]

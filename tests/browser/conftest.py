@@ -190,7 +190,7 @@ class BenchPage:
 
     def click(self, x: float, y: float) -> None:
         """Click in the picture at x, y (0-1) and wait for what it does: a new pick, where only the hand is out."""
-        if self.page.get_by_role("radio", name="Hand", exact=True).is_checked() and not self.page.get_by_role("button", name="not now").count():
+        if self.page.get_by_role("radio", name="Hand", exact=True).is_checked() and not self.page.locator("[data-asks]").count():
             self.page.get_by_role("radio", name="New pick", exact=True).click()
         place = self.page.evaluate("() => { const c = document.querySelector('#picture canvas'); const b = JSON.parse(c.dataset.place); return b }")
         corner = self.canvas.bounding_box()

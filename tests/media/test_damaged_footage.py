@@ -51,7 +51,7 @@ def test_frames_that_a_container_skips_are_held(tmp_path: Path) -> None:
         assert blue(reader, number) == pytest.approx(frame_pixels(int(n), 64, 48, len(shown))[3, 3, 2] / 255, abs=0.03), number
 
 
-@pytest.mark.parametrize("threads", [1, 0])
+@pytest.mark.parametrize("threads", [1, pytest.param(0, marks=pytest.mark.long(found_by="the same with one thread"))])
 def test_one_damaged_packet_costs_one_picture(tmp_path: Path, tram_clip: Path, threads: int) -> None:
     path = damage_packets(tram_clip, tmp_path / "a.mp4", [60])
     message = damage_of(path)
@@ -78,7 +78,7 @@ def test_a_damaged_key_frame_holds_what_came_before_it(tmp_path: Path) -> None:
         assert np.array_equal(reader.picture(number), good.picture(shown)), number
 
 
-@pytest.mark.parametrize("share", [0.33, 0.9])
+@pytest.mark.parametrize("share", [pytest.param(0.33, marks=pytest.mark.long(found_by="the same of nine tenths")), 0.9])
 def test_a_file_cut_short_is_used_as_far_as_it_goes(tmp_path: Path, tram_clip: Path, share: float) -> None:
     data = tram_clip.read_bytes()
     path = tmp_path / "a.mp4"

@@ -110,11 +110,11 @@ def pixels(path: Path, alpha: bool) -> list[np.ndarray]:
 
 LONG = [
     pytest.param(id, marks=pytest.mark.long(found_by="test_a_joined_file_holds_what_its_segments_hold"))
-    for id in ("h265", "av1", "ffv1", "vp9", "prores-4444", "exr-half")
+    for id in ("h265", "av1", "ffv1", "vp9", "prores-4444", "exr-half", "gif")
 ]
 
 
-@pytest.mark.parametrize("id", ["h264", "gif", *LONG])
+@pytest.mark.parametrize("id", ["h264", *LONG])
 def test_the_file_is_the_same_whatever_makes_it(tmp_path: Path, clip: Path, id: str) -> None:
     """One process, three processes, and one that is stopped twice on the way: the same bytes."""
     options = ExportOptions(format=id)
@@ -147,6 +147,7 @@ def test_h264_is_written_by_code_that_repeats_itself(tmp_path: Path, clip: Path)
     assert len(used) == 3 and not any("AVX512" in message for message in used)
 
 
+@pytest.mark.long(found_by="tests/faults/test_exports_go_on.py: a worker killed from outside goes on by itself")
 def test_a_process_killed_on_the_way_is_replaced(tmp_path: Path, clip: Path) -> None:
     (tmp_path / "whole").mkdir()
     whole = perform(job_of(clip, tmp_path / "whole", ExportOptions()), executor=Here()).digest

@@ -6,6 +6,7 @@ import { Button, Segments } from "../ui/basics";
 import { Menu } from "../ui/menu";
 import { ChecksCount, MarkOverlay } from "./Checks";
 import { PixelLine } from "./PixelLine";
+import { Busy, Failure } from "./StageStates";
 import { ShapesOverlay } from "./ShapesOverlay";
 import { type Tool } from "../engine/choice";
 import { pick } from "../engine/selections";
@@ -292,44 +293,11 @@ function Asks() {
   const dropper = useChoice((s) => s.dropper);
   if (!asks && !dropper) return null;
   return (
-    <p role="status" onPointerDown={(e) => e.stopPropagation()} className="absolute top-2 left-1/2 flex -translate-x-1/2 items-center gap-3 bg-inverse px-3 py-1 font-semibold text-inverse-ink">
+    <p role="status" data-asks onPointerDown={(e) => e.stopPropagation()} className="absolute top-2 left-1/2 flex -translate-x-1/2 items-center gap-3 bg-inverse px-3 py-1 font-semibold text-inverse-ink">
       {dropper ? "Click the colour to take" : asks!.words}
       <button type="button" className="font-normal underline" onClick={() => engine.choice.set({ asks: null, dropper: null })}>
-        not now
+        Cancel
       </button>
     </p>
   );
-}
-
-/** Why what is on screen is not what was asked for. */
-function Failure() {
-  const { stage } = useEngine();
-  const failure = useStage((s) => s.failure);
-  if (!failure) return null;
-  return (
-    <div role="alert" className="absolute bottom-2 left-1/2 flex max-w-[90%] -translate-x-1/2 items-center gap-3 bg-inverse px-3 py-1 text-inverse-ink" onPointerDown={(e) => e.stopPropagation()}>
-      <b>!</b>
-      <span>{failure} The picture before is still shown.</span>
-      <button type="button" className="h-[24px] shrink-0 underline" onClick={() => stage.again()}>
-        Try again
-      </button>
-    </div>
-  );
-}
-
-/** Says so when a picture takes longer than a moment. */
-function Busy() {
-  const since = useStage((s) => s.busySince);
-  const [late, setLate] = useState(false);
-  useEffect(() => {
-    setLate(false);
-    if (since === null) return;
-    const timer = window.setTimeout(() => setLate(true), 300);
-    return () => window.clearTimeout(timer);
-  }, [since]);
-  return late ? (
-    <span role="status" onPointerDown={(e) => e.stopPropagation()} className="absolute top-2 right-2 bg-inverse px-2 py-0.5 text-inverse-ink">
-      rendering…
-    </span>
-  ) : null;
 }

@@ -4,6 +4,7 @@ import { useStore } from "zustand";
 import type { ReelChoice } from "../../engine/reel/reel";
 import type { Compare } from "../../engine/stage/state";
 import { useStage, useTime } from "../../panels/engine";
+import { Busy, Failure } from "../../panels/StageStates";
 import { useZoomWords } from "../../panels/zoom";
 import { Button, Segments } from "../../ui/basics";
 import { Menu } from "../../ui/menu";
@@ -70,8 +71,6 @@ function Canvas() {
   const holder = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const { length } = useReelLayout().items;
-  const failure = useStage((s) => s.failure);
-  const busy = useStage((s) => s.busySince !== null);
   const wiping = useRef(false);
   const [empty, setEmpty] = useState(false);
   useEffect(() => setEmpty(length === 0), [length]);
@@ -104,15 +103,8 @@ function Canvas() {
       <canvas ref={canvas} aria-label="Picture of the reel" className="absolute inset-0 h-full w-full" />
       <PlaceOverlay />
       <CutShown />
-      {failure && (
-        <p role="alert" className="absolute inset-x-0 bottom-3 mx-auto w-fit max-w-[90%] bg-inverse px-3 py-1.5 text-inverse-ink">
-          {failure}{" "}
-          <button type="button" className="underline" onClick={() => reel.stage.again()}>
-            Try again
-          </button>
-        </p>
-      )}
-      {busy && <span className="absolute top-2 right-3 text-quiet">rendering…</span>}
+      <Failure />
+      <Busy />
     </div>
   );
 }
