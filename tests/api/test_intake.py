@@ -11,6 +11,7 @@ from fastapi.testclient import TestClient
 
 from tests.api.conftest import BASE, send
 from tests.media.clips import make_clip
+from tests.media.test_fields_and_alpha import interlaced_clip
 from tests.media.test_sound_alone import written
 from wenditas.api.app import create_app
 from wenditas.app.services import Services
@@ -216,3 +217,23 @@ def test_footage_that_lies_elsewhere_is_shown_at_another_rate_and_its_file_stays
     assert clip.read_bytes() == before
     assert conformed.status_code == 200 and conformed.json()["facts"]["rate"] == "12" and conformed.json()["lies"] == str(clip)
     assert client.delete(f"/api/footage/{conformed.json()['id']}").status_code == 204 and clip.read_bytes() == before
+
+
+def test_fields_are_made_frames_and_stay_so_when_the_index_is_lost(tmp_path: Path) -> None:
+    """Twice the rate and twice the frames; the index that is made anew after a damage has them too."""
+    data = tmp_path / "data"
+    with TestClient(create_app(data), base_url=BASE) as client:
+        project = client.post("/api/projects", json={"name": "Film"}).json()["id"]
+        piece = send(client, project, interlaced_clip(tmp_path / "i.mp4")).json()
+        assert (piece["facts"]["rate"], piece["facts"]["length"]) == ("25", 14)
+        assert client.post(f"/api/footage/{piece['id']}/fields", json={"fields": "one a field"}).status_code == 200
+        (now,) = client.get(f"/api/projects/{project}").json()["footage"]
+        assert (now["facts"]["rate"], now["facts"]["length"]) == ("50", 28)
+        made = client.post(f"/api/footage/{now['id']}/shots").json()
+        door = f"/api/shots/{made['id']}/pictures/{made['head']}"
+        before = [client.get(f"{door}/{n}.png").content for n in (0, 1, 27)]
+        assert len(set(before)) == 3
+    for index in (data / "media").glob("*.index.npz"):
+        index.write_bytes(b"garbage")
+    with TestClient(create_app(data), base_url=BASE) as again:
+        assert [again.get(f"{door}/{n}.png").content for n in (0, 1, 27)] == before
