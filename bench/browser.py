@@ -8,7 +8,7 @@ import time
 import urllib.request
 from pathlib import Path
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import CDPSession, Page, sync_playwright
 
 from bench.looks import six_passes
 from bench.timing import at_most, percentile
@@ -53,12 +53,9 @@ def _settled(page: Page) -> None:
     page.wait_for_selector("[data-settled=true]", timeout=30_000)
 
 
-def _script(page: Page) -> float:
-    """Milliseconds that the page has spent in scripts so far, as the browser counts them."""
-    session = page.context.new_cdp_session(page)
-    session.send("Performance.enable")
+def _spent(session: CDPSession) -> float:
+    """Milliseconds that the page has spent in scripts since the session counts them."""
     found = {m["name"]: m["value"] for m in session.send("Performance.getMetrics")["metrics"]}
-    session.detach()
     return 1000 * float(found["ScriptDuration"])
 
 
@@ -73,11 +70,14 @@ def _moved(page: Page) -> float:
     page.mouse.move(x, y)
     page.mouse.down()
     page.mouse.move(x + 4, y)
-    before = _script(page)
+    session = page.context.new_cdp_session(page)  # one for both: what it counts begins with it
+    session.send("Performance.enable")
+    before = _spent(session)
     for n in range(moves):
         page.mouse.move(x + 6 + n * 7 % 84, y)
         page.evaluate("() => new Promise(requestAnimationFrame)")
-    spent = _script(page) - before
+    spent = _spent(session) - before
+    session.detach()
     page.keyboard.press("Escape")
     page.mouse.up()
     return spent / moves
