@@ -6,7 +6,6 @@ from collections import deque
 from collections.abc import Callable, Generator, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import suppress
-from itertools import repeat
 
 import numpy as np
 
@@ -49,7 +48,9 @@ class Coverage:
 
     def at(self, node: Node, frame: int, selection: str, check: Callable[[], None] = lambda: None) -> float:
         """Share of a frame that a selection covers, in percent. Frames with the same matte are measured once."""
-        op = _matte_of(node, frame, selection)
+        return self._share(_matte_of(node, frame, selection), check)
+
+    def _share(self, op: Op, check: Callable[[], None] = lambda: None) -> float:
         key = op.digest
         if key not in self._values:
             matte: Matte = run(op, sources=self.sources, files=self._files, memo=self._memo, check=check)[0]
@@ -75,6 +76,7 @@ class Coverage:
         if isinstance(node.of, Footage) and node.of.still and not self._moves(node, selection):
             yield 0, [self.at(node, 0, selection)] * node.length
             return
+        found: dict[str, float] = {}
         for part in (range(first, last + 1), range(last + 1, node.length), range(first)):
             read = self._read_ahead(node, part, selection)
             with ThreadPoolExecutor(AT_ONCE, "measuring") as measuring:
@@ -85,20 +87,23 @@ class Coverage:
                             give_way()
                             if cancelled():
                                 return
-                            next(read)
-                            batch.append(measuring.submit(self._alone, node, number, selection))
+                            op = next(read)
+                            batch.append((op.digest, measuring.submit(self._alone, op)))
                             self._look_at(node, number)
-                        yield start, [measured.result() for measured in batch]
+                        values = [(digest, measured.result()) for digest, measured in batch]
+                        found.update(values)
+                        yield start, [value for _, value in values]
                 finally:
                     read.close()
-        self._keep(node, selection)
+        self._keep(node, found)
 
     def _recall(self, node: Shot) -> None:
         """Find again what was measured of a shot's footage before a restart."""
         if self._found is None or not isinstance(node.of, Footage) or (content := node.of.content) in self._recalled:
             return
         self._recalled.add(content)
-        self._values = {**self._kept_values(content), **self._values}
+        for key, value in self._kept_values(content).items():
+            self._values.setdefault(key, value)
         if (told := self._found.get(("changes", content))) is not None:
             with suppress(ValueError, EOFError):  # a damaged file is measured anew
                 changes = np.load(io.BytesIO(told))
@@ -114,47 +119,45 @@ class Coverage:
                 return found
         return {}
 
-    def _keep(self, node: Shot, selection: str) -> None:
-        """Keep what was measured of a shot, with what was kept of its footage before."""
+    def _keep(self, node: Shot, found: dict[str, float]) -> None:
+        """Keep what was measured of a shot, by its digests, with what was kept of its footage before."""
         if self._found is None or not isinstance(node.of, Footage):
             return
         content = node.of.content
         before = self._kept_values(content)
-        found = {key: self._values[key] for n in range(node.length) if (key := _matte_of(node, n, selection).digest) in self._values}
         if not found.items() <= before.items():
             self._found.put(("coverage", content), json.dumps(dict(list({**before, **found}.items())[-MOST_KEPT:])).encode())
             held = io.BytesIO()
             np.save(held, self.changes(node))
             self._found.put(("changes", content), held.getvalue())
 
-    def _needed(self, node: Shot, frame: int, selection: str) -> bool:
-        """Whether the picture of a frame is needed, for its matte or for how much it differs from the one before it."""
-        return _matte_of(node, frame, selection).digest not in self._values or (frame > 0 and bool(np.isnan(self.changes(node)[frame])))
-
-    def _alone(self, node: Shot, frame: int, selection: str) -> float:
+    def _alone(self, op: Op) -> float:
         """The same as `at`, on one thread: of small pictures several at once take less time than the rows of one shared out."""
         with single_threaded():
-            return self.at(node, frame, selection)
+            return self._share(op)
 
-    def _read_ahead(self, node: Shot, part: range, selection: str) -> Generator[None, None, None]:
-        """One step for each frame of a stretch, once its small picture is there where it is needed; those of the next ones are read meanwhile."""
-        if not isinstance(node.of, Footage):
-            yield from repeat(None, len(part))
+    def _read_ahead(self, node: Shot, part: range, selection: str) -> Generator[Op, None, None]:
+        """The matte of each frame of a stretch, once its small picture is there where it is needed; those of the next ones are read meanwhile."""
+        footage = node.of
+        if not isinstance(footage, Footage):
+            yield from (_matte_of(node, n, selection) for n in part)
             return
-        footage, size = node.of, Request(node=node, frame=0, width=WIDTH).size
+        size, changes = Request(node=node, frame=0, width=WIDTH).size, self.changes(node)
+
+        def read(n: int) -> Op:
+            op = _matte_of(node, n, selection)
+            if op.digest not in self._values or (n > 0 and np.isnan(changes[n])):  # for its matte, or for how much it differs from the one before it
+                self._read(footage, n, size)
+            return op
+
         with ThreadPoolExecutor(1, "coverage") as reader:
-
-            def read(n: int) -> None:
-                if self._needed(node, n, selection):
-                    self._read(footage, n, size)
-
             coming = deque(reader.submit(read, n) for n in part[:AHEAD])
             try:
                 for n in range(part.start + AHEAD, part.stop + AHEAD):
-                    coming.popleft().result()
+                    op = coming.popleft().result()
                     if n < part.stop:
                         coming.append(reader.submit(read, n))
-                    yield
+                    yield op
             finally:
                 for waiting in coming:
                     waiting.cancel()

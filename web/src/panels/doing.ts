@@ -1,5 +1,5 @@
 /** One way to have something done by the server: what it changes is read again, what goes wrong is said. */
-import { useQueryClient, type QueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useMemo } from "react";
 import { useNavigate, useParams } from "react-router";
 
@@ -13,7 +13,7 @@ type Changes = "project" | "projects" | "exports" | "export-queue" | "files" | "
 export type Do = <T>(work: Promise<T>, changes?: Changes) => Promise<T | null>;
 
 /** Where something is done, and how it is told. */
-export type Doing = { project: string; queries: QueryClient; say: Say; go: (to: string) => void; carryOut: Do };
+export type Doing = { project: string; say: Say; go: (to: string) => void; carryOut: Do };
 
 export function useDo(): Do {
   const queries = useQueryClient();
@@ -36,9 +36,8 @@ export function useDo(): Do {
 /** All of that, for a room of a project. */
 export function useDoing(): Doing {
   const { projectId } = useParams();
-  const queries = useQueryClient();
   const say = useSay();
   const navigate = useNavigate();
   const carryOut = useDo();
-  return useMemo(() => ({ project: projectId ?? "", queries, say, go: (to) => void navigate(to), carryOut }), [projectId, queries, say, navigate, carryOut]);
+  return useMemo(() => ({ project: projectId ?? "", say, go: (to) => void navigate(to), carryOut }), [projectId, say, navigate, carryOut]);
 }
