@@ -223,7 +223,7 @@ def sheet(page: Page) -> None:
     """Shots under looks, two of them chosen."""
     page.get_by_role("link", name="Sheet", exact=True).click()
     page.get_by_role("button", name="+ the look of a shot").click()
-    page.get_by_role("menuitemradio", name="Umbrella in the rain").click()
+    page.get_by_role("menuitemcheckbox", name="Umbrella in the rain").click()
     loaded(page)
     for name in ("Tram up the hill", "Umbrella in the rain"):
         page.get_by_role("button", name=f"{name}, Two-ink print").click(modifiers=["ControlOrMeta"])

@@ -57,8 +57,10 @@ function Room() {
   return (
     <main className="flex h-full flex-col">
       <div className="flex min-h-[52px] shrink-0 flex-wrap items-center gap-x-3 gap-y-1.5 border-b border-line px-4 py-2">
-        <h1 className="text-[18px] font-bold">Sheet</h1>
-        <HelpButton of="Sheet" page="sheet" />
+        <span className="flex items-baseline gap-0.5">
+          <h1 className="text-[18px] font-bold">Sheet</h1>
+          <HelpButton of="Sheet" page="sheet" />
+        </span>
         <Segments
           boxed
           label="Columns are"
@@ -101,7 +103,7 @@ function Filter() {
   const used = useSheetState((s) => s.used);
   return (
     <>
-      <input type="search" aria-label="Search shots" placeholder="Search shots" value={words} onChange={(e) => sheet.put({ words: e.currentTarget.value, chosen: [] })} className="h-[26px] w-[150px] border border-strong bg-transparent px-2" />
+      <input type="search" aria-label="Search shots" placeholder="Search shots" value={words} onChange={(e) => sheet.put({ words: e.currentTarget.value, chosen: [] })} className="h-[26px] w-[124px] border border-strong bg-transparent px-2" />
       <Button on={used} title="Only shots that are in the reel" onClick={() => sheet.put({ used: !used, chosen: [] })}>
         In the reel
       </Button>
