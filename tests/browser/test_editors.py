@@ -351,7 +351,7 @@ def test_files_and_colours_from_the_picture(bench: BenchPage, tmp_path: Path) ->
     bench.wait_for_picture()
     assert bench.pixel(*SKY) == pytest.approx([255 - v for v in source], abs=4)
     page.get_by_label("LUT file").set_input_files({"name": "bad.cube", "mimeType": "text/plain", "buffer": b"LUT_3D_SIZE 2\n0 0\n"})
-    expect(page.get_by_text("Line 2 of the LUT")).to_be_visible()
+    expect(page.locator("[data-notice=bad]").get_by_text("Line 2 of the LUT")).to_be_visible()
     page.keyboard.press("x")
     bench.wait_for_picture()
     bench.add("Overlay picture")

@@ -111,19 +111,18 @@ function Suggested() {
   const { shot, footage } = useView();
   const begun = useStage((s) => s.begun);
   const frame = useSettledFrame();
-  const { data } = useQuery({
+  const { data, isPlaceholderData: old } = useQuery({
     queryKey: ["colours", footage.id || shot.id, frame],
     enabled: begun,
     placeholderData: (old) => old,
     queryFn: () => ask(client.GET("/api/shots/{shot_id}/colours/{frame}", { params: { path: { shot_id: shot.id, frame } } })),
   });
   const colours = useRef<HTMLDivElement>(null);
-  const asked = useChoice((s) => s.asks !== null);
-  const there = !!data?.length;
+  const asked = useChoice((s) => s.asks?.selection ?? null);
   useEffect(() => {
-    // What is asked for can be answered from the keyboard at once; who is elsewhere is left there.
-    if (asked && there && document.activeElement === document.body) colours.current?.querySelector("button")?.focus();
-  }, [asked, there]);
+    // What is asked for can be answered from the keyboard at once; who is elsewhere is left there, and who stood on a colour that went is led back.
+    if (asked && data && !old && document.activeElement === document.body) colours.current?.querySelector("button")?.focus();
+  }, [asked, data, old]);
   if (!data?.length) return null;
   const css = (c: MainColour) => `rgb(${c.colour.map((v) => Math.round(Math.min(Math.max(v, 0), 1) * 255)).join(" ")})`;
   return (
@@ -132,7 +131,7 @@ function Suggested() {
       <div ref={colours} className="flex gap-1.5" role="group" aria-label="Main colours">
         {data.slice(0, 7).map((c) => (
           <Tip key={`${c.x},${c.y}`} text={`${c.name}, ${c.coverage.toFixed(1)} % of the frame: select it`}>
-            <button type="button" aria-label={`Select ${c.name}`} className="h-[20px] max-w-[72px] flex-1 border border-line hover:border-ink" style={{ background: css(c) }} onClick={() => void pick(engine, c.x, c.y, false, null, undefined, c.name)} />
+            <button type="button" aria-label={`Select ${c.name}`} className="h-[20px] max-w-[72px] flex-1 border border-line hover:border-ink" style={{ background: css(c) }} onClick={() => void pick(engine, c.x, c.y, false, asked, undefined, c.name)} />
           </Tip>
         ))}
       </div>
