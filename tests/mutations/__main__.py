@@ -13,19 +13,16 @@ from collections.abc import Callable
 from pathlib import Path
 
 from tests.mutations.places import Mutation, in_page, in_python
+from tests.mutations.reach import Reach, measured
 
 ROOT = Path(__file__).parents[2]
-PARTS = {  # how many mutations of what, and the tests that are to see them: those of its own first, then all that may
+PARTS = {  # how many mutations of what
     "web/src/engine": 40,
     "wenditas/core": 16,
     "wenditas/project": 12,
     "wenditas/render": 12,
 }
-WIDER = {
-    "wenditas/core": ["tests/core", "tests/references"],
-    "wenditas/project": ["tests/project", "tests/store", "tests/api"],
-    "wenditas/render": ["tests/render", "tests/api"],
-}
+MOST = 150  # tests that are asked, the quickest of those that reach a place first, before all the others are
 SECONDS = 900
 
 
@@ -40,15 +37,6 @@ def chosen(part: str, count: int, seed: int) -> list[Mutation]:
     dice = random.Random(f"{part} {seed}")
     kinds = sorted(found)
     return [dice.choice(found[kinds[n % len(kinds)]]) for n in range(count)]
-
-
-def nearest(path: Path) -> list[str]:
-    """The test files that name a module, or what it is imported from."""
-    dotted = ".".join(path.with_suffix("").parts)
-    package = dotted.rsplit(".", 1)[0]
-    tests = [t for t in sorted((ROOT / "tests").rglob("test_*.py")) if not {"browser", "faults"} & set(t.parts)]
-    named = [t for t in tests if dotted in (text := t.read_text()) or f"from {package} import {path.stem}" in text]
-    return [str(t.relative_to(ROOT)) for t in named]
 
 
 def copy(into: Path) -> None:
@@ -78,14 +66,17 @@ def seen_by_page(at: Path, _: Mutation) -> bool:
     return seen(["npx", "vitest", "run", "--bail=1"], at / "web") or seen(["npx", "tsc", "--noEmit", "-p", "."], at / "web")
 
 
-def seen_by_python(at: Path, mutation: Mutation) -> bool:
-    """Whether the tests without a browser see a fault."""
-    part = next(p for p in WIDER if str(mutation.path).startswith(p))
-    compiled = "kernel" in (ROOT / mutation.path).read_text()  # what is folded into kernels is compiled anew; nothing else need be
-    cache = {} if compiled else {"NUMBA_CACHE_DIR": str(kernels())}
-    pytest = [sys.executable, "-m", "pytest", "-q", "-x", "-p", "no:cacheprovider", "-n", "2", "--dist", "loadfile"]
-    near = nearest(mutation.path)
-    return any(seen([*pytest, *files], at, PYTHONPATH=str(at), **cache) for files in (near, WIDER[part]) if files)
+def seen_by_python(reach: Reach) -> Callable[[Path, Mutation], bool]:
+    """Whether the tests that reach a place see a fault there."""
+
+    def sees(at: Path, mutation: Mutation) -> bool:
+        compiled = "kernel" in (ROOT / mutation.path).read_text()  # what is folded into kernels is compiled anew; nothing else need be
+        cache = {} if compiled else {"NUMBA_CACHE_DIR": str(kernels())}
+        tests = reach.of(mutation.path, mutation.line, mutation.line)
+        pytest = [sys.executable, "-m", "pytest", "-q", "-x", "-p", "no:cacheprovider", "-n", "2"]
+        return any(seen([*pytest, *some], at, PYTHONPATH=str(at), **cache) for some in (tests[:MOST], tests[MOST:]) if some)
+
+    return sees
 
 
 def kernels() -> Path:
@@ -111,10 +102,11 @@ def main(parts: list[str], seed: int = 1) -> None:
     survived, count = [], 0
     with tempfile.TemporaryDirectory(prefix="wenditas-mutations-") as folder:
         copy(Path(folder))
+        python = seen_by_python(measured(Path(folder))) if any(not part.startswith("web") for part in parts or PARTS) else seen_by_page
         for part in parts or PARTS:
             for mutation in chosen(part, PARTS[part], seed):
                 count += 1
-                caught = tried(mutation, Path(folder), seen_by_page if part.startswith("web") else seen_by_python)
+                caught = tried(mutation, Path(folder), seen_by_page if part.startswith("web") else python)
                 print("caught  " if caught else "SURVIVED", mutation, flush=True)
                 survived += [] if caught else [mutation]
     print(f"{count - len(survived)} of {count} caught")

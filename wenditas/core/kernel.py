@@ -30,6 +30,21 @@ def kernel(function: F) -> F:
     return numba.njit(nogil=True, fastmath=True, error_model="numpy", cache=True)(function)  # type: ignore[no-any-return]
 
 
+def apart(function: F) -> F:
+    """A kernel whose arrays do not overlap each other, wherever it writes. The compiler looks at each call whether they do, unless it is told:
+    in loops over few pixels that takes longer than the work (measured: 24 to 11 ns for sixteen pixels of a vote)."""
+    compiled = kernel(function)
+    compiler: Any = getattr(compiled, "_compiler", None)
+    if hasattr(compiler, "_customize_flags"):
+
+        def told(flags: Any) -> Any:
+            flags.noalias = True
+            return flags
+
+        compiler._customize_flags = told
+    return compiled
+
+
 def inline(function: F) -> F:
     """A scalar helper folded into the kernels that call it."""
     return numba.njit(nogil=True, fastmath=True, error_model="numpy", inline="always")(function)  # type: ignore[no-any-return]
@@ -43,10 +58,14 @@ def cell(place, top):  # type: ignore[no-untyped-def]
 
 @numba.njit(nogil=True, error_model="numpy", cache=True)  # type: ignore[untyped-decorator]  # not "fast": it is to know what is no number
 def _bound(flat, most):  # type: ignore[no-untyped-def]
+    beyond = False  # looked at first, all values at once: hardly ever is there one
     for n in range(flat.size):
-        value = flat[n]
-        if not -most <= value <= most:
-            flat[n] = most if value > most else (-most if value < -most else np.float32(0))
+        beyond |= not abs(flat[n]) <= most
+    if beyond:
+        for n in range(flat.size):
+            value = flat[n]
+            if not -most <= value <= most:
+                flat[n] = most if value > most else (-most if value < -most else np.float32(0))
 
 
 def bound(tile: Picture) -> Picture:

@@ -3,7 +3,7 @@
 import cv2
 import numpy as np
 
-from wenditas.core.kernel import Matte, kernel
+from wenditas.core.kernel import Matte, apart, kernel
 from wenditas.core.select.distance import BLOCK, EDGE, FAR, Blocks, signed_distance, signed_distance_reference
 from wenditas.core.tiles import run_tiles
 
@@ -28,37 +28,50 @@ def choke_reference(matte: Matte, pixels: float) -> Matte:
     return np.asarray(np.where(gone, 0, np.where(come, 1, moved)), np.float32)
 
 
+@apart
+def _move(flat, distance, blurred, height, width, row, first, end, pixels, out):  # type: ignore[no-untyped-def]
+    """Some pixels of a row, all in flat arrays; `blurred` has one pixel more all round."""
+    half, two, right, bottom, one = np.float32(EDGE), np.float32(2), np.float32(width - 1), np.float32(height - 1), np.uint64(1)
+    at, up = np.uint64(row * width), np.uint64(row * (width + 2))
+    here, down = up + np.uint64(width + 2), up + np.uint64(2 * (width + 2))
+    for x in range(np.uint64(first), np.uint64(end)):
+        y, z = x + one, x + one + one
+        dx = blurred[up + z] - blurred[up + x] + two * (blurred[here + z] - blurred[here + x]) + blurred[down + z] - blurred[down + x]
+        dy = blurred[down + x] - blurred[up + x] + two * (blurred[down + y] - blurred[up + y]) + blurred[down + z] - blurred[up + z]
+        per = pixels / max(np.sqrt(dx * dx + dy * dy), LEAST)
+        u = min(max(np.float32(np.int32(x)) - dx * per, ZERO), right)
+        v = min(max(np.float32(np.int32(row)) - dy * per, ZERO), bottom)
+        left, top = np.int32(u), np.int32(v)
+        across, along = u - np.float32(left), v - np.float32(top)
+        corner, beside, under = top * np.int32(width) + left, np.int32(left < width - 1), np.int32(width) * np.int32(top < height - 1)
+        a, b = flat[np.uint64(corner)], flat[np.uint64(corner + beside)]
+        c, d = flat[np.uint64(corner + under)], flat[np.uint64(corner + under + beside)]
+        high, low = a + (b - a) * across, c + (d - c) * across
+        moved = high + (low - high) * along
+        moved = ZERO if distance[at + x] < pixels - ONE and moved > half else moved
+        out[at + x] = ONE if distance[at + x] > pixels + ONE and moved < half else moved
+
+
 @kernel
 def _move_rows(matte, distance, blurred, near, pixels, first, end, out):  # type: ignore[no-untyped-def]
-    """Each pixel's value from `pixels` further out; the gradient of the blurred distance by Sobel's operator, mirrored at the rim."""
-    height, width = matte.shape
-    half, two = np.float32(EDGE), np.float32(2)
+    """Each pixel's value from `pixels` further out; the gradient of the blurred distance by Sobel's operator. Flat arrays, see `_move`."""
+    (height, width), (_, across) = matte.shape, near.shape
+    flat, told = matte.reshape(-1), out.reshape(-1)
     for y in range(first, end):
-        a, b = (y - 1 if y > 0 else min(1, height - 1)), (y + 1 if y + 1 < height else max(height - 2, 0))
-        for x in range(width):
-            if near[y // BLOCK, x // BLOCK] == 0:
-                out[y, x] = matte[y, x]
-                continue
-            p, q = (x - 1 if x > 0 else min(1, width - 1)), (x + 1 if x + 1 < width else max(width - 2, 0))
-            dx = blurred[a, q] - blurred[a, p] + two * (blurred[y, q] - blurred[y, p]) + blurred[b, q] - blurred[b, p]
-            dy = blurred[b, p] - blurred[a, p] + two * (blurred[b, x] - blurred[a, x]) + blurred[b, q] - blurred[a, q]
-            per = pixels / max(np.sqrt(dx * dx + dy * dy), LEAST)
-            u = min(max(np.float32(x) - dx * per, ZERO), np.float32(width - 1))
-            v = min(max(np.float32(y) - dy * per, ZERO), np.float32(height - 1))
-            left, top = int(u), int(v)
-            right, bottom = min(left + 1, width - 1), min(top + 1, height - 1)
-            across, down = u - np.float32(left), v - np.float32(top)
-            above = matte[top, left] + (matte[top, right] - matte[top, left]) * across
-            below = matte[bottom, left] + (matte[bottom, right] - matte[bottom, left]) * across
-            moved = above + (below - above) * down
-            if distance[y, x] < pixels - ONE and moved > half:
-                moved = ZERO
-            elif distance[y, x] > pixels + ONE and moved < half:
-                moved = ONE
-            out[y, x] = moved
+        b = 0
+        while b < across:
+            last, moves = b, near[y // BLOCK, b]
+            while last < across and near[y // BLOCK, last] == moves:
+                last += 1
+            a, z = b * BLOCK, min(last * BLOCK, width)
+            if moves:
+                _move(flat, distance, blurred, height, width, y, a, z, pixels, told)
+            else:
+                told[y * width + a : y * width + z] = flat[y * width + a : y * width + z]
+            b = last
 
 
-@kernel
+@apart
 def _differs(row, other, flags):  # type: ignore[no-untyped-def]
     for x in range(row.size):
         flags[x] |= row[x] != other[x]
@@ -124,6 +137,7 @@ def choke(matte: Matte, pixels: float) -> Matte:
     part = np.ascontiguousarray(matte[where])
     near = np.ascontiguousarray(blocks[tuple(slice(s.start // BLOCK, s.stop // BLOCK) for s in where)])
     distance = signed_distance(part, near)
-    blurred, moved, by = cv2.GaussianBlur(distance, (0, 0), BLUR), np.empty_like(part), np.float32(pixels)
-    run_tiles(part.shape[0], part.shape[1], lambda first, end, scratch: _move_rows(part, distance, blurred, near, by, first, end, moved))
+    blurred = cv2.copyMakeBorder(cv2.GaussianBlur(distance, (0, 0), BLUR), 1, 1, 1, 1, cv2.BORDER_REFLECT_101)
+    moved, by, told = np.empty_like(part), np.float32(pixels), (distance.reshape(-1), blurred.reshape(-1))
+    run_tiles(part.shape[0], part.shape[1], lambda first, end, scratch: _move_rows(part, *told, near, by, first, end, moved))
     return laid_in(matte, where, moved)

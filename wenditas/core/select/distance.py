@@ -9,7 +9,7 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
-from wenditas.core.kernel import Matte, kernel
+from wenditas.core.kernel import Matte, apart, kernel
 from wenditas.core.tiles import run_tiles
 
 EDGE = 0.5  # what counts as selected where a matte must be cut in two
@@ -33,7 +33,7 @@ def signed_distance_reference(matte: Matte) -> Matte:
     return np.asarray(np.where(inside > 0, within - 0.5, 0.5 - without), np.float32)
 
 
-@kernel
+@apart
 def _step(here, before, reach, told):  # type: ignore[no-untyped-def]
     """How far the nearest pixel of the other side lies, one row on; the nearer of that and what is told already."""
     for x in range(here.size):
@@ -74,7 +74,7 @@ def _envelope(reach, begin, stop, before, after, corners, starts):  # type: igno
     return count
 
 
-@kernel
+@apart
 def _looked(reach, first, end, begin, stop, within, out):  # type: ignore[no-untyped-def]
     """Squared distances, by looking at the columns beside the pixels one after another, as far as `within`; `out` holds upper bounds.
 
@@ -103,9 +103,10 @@ def _near_piece(reach, first, end, begin, stop, width, out):  # type: ignore[no-
     No column beyond the ones beside the run can be nearer than they are.
     """
     furthest = ZERO
-    for x in range(first, end):
-        left, right = np.float32(x - begin + 1) if begin > 0 else NONE, np.float32(stop - x) if stop < width else NONE
-        known = min(reach[x], min(left, right))
+    left, right = np.float32(1 - begin) if begin > 0 else NONE, np.float32(stop) if stop < width else NONE  # with a column's number, how far it is
+    for x in range(np.uint64(first), np.uint64(end)):
+        column = np.float32(np.int32(x))
+        known = min(reach[x], min(left + column, right - column))
         out[x] = known * known
         furthest = max(furthest, known)
     if furthest > LOOKED:
@@ -138,7 +139,7 @@ def _run(reach, asked, begin, stop, sign, corners, starts, out):  # type: ignore
                 if count < 0:
                     count = _envelope(reach, begin, stop, 1 if begin > 0 else 0, 1 if stop < width else 0, corners, starts)
                 _enveloped(a, z, count, corners, starts, out)
-            for x in range(a, z):
+            for x in range(np.uint64(a), np.uint64(z)):
                 out[x] = sign * (np.sqrt(out[x]) - HALF)
         a = z
 

@@ -6,7 +6,7 @@ import cv2
 import numpy as np
 
 from wenditas.core.kernel import Floats, Matte
-from wenditas.core.select.following import Ask, Ballot
+from wenditas.core.select.ballot import Ask, Ballot
 from wenditas.core.select.objects.colours import Box, Known, Palette, around, odds_between, signed
 from wenditas.core.select.objects.seen import Seen, flow, grid, moved
 
@@ -157,12 +157,12 @@ def _settled(here: Seen, box: Box, odds: Floats, where: np.ndarray, far: Floats)
     if not where.any():
         return start
     ballot = Ballot(here.picture, (box[0].start, box[1].start), np.ascontiguousarray(where), Ask.of(here.noise, 0.75))
-    flat, own = ballot.laid_out(start), ballot.laid_out(np.where(where, odds, 0).astype(np.float32))
-    voting = ballot.laid_out(where.astype(np.float32)) > 0
-    for n in range(ROUNDS):
-        ballot.vote(flat, n % 2, 1.0)
+    own, voting = ballot.laid_out(np.where(where, odds, 0).astype(np.float32)), ballot.votes
+
+    def weighed(flat: Floats) -> None:
         flat[voting] = 1 / (1 + np.exp(-(own[voting] + TOGETHER * (2 * flat[voting] - 1) * 2)))
-    return np.ascontiguousarray(ballot.of(ballot.soften(flat, SOFT)))
+
+    return np.ascontiguousarray(ballot.of(ballot.soften(ballot.rounds(start, ROUNDS, 1.0, weighed), SOFT)))
 
 
 def _whole(matte: Matte) -> Matte:
