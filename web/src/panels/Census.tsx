@@ -7,7 +7,7 @@ import { colourOf, hueOf } from "../colour/oklch";
 import { type BenchSession } from "../engine/bench";
 import { laneOf, valueAt } from "../engine/lanes";
 import { keyOf } from "../engine/selections";
-import { useChoice, useDoc, useDocument, useEngine, useSelection, useSettledFrame, useStage, useTime } from "./engine";
+import { useChoice, useDoc, useDocument, useEngine, useOfSelection, useSelection, useSettledFrame, useStage, useTime } from "./engine";
 import type { Written } from "../engine/target";
 import { useDrag } from "../ui/drag";
 import { useSize } from "../ui/size";
@@ -53,7 +53,7 @@ export function Census() {
         onPointerLeave={() => engine.stage.set({ lit: null })}
       >
         {begun && <img src={`/api/shots/${shot}/census/${frame}.png?up=${up}`} alt={`Census: the colours of this frame, hue across, ${up} up`} draggable={false} className="absolute inset-0 h-full w-full" style={{ imageRendering: "pixelated" }} />}
-        {key?.type === "hue" && selection && <Band key={key.id} id={selection.id} hueKey={key} across={width} />}
+        {key?.type === "hue" && selection && <Band key={key.id} id={selection.id} stored={key} across={width} />}
         {pixel && pixel.chroma > 0.02 && (
           <span className="pointer-events-none absolute h-[7px] w-[7px] -translate-x-1/2 -translate-y-1/2 rounded-full border border-white bg-black" style={{ left: `${(pixel.hue / 360) * 100}%`, top: `${(1 - (up === "chroma" ? pixel.chroma / MOST_CHROMA : pixel.lightness)) * 100}%` }} />
         )}
@@ -106,8 +106,10 @@ function useKeyNow(id: string, key: HueKey): { shown: HueKey; written: (field: s
 }
 
 /** A key by hue on the census, which is `across` pixels wide. */
-function Band({ id, hueKey: plain, across }: { id: string; hueKey: HueKey; across: number }) {
+function Band({ id, stored, across }: { id: string; stored: HueKey; across: number }) {
   const engine = useEngine();
+  const dragged = useOfSelection((s) => keyOf(s, stored.id ?? null));
+  const plain = dragged?.type === "hue" ? dragged : stored;
   const { shown: hueKey, written } = useKeyNow(id, plain);
   const { middle, reach } = extent(hueKey);
   const tolerance = hueKey.tolerance ?? 0;

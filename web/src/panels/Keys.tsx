@@ -6,7 +6,7 @@ import type { Key, KeyInfo, Pick, Selection } from "../api/types";
 import { Button, Heading, Segments, Tip } from "../ui/basics";
 import { Menu, type MenuItem } from "../ui/menu";
 import { HoldButton } from "../ui/small";
-import { AnimatedRow } from "./Pin";
+import { OwnRow } from "./Pin";
 import { SWITCH } from "../engine/lanes";
 import { addKey, fit, keyOf, leaveFit, removeKey, removePick, setOfKey, shiftKey, showPickAlone } from "../engine/selections";
 import { useChoice, useEngine } from "./engine";
@@ -73,11 +73,10 @@ type EditorProps = { selection: Selection; item: Key; info: KeyInfo; first: bool
 
 function Editor({ selection, item, info, first, alone }: EditorProps) {
   const engine = useEngine();
-  const values = item as unknown as Record<string, number | boolean>;
   const params = alone ? info.params : [SWITCH, ...info.params];
   const name = info.name.toLowerCase();
   const [more, setMore] = useState(false);
-  const row = (p: (typeof params)[number]) => <AnimatedRow key={p.key} target={`selections/${selection.id}/keys/${item.id}/${p.key}`} info={p} plain={values[p.key] ?? p.default} />;
+  const row = (p: (typeof params)[number]) => <OwnRow key={p.key} target={`selections/${selection.id}/keys/${item.id}/${p.key}`} info={p} />;
   return (
     <>
       {alone && <p className="text-[12px] text-quiet">{info.name}: {info.summary.charAt(0).toLowerCase() + info.summary.slice(1)}</p>}

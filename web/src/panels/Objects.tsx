@@ -4,12 +4,12 @@ import { useEffect } from "react";
 import { useCatalogue } from "../api/queries";
 import type { ObjectPart, ParamInfo } from "../api/types";
 import type { Brush } from "../engine/choice";
-import { addObject, carriedWords, editObject, followObject, nextAsking, objectsOf, objectTarget, objectToShape, removeObject, takeBrush } from "../engine/objects";
+import { addObject, carriedWords, editObject, followObject, nextAsking, objectTarget, objectToShape, removeObject, takeBrush } from "../engine/objects";
 import { NumberOf } from "./NumberOf";
 import { Button, Heading, ProgressBar, Segments } from "../ui/basics";
 import { Menu } from "../ui/menu";
 import { useAskName } from "../ui/prompt";
-import { useChoice, useEngine, useSelection, useTime } from "./engine";
+import { useChoice, useEngine, useOfSelection, useSelection, useTime } from "./engine";
 import { ParamRow } from "./ParamRow";
 
 const MODES: { value: NonNullable<ObjectPart["mode"]>; name: string; tip: string }[] = [
@@ -30,7 +30,7 @@ export function Objects() {
   const engine = useEngine();
   const selection = useSelection();
   const objectId = useChoice((s) => s.objectId);
-  const parts = objectsOf(selection);
+  const parts = useOfSelection((s) => s?.objects) ?? [];
   const chosen = parts.find((o) => o.id === objectId);
   useEffect(() => followObject(engine), [engine]);
   return (

@@ -5,7 +5,7 @@ import type { ParamInfo } from "../api/types";
 import { ParamRow } from "./ParamRow";
 import { togglePin } from "../engine/keyframes";
 import { type How, laneOf } from "../engine/lanes";
-import { useEngine, useShown, useTime, useValue } from "./engine";
+import { useEngine, usePlain, useShown, useTime, useValue } from "./engine";
 
 /** How the value travels on from a keyframe: held flat, straight aslant, eased in an arch. */
 const CAPS: Record<How, string> = { hold: "M1 3.5H11", linear: "M1 7L11 1", smooth: "M1 7C3 0.5 9 0.5 11 7" };
@@ -46,6 +46,11 @@ export function Pinned({ target, info, shown, children }: { target: string; info
       <div className="min-w-0 flex-1">{children}</div>
     </div>
   );
+}
+
+/** One parameter of anything in the look, which takes its own value: a drag of it renders no more than this. */
+export function OwnRow({ target, info, prefix }: { target: string; info: ParamInfo; prefix?: string }) {
+  return <AnimatedRow target={target} info={info} plain={usePlain(target, info)} prefix={prefix} />;
 }
 
 /** One parameter of anything in the look: drawn by its kind, with its pin. */

@@ -1,11 +1,11 @@
 import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 
-import type { Command, Shape } from "../api/types";
+import type { Command, Pick, Selection, Shape } from "../api/types";
 import { about, apply, bent, boxCorners, inverse, isBox, middleOf, moved, outlineOf, transformOf, unbent, withCorner, withPoint, type Transform, type Placed } from "../engine/geometry";
 import { withMiddle, type XY } from "../engine/paths";
 import { keyOf, pick } from "../engine/selections";
 import { addShape, editShape, moveShape, pathCommands, pathsAround, removePoint, removeShape, shapeCommands, turnShape } from "../engine/shapes";
-import { useChoice, useEngine, useSelection, useShapes, useStage, useTime, useView } from "./engine";
+import { useChoice, useEngine, useOfSelection, useShapes, useStage, useTime, useView } from "./engine";
 import { type Mapping, useMapping } from "./mapping";
 import { Strokes } from "./Strokes";
 import { PlacesOverlay } from "./PlacesOverlay";
@@ -57,15 +57,21 @@ export function ShapesOverlay() {
   );
 }
 
+const NONE: Pick[] = [];
+
+function picksOf(selection: Selection | null, keyId: string | null, which: "picks" | "refused"): Pick[] {
+  const key = keyOf(selection, keyId);
+  return (key && "picks" in key && key[which]) || NONE;
+}
+
 /** Where the picks of the chosen key were taken, on this frame. */
 function Picks({ mapping, frame }: { mapping: Mapping; frame: number }) {
-  const selection = useSelection();
   const keyId = useChoice((s) => s.keyId);
+  const picked = useOfSelection((s) => picksOf(s, keyId, "picks"));
+  const refused = useOfSelection((s) => picksOf(s, keyId, "refused"));
   const facts = useView().footage.facts;
-  const key = keyOf(selection, keyId);
-  if (!key || !("picks" in key)) return null;
   const width = (1080 * facts.width) / facts.height;
-  const all = [...(key.picks ?? []).map((p) => ({ p, refused: false })), ...(key.refused ?? []).map((p) => ({ p, refused: true }))];
+  const all = [...picked.map((p) => ({ p, refused: false })), ...refused.map((p) => ({ p, refused: true }))];
   return all.filter(({ p }) => p.frame === frame).map(({ p, refused }, n) => {
     const at = mapping.toScreen({ x: p.x * width, y: p.y * 1080 });
     return (

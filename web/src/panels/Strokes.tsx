@@ -5,7 +5,7 @@ import type { Brush } from "../engine/choice";
 import { objectsOf, placesOf, stroked } from "../engine/objects";
 import type { XY } from "../engine/paths";
 import { useDrag } from "../ui/drag";
-import { useChoice, useEngine, useSelection, useTime } from "./engine";
+import { useChoice, useEngine, useOfSelection, useTime } from "./engine";
 import type { Mapping } from "./mapping";
 
 const HINTS = { this: "Stroke what it is; hold Alt for what it is not.", "not this": "Stroke what it is not.", "rub out": "Draw over the strokes that are to go." };
@@ -17,7 +17,7 @@ export function Strokes({ mapping, place, hidden }: { mapping: Mapping; place: (
   const objectId = useChoice((s) => s.objectId);
   const brush = useChoice((s) => s.brush);
   const frame = useTime((s) => s.frame);
-  const part = objectsOf(useSelection()).find((o) => o.id === objectId);
+  const part = useOfSelection((s) => objectsOf(s).find((o) => o.id === objectId));
   if (!part) return null;
   return (
     <>

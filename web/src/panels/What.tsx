@@ -16,7 +16,7 @@ import { Palettes } from "./Palettes";
 import { DockedScope } from "./Scope";
 import { SWITCH } from "../engine/lanes";
 import { addPass, setOfPass, setSide, switchPass } from "../engine/passes";
-import { useBundle, useEngine, useParamValues, usePass, useSelection, useShown, useShownParts, useStage, useValue } from "./engine";
+import { useBundle, useEngine, useParamValues, usePass, useSelection, useShown, useShownParts, useStage, useStored, useValue } from "./engine";
 import { passesOf, selectionsOf } from "../engine/scene";
 
 /** What the chosen pass does, where, and how much. Drawn from the metadata that the server publishes. */
@@ -142,7 +142,7 @@ type AppliesProps = { item: Pick<Pass, "id" | "side" | "selection">; sides: { va
 const AppliesTo = memo(AppliesToItem, (a, b) => a.item.id === b.item.id && a.item.side === b.item.side && a.item.selection === b.item.selection && a.sides.length === b.sides.length);
 
 function AppliesToItem({ item, sides, onSide }: AppliesProps) {
-  const selections = useShown(selectionsOf);
+  const selections = useStored(selectionsOf);
   const used = selections.find((s) => s.id === item.selection);
   const none = selections.length === 0;
   return (

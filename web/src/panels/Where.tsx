@@ -8,7 +8,7 @@ import { useCatalogue } from "../api/queries";
 import type { Pass, MainColour, Selection } from "../api/types";
 import { Button, Heading, Segments, Tip } from "../ui/basics";
 import { Menu, type MenuItem } from "../ui/menu";
-import { AnimatedRow } from "./Pin";
+import { OwnRow } from "./Pin";
 import { Census } from "./Census";
 import { Islands } from "./Islands";
 import { Keys } from "./Keys";
@@ -16,15 +16,13 @@ import { Objects } from "./Objects";
 import { Shapes } from "./Shapes";
 import { type Tool } from "../engine/choice";
 import { duplicateSelection, keyedTheOlderWay, pick, removeSelection, renameSelection, renew, setReads, usersOf } from "../engine/selections";
-import { useChoice, useEngine, useSelection, useSettledFrame, useShown, useStage, useView } from "./engine";
+import { useChoice, useEngine, useSelection, useSettledFrame, useStage, useStored, useView } from "./engine";
 import { useAskName } from "../ui/prompt";
 import { passesOf, selectionsOf } from "../engine/scene";
 
 /** Where a look works: the selection, its keys, its edge, its shapes. */
 export function Where() {
   const selection = useSelection();
-  const coverage = useStage((s) => s.coverage);
-  const settled = useStage((s) => s.settled);
   return (
     <>
       <div className="flex h-[40px] items-center justify-between gap-2">
@@ -35,7 +33,7 @@ export function Where() {
         {selection && (
           <span className="flex min-w-0 items-center text-quiet">
             <SelectionMenu selection={selection} />
-            {coverage !== null && <span className={clsx("shrink-0", !settled && "opacity-40")} aria-label="Coverage" aria-busy={!settled} title={settled ? undefined : "Of the picture before: it is measured anew"}>{coverage.toFixed(1)} % of frame</span>}
+            <Coverage />
           </span>
         )}
       </div>
@@ -139,10 +137,22 @@ function Suggested() {
   );
 }
 
+/** How much of the frame is selected. */
+function Coverage() {
+  const coverage = useStage((s) => s.coverage);
+  const settled = useStage((s) => s.settled);
+  if (coverage === null) return null;
+  return (
+    <span className={clsx("shrink-0", !settled && "opacity-40")} aria-label="Coverage" aria-busy={!settled} title={settled ? undefined : "Of the picture before: it is measured anew"}>
+      {coverage.toFixed(1)} % of frame
+    </span>
+  );
+}
+
 function SelectionMenu({ selection }: { selection: Selection }) {
   const askName = useAskName();
   const engine = useEngine();
-  const all = useShown(selectionsOf);
+  const all = useStored(selectionsOf);
   const view = useView();
   const frame = useSettledFrame();
   const users = usersOf(engine, selection.id).map((p) => p.name);
@@ -176,7 +186,7 @@ function SelectionMenu({ selection }: { selection: Selection }) {
 function CleaningPanel({ selection }: { selection: Selection }) {
   const engine = useEngine();
   const { data } = useCatalogue();
-  const named = useShown((d) => JSON.stringify(passesOf(d).map(({ id, name, selection }) => ({ id, name, selection }))));
+  const named = useStored((d) => JSON.stringify(passesOf(d).map(({ id, name, selection }) => ({ id, name, selection }))));
   const passes = JSON.parse(named) as Pick<Pass, "id" | "name" | "selection">[];
   const [open, setOpen] = useState(false);
   const values = (selection.cleaning ?? {}) as Record<string, number | boolean>;
@@ -201,7 +211,7 @@ function CleaningPanel({ selection }: { selection: Selection }) {
         </button>
       </Heading>
       {open &&
-        data?.cleaning.map((p) => <AnimatedRow key={p.key} target={`selections/${selection.id}/cleaning/${p.key}`} info={p} plain={values[p.key] ?? p.default} prefix={`${selection.name}: `} />)}
+        data?.cleaning.map((p) => <OwnRow key={p.key} target={`selections/${selection.id}/cleaning/${p.key}`} info={p} prefix={`${selection.name}: `} />)}
       <div className="mt-2 flex items-center justify-between">
         <span title="Which picture the colours are matched in">Reads</span>
         <Menu

@@ -8,6 +8,7 @@ import type { Tracks } from "../api/queries";
 import type { ChoiceState } from "../engine/choice";
 import type { DocumentState } from "../engine/document";
 import { type BenchSession } from "../engine/bench";
+import { valueIn } from "../engine/commands";
 import { laneOf, lanesOf, valueAt } from "../engine/lanes";
 import { placedShapes } from "../engine/shapes";
 import type { PinsState } from "../engine/pins";
@@ -50,6 +51,8 @@ export const useDocument = (): ShotDocument => useDoc((s) => s.shown);
 export const useShown = <T>(pick: (document: ShotDocument) => T): T => useDoc((s) => pick(s.shown));
 /** The same for a list or record that is made of parts. */
 export const useShownParts = <T>(pick: (document: ShotDocument) => T): T => useDoc(useShallow((s) => pick(s.shown)));
+/** A part of the document without the gesture under way: for what a drag does not change, such as which rows a panel has. */
+export const useStored = <T>(pick: (document: ShotDocument) => T): T => useDoc((s) => pick(s.stored));
 export const useView = () => useDoc((s) => s.view);
 export const useFacts = () => useDoc((s) => s.view.footage.facts);
 
@@ -64,9 +67,16 @@ export function useBundle(): Bundle | null {
   return useShown((d) => bundlesOf(d).find((b) => b.id === id) ?? null);
 }
 
+/** The chosen selection as it is stored. What shows a value of it that may be dragged takes that by itself. */
 export function useSelection(): Selection | null {
   const id = useChoice((s) => s.selectionId);
-  return useShown((d) => selectionsOf(d).find((s) => s.id === id) ?? null);
+  return useStored((d) => selectionsOf(d).find((s) => s.id === id) ?? null);
+}
+
+/** A part of the chosen selection as it is on screen. */
+export function useOfSelection<T>(pick: (selection: Selection | null) => T): T {
+  const id = useChoice((s) => s.selectionId);
+  return useShown((d) => pick(selectionsOf(d).find((s) => s.id === id) ?? null));
 }
 
 /** The shapes of the chosen selection as they are at the frame on screen. */
@@ -74,13 +84,15 @@ export function useShapes(): Placed[] {
   const engine = useEngine();
   const tracks = useContext(TracksContext)!;
   useSyncExternalStore(tracks.listen, tracks.snapshot);
-  const id = useChoice((s) => s.selectionId);
-  const moves = useShown((d) => selectionsOf(d).find((s) => s.id === id)?.shapes?.length !== 0);
-  useShown((d) => selectionsOf(d).find((s) => s.id === id));
+  const moves = useOfSelection((s) => s?.shapes?.length !== 0);
+  useOfSelection((s) => s?.shapes);
   useShown(lanesOf);
   useTime((s) => (moves ? s.frame : 0));
   return placedShapes(engine);
 }
+
+/** A value of the look as it is on screen, where nothing animates it. target: within the look. */
+export const usePlain = (target: string, info: ParamInfo): unknown => useShown((d) => valueIn(d.look, target)) ?? info.default;
 
 /** A parameter's value as it is at the frame on screen. */
 export function useValue(target: string, info: ParamInfo, plain: unknown): unknown {
