@@ -1,6 +1,6 @@
 """`make soak`: what docs/promises.md tells, tried again at length. Half an hour or more; each part prints its figures.
 
-Kills, full disks and malformed files are those of `tests/faults`, more often; the rest is load that no test needs every time.
+Kills, full disks and malformed files are those of `tests/faults`, more often; routes are fuzzed; the rest is load that no test needs every time.
 """
 
 import asyncio
@@ -16,7 +16,7 @@ import httpx
 import psutil
 import websockets
 
-from bench import large
+from bench import fuzz, large
 from bench.timing import at_most, once
 from tests.api.conftest import wait_for
 from tests.faults.conftest import Outside, outside
@@ -151,6 +151,7 @@ def main() -> None:
         _sockets(folder)
         _editors(folder)
     if not once():  # `make test` runs them itself
+        fuzz.main()
         _long()
         _faults(int(os.environ.get("WENDITAS_SOAK_KILLS", "50")), int(os.environ.get("WENDITAS_SOAK_MALFORMED", "500")))
 

@@ -1,15 +1,17 @@
-"""Tone treatments against OpenColorIO, SciPy, scikit-image and worked values."""
+"""Tone treatments against OpenColorIO, SciPy, scikit-image, Pillow and worked values."""
 
 import colour
 import numpy as np
 import PyOpenColorIO as ocio
 import pytest
+from PIL import Image, ImageOps
 from scipy.interpolate import PchipInterpolator
 from scipy.ndimage import gaussian_filter
 from skimage.exposure import adjust_gamma, rescale_intensity
 
 from tests.references.treating import by_ocio, noise, smooth, swatches, treat
 from wenditas.core.colour.ycbcr import luma
+from wenditas.core.kernel import as_picture
 from wenditas.core.tone.curves import curve, ring
 from wenditas.core.treat.rod_vision import MESOPIC_HIGH, MESOPIC_LOW, scotopic
 
@@ -159,3 +161,22 @@ def test_deband_smooths_steps_and_keeps_edges_and_the_mean() -> None:
 
 def test_smooth_pictures_are_what_they_say() -> None:
     assert 0.04 < smooth().min() < smooth().max() < 0.96
+
+
+def test_solarize_equals_pillow_and_its_negative_too() -> None:
+    # Pillow's ImageOps.solarize inverts values of 8 bits from a threshold on; ImageOps.invert all of them.
+    codes = np.arange(256, dtype=np.uint8).reshape(1, -1).repeat(3, axis=0).reshape(3, 1, 256)
+    image = Image.fromarray(np.ascontiguousarray(codes.transpose(1, 2, 0)))
+    for threshold in (1, 64, 128, 200):
+        wanted = np.asarray(ImageOps.solarize(image, threshold)).transpose(2, 0, 1)
+        ours = treat("solarize", as_picture(codes / 255), level=100 * (threshold - 0.5) / 255, way="inverted")
+        assert np.array_equal(np.round(ours * 255).astype(np.uint8), wanted), threshold
+    negative = treat("solarize", as_picture(codes / 255), level=0, way="inverted")
+    assert np.array_equal(np.round(negative * 255).astype(np.uint8), np.asarray(ImageOps.invert(image)).transpose(2, 0, 1))
+
+
+def test_solarize_folds_at_its_level_and_comes_up_to_white() -> None:
+    ramp = np.linspace(0, 1, 101, dtype=np.float32).reshape(1, 1, -1).repeat(3, axis=0)
+    wanted = np.interp(np.linspace(0, 1, 101), [0, 0.6, 1], [0, 0.6, 0.2])  # NumPy
+    assert treat("solarize", ramp, level=60)[0, 0] == pytest.approx(wanted, abs=1e-6)
+    assert treat("solarize", ramp, level=60, white=True)[0, 0] == pytest.approx(wanted / 0.6, abs=1e-5)

@@ -46,6 +46,7 @@ def test_it_runs(part: str, tmp_path: Path, demo_data: Path, monkeypatch: pytest
         ("checks", "false marks"),
         ("carry", "Fitted again reaches"),
         ("against", "9 passes"),
+        ("fuzz", "operations"),
         ("soak", "keyframes"),
     ],
 )

@@ -2979,14 +2979,77 @@ export interface components {
             version: string;
         };
         /**
+         * Cdl
+         * @description The ten numbers of the colour decision list.
+         */
+        Cdl: {
+            /**
+             * Slope red
+             * @description Red is multiplied by this.
+             * @default 1
+             */
+            slope_red: number;
+            /**
+             * Slope green
+             * @description Green is multiplied by this.
+             * @default 1
+             */
+            slope_green: number;
+            /**
+             * Slope blue
+             * @description Blue is multiplied by this.
+             * @default 1
+             */
+            slope_blue: number;
+            /**
+             * Offset red
+             * @description This is added to red.
+             * @default 0
+             */
+            offset_red: number;
+            /**
+             * Offset green
+             * @description This is added to green.
+             * @default 0
+             */
+            offset_green: number;
+            /**
+             * Offset blue
+             * @description This is added to blue.
+             * @default 0
+             */
+            offset_blue: number;
+            /**
+             * Power red
+             * @description Red is raised to this power.
+             * @default 1
+             */
+            power_red: number;
+            /**
+             * Power green
+             * @description Green is raised to this power.
+             * @default 1
+             */
+            power_green: number;
+            /**
+             * Power blue
+             * @description Blue is raised to this power.
+             * @default 1
+             */
+            power_blue: number;
+            /**
+             * Saturation
+             * @description 1 leaves colours as they are, 0 makes them grey.
+             * @default 1
+             */
+            saturation: number;
+        };
+        /**
          * CdlRequest
          * @description The numbers of an ASC CDL pass, to be written as a file.
          */
         CdlRequest: {
-            /** Params */
-            params: {
-                [key: string]: number;
-            };
+            params: components["schemas"]["Cdl"];
             /**
              * Name
              * @default correction

@@ -6,6 +6,7 @@ from pydantic import BaseModel, Field
 
 from wenditas.api.models.asked import Asked, Based
 from wenditas.core.params import Colour, Stop
+from wenditas.core.treat.cdl import Cdl
 
 
 class FromPictureRequest(Asked):
@@ -42,7 +43,7 @@ class TextRequest(Asked):
 class CdlRequest(Asked):
     """The numbers of an ASC CDL pass, to be written as a file."""
 
-    params: dict[str, float]
+    params: Cdl
     name: str = Field("correction", max_length=80)
     kind: Literal["cdl", "cc", "ccc"] = "cdl"
 

@@ -12,7 +12,6 @@ from wenditas.api.models.files import CdlRequest, CorrectionView, GradientReques
 from wenditas.api.shared import Shared
 from wenditas.core.errors import BadRequest, NotFound, TooLarge
 from wenditas.core.params import Stop
-from wenditas.core.treat.cdl import Cdl
 from wenditas.formats.cdl import read_cdl, write_cdl
 from wenditas.formats.gradients import read_gradient, write_css, write_svg
 from wenditas.project.files import MOST_PICTURE
@@ -64,7 +63,7 @@ def read_decision_list(request: TextRequest) -> list[CorrectionView]:
 @router.post("/api/decision-lists/write", response_class=Response)
 def write_decision_list(request: CdlRequest) -> Response:
     """One correction as a file."""
-    text = write_cdl(Cdl.model_validate(request.params), request.name, request.kind)
+    text = write_cdl(request.params, request.name, request.kind)
     return Response(text, media_type="application/xml", headers=attachment(f"{request.name}.{request.kind}"))
 
 

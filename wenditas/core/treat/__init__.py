@@ -42,6 +42,7 @@ from wenditas.core.treat import (
     saturation,
     sharpen,
     shot_laid_in,
+    solarize,
     solid,
     spill,
     tint,
@@ -56,7 +57,7 @@ _REMOVE = (monochrome, saturation, spill)
 _SHIFT = (hue_shift, recolour, edge_colour, curves_over_colour, hue_bands, white_balance, channel_mixer)
 _MAP = (gradient_map, duotone, tint, posterize, lut)
 _FILL = (solid, linear_gradient, radial_gradient, overlay_picture, place, shot_laid_in)
-_TONE = (exposure, contrast, levels, curves, lift_gamma_gain, cdl, tone_zones, highlights_shadows, rod_vision, deband)
+_TONE = (exposure, contrast, levels, curves, lift_gamma_gain, cdl, tone_zones, highlights_shadows, rod_vision, solarize, deband)
 _SOFTEN = (gaussian_blur, directional_blur, glow, haze, sharpen, grain, vignette)
 _BREAK = (trails, channel_offset, fringing, lens_distortion, block_displacement, pixel_scatter, pixel_sort, mirror)
 
