@@ -30,7 +30,7 @@ MIB = 1 << 20
 def _faults(kills: int, malformed: int) -> None:
     """The tests of kills and of malformed files, as often as the proof asks for."""
     env = {**os.environ, "WENDITAS_KILLS": str(kills), "WENDITAS_MALFORMED": str(malformed)}
-    for part in ("test_kill.py", "test_malformed.py"):
+    for part in ("test_kill.py", "test_kill_what_is_made.py", "test_malformed.py"):
         began = time.perf_counter()
         done = subprocess.run([sys.executable, "-m", "pytest", "-s", f"tests/faults/{part}"], env=env, capture_output=True, text=True)
         told = [line.lstrip(".") for line in done.stdout.splitlines() if "kills," in line or "malformed" in line or "passed" in line or "failed" in line]
