@@ -19,11 +19,15 @@ COMMANDS = {  # which module has each command, and what it does: help alone need
 
 def main() -> None:
     """Entry point."""
-    from wenditas.cli.console import app, only_named
+    from wenditas.cli.reading import reading
+
+    with reading():
+        from wenditas.cli.console import app, only_named
 
     known = COMMANDS.get(sys.argv[1]) if len(sys.argv) > 1 else None
     if known is None:  # help, or what is no command: told of by their names
         only_named({name: words for name, (_, words) in COMMANDS.items()})()
     else:
-        import_module(f"wenditas.cli.{known[0]}")
+        with reading():
+            import_module(f"wenditas.cli.{known[0]}")
         app()

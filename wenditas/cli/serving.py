@@ -17,6 +17,7 @@ from uvicorn.importer import import_from_string
 
 from wenditas.app.services import Services
 from wenditas.cli.console import app, console, errors
+from wenditas.cli.reading import reading
 from wenditas.core.errors import WenditasError
 from wenditas.media.memory import ask, bytes_of
 from wenditas.project.demo import open_demo
@@ -81,7 +82,9 @@ def _run(data: Path, host: str, port: int, path: str = "", services: Services | 
     services = services or open_data(data)
     shown = "\n                 ".join(f"[bold]http://{escape(name)}:{port}/{path}{_token(path, token)}[/bold]" for name in names)
     console.print(f"\n  Wenditas is at {shown}\n  Data folder: {data}\n  Stop with Ctrl+C.\n", highlight=False)
-    import_from_string(SERVER)(services, listening, names, token)
+    with reading():
+        answer = import_from_string(SERVER)
+    answer(services, listening, names, token)
 
 
 def _listen(host: str, port: int) -> socket.socket:

@@ -54,6 +54,11 @@ describe("the size of what plays", () => {
     playing.sizes = [];
     expect(new Set(playing.run(30_000).sizes)).toEqual(new Set([0.75]));
   });
+  it("has time for scopes where it plays whole, or where a smaller picture leaves some that a larger one could not use", () => {
+    expect(new Playing(24, 30).run(3000).pace.spare).toBe(true);
+    expect(new Playing(24, 100).run(6000).pace.spare).toBe(true); // half size takes 25 of 42 ms, three quarters would take 56
+    expect(new Playing(24, 160).run(6000).pace.spare).toBe(false); // 40 of 42 ms: none is left
+  });
   it("comes back when there is time again", () => {
     const playing = new Playing(24, 120).run(2000);
     playing.cost = 20;

@@ -19,10 +19,17 @@ export class Pace {
   private changed = 0;
   private grown = -Infinity;
   private patience = PATIENCE;
+  private time = 0; // ms of a frame
+  private ahead = 0; // frames that are here before they are due
 
   /** Share of the width at which pictures are asked for. */
   get size(): number {
     return SIZES[this.at]!;
+  }
+
+  /** Whether time is left that a larger size could not use either: for scopes. */
+  get spare(): boolean {
+    return this.at === 0 || (this.ahead >= AMPLE && this.known >= SURE && this.expected(SIZES[this.at - 1]!) > this.time);
   }
 
   /** Something else is played: what a picture takes is learnt anew, beginning with the size that did last time. */
@@ -43,8 +50,9 @@ export class Pace {
 
   /** Choose the size for the next pictures. rate: frames a second that are wanted; ahead: frames that are here before they are due. */
   choose(now: number, rate: number, ahead: number) {
+    const time = (this.time = 1000 / rate);
+    this.ahead = ahead;
     if (this.known < SURE) return;
-    const time = 1000 / rate;
     if (this.took > time && ahead < LOW && this.at < SIZES.length - 1) {
       const fits = SIZES.findIndex((size, n) => n > this.at && this.expected(size) <= time);
       this.to(now, fits < 0 ? SIZES.length - 1 : fits);
