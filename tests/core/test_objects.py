@@ -89,6 +89,18 @@ def _round_the_gap(seeds: np.ndarray) -> float:
     return float(MCP_Geometric(cost).find_costs(np.argwhere(seeds).tolist())[0][5, 50])
 
 
+def test_a_stroke_alone_takes_what_is_like_it_and_not_what_lies_beside_it() -> None:
+    """An orange disc with a blue block at its side, on grey: nothing says where it ends but its colour."""
+    v, u = np.mgrid[0:180, 0:320]
+    disc, block = np.hypot(u - 130, v - 90) < 34, (abs(u - 184) < 20) & (abs(v - 90) < 20)
+    picture = np.full((3, 180, 320), 0.5)
+    picture[:, disc], picture[:, block] = np.array([[0.85], [0.5], [0.15]]), np.array([[0.2], [0.35], [0.8]])
+    seen = Seen.of(as_picture(picture + np.random.default_rng(2).normal(0, 0.01, picture.shape)), Noise(0.005, 180))
+    this = (abs(v - 90) < 5) & (abs(u - 130) < 24)
+    matte = started(seen, this.astype(np.uint8), np.zeros((180, 320), np.uint8))
+    assert matte[disc].mean() > 0.95 and matte[block].mean() < 0.05 and matte[~(disc | block)].mean() < 0.02
+
+
 def test_distance_to_the_edge_against_scipy() -> None:
     matte = np.zeros((50, 70), np.float32)
     matte[10:30, 20:55] = 1

@@ -70,6 +70,16 @@ def test_choke_is_the_same_by_the_kernel_and_by_the_reference(pixels: float) -> 
             assert np.quantile(off, 0.999) < 0.05 and off.mean() < 1e-3
 
 
+def test_edges_that_run_along_rows_or_along_columns_alone_are_found() -> None:
+    """Stripes right across the frame: nothing differs from what is beside it, only from what is below, and the other way round."""
+    stripe = np.zeros((120, 90), np.float32)
+    stripe[50:80] = 1
+    for one in (stripe, np.ascontiguousarray(stripe.T)):
+        assert restless(one, 3).any()
+        assert np.abs(choke(one, 6) - choke_reference(one, 6)).max() < 0.05
+        assert soften(one, 3) == pytest.approx(ndimage.gaussian_filter(one, 3, mode="nearest", truncate=4), abs=2e-3)  # SciPy
+
+
 def test_what_is_even_is_left_alone() -> None:
     matte = np.ones((90, 120), np.float32)
     assert not restless(matte, 3).any() and extent(restless(matte, 3)) is None and soften(matte, 9) is matte
