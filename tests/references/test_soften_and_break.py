@@ -175,6 +175,16 @@ def test_lens_distortion_equals_opencv() -> None:
     assert black[:, 0, 0].max() == 0 and black[:, 54, 80].min() > 0
 
 
+def test_blocks_end_at_multiples_of_their_size() -> None:
+    # NumPy: what moves together begins and ends where a block does, counted from the corner, in pixels of 1080 lines.
+    ramp = np.broadcast_to(np.arange(400, dtype=np.float32), (3, 1080, 400)).copy()
+    moved = treat("block-displacement", ramp, width=40, height=90, density=100, across=30, down=0)[0] - ramp[0]
+    inner = moved[:, 40:360]  # within 30 pixels of the rim there is nothing to be taken from
+    assert set(np.flatnonzero(np.any(np.diff(inner, axis=1) != 0, axis=0)) + 41) <= set(range(80, 360, 40))
+    assert set(np.flatnonzero(np.any(np.diff(inner, axis=0) != 0, axis=1)) + 1) <= set(range(90, 1080, 90))
+    assert len(np.unique(inner)) > 20
+
+
 @pytest.mark.parametrize(("id", "share", "params"), [("block-displacement", 0.4, BLOCKS), ("pixel-scatter", 0.3, STRAYS)])
 def test_displaced_pixels_are_pixels_of_the_picture(id: str, share: float, params: dict) -> None:
     height, width = 216, 300
