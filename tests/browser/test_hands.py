@@ -255,7 +255,7 @@ def test_the_first_key_goes_and_the_next_still_selects(empty: BenchPage) -> None
     page.get_by_role("list", name="Keys").get_by_role("button", name=re.compile("^Do something with the key")).first.click()
     page.get_by_role("menuitem", name="Remove").click()
     draft(empty)
-    expect(page.get_by_label("Coverage")).not_to_have_text("0.0 % of frame")
+    expect(page.get_by_label("Coverage")).not_to_have_text("0.0 %")
 
 
 def test_the_window_is_called_what_is_open(bench: BenchPage) -> None:

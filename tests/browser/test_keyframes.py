@@ -66,7 +66,7 @@ def test_a_held_tolerance_changes_nothing_before_it(bench: BenchPage) -> None:
 
     def coverage(frame: int) -> float:
         bench.go(frame)
-        return float(page.get_by_text("% of frame").inner_text().split()[0])
+        return float(page.get_by_label("Coverage", exact=True).inner_text().split()[0])
 
     early, late = coverage(20), coverage(75)
     bench.go(0)

@@ -143,8 +143,8 @@ function Coverage() {
   const settled = useStage((s) => s.settled);
   if (coverage === null) return null;
   return (
-    <span className={clsx("shrink-0", !settled && "opacity-40")} aria-label="Coverage" aria-busy={!settled} title={settled ? undefined : "Of the picture before: it is measured anew"}>
-      {coverage.toFixed(1)} % of frame
+    <span className={clsx("shrink-0", !settled && "opacity-40")} aria-label="Coverage" aria-busy={!settled} title={settled ? "Share of the frame that is selected" : "Of the picture before: it is measured anew"}>
+      {coverage.toFixed(1)} %
     </span>
   );
 }
