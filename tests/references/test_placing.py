@@ -12,7 +12,7 @@ from wenditas.core.treat.mirror import Mirror, mirror
 from wenditas.core.treat.parts.placing import Placing, placed, placed_reference
 from wenditas.core.treat.place import Place, place
 from wenditas.core.treat.record import At, whole
-from wenditas.core.treat.shot_laid_in import ShotLaidIn, frame_shown
+from wenditas.core.treat.shot_laid_in import ShotLaidIn, frame_shown, shot_laid_in
 
 PICTURE = waves(footage(width=96, height=64), 5)
 
@@ -42,6 +42,17 @@ def test_place_mirrors_crops_and_shows_what_is_behind() -> None:
     assert cropped[0, 40, 50] == 1 and cropped[1, 10, 5] == 0
     over = place(PICTURE, Place(size=50, behind="the source"), at)
     assert over[:, 0, 0] == pytest.approx(0.3) and over[:, 32, 48] != pytest.approx(0.3)
+
+
+@pytest.mark.parametrize("across,down", [(25, 75), (50, 50), (60, 30)])
+def test_what_is_laid_in_lies_with_its_middle_where_it_is_told(across: float, down: float) -> None:
+    """A white shot on black: the centre of mass by SciPy, and as many pixels as its size says."""
+    white = np.ones((3, 32, 48), np.float32)
+    at = At(64, 96, inset=(white, None))
+    laid = shot_laid_in(np.zeros((3, 64, 96), np.float32), ShotLaidIn(shot="other", size=25, centre_x=across, centre_y=down), at)[0]
+    row, column = ndimage.center_of_mass(laid)
+    assert (column + 0.5, row + 0.5) == pytest.approx((across / 100 * 96, down / 100 * 64), abs=0.02)
+    assert laid.sum() == pytest.approx(16 * 24, rel=0.01)
 
 
 @pytest.mark.parametrize("side,axis", [("flipped across", 2), ("flipped down", 1)])
