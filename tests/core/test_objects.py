@@ -177,6 +177,25 @@ def test_what_stands_still_stays_and_what_has_gone_is_lost() -> None:
     assert gone.matte.max() == 0 and how_sure(gone, 0.0, 5) == LOST
 
 
+@pytest.mark.parametrize("columns", [(60, 142), (60, 98)], ids=["an arm comes out", "a part goes"])
+def test_a_thing_grows_and_shrinks_further_than_the_band_about_its_edge(columns: tuple[int, int]) -> None:
+    """From one frame to the next it is more than twenty pixels wider, or narrower, in colours that are its own."""
+    noise = np.random.default_rng(1).normal(0, 0.005, (3, 128, 192))
+
+    def seen(first: int, last: int) -> Seen:
+        picture = np.full((3, 128, 192), 0.3, np.float32)
+        picture[0, 40:90, first:last] = 0.8
+        return Seen.of(as_picture(picture + noise), Noise(0.005, 128))
+
+    one, two = seen(60, 120), seen(*columns)
+    matte = np.zeros((128, 192), np.float32)
+    matte[40:90, 60:120] = 1
+    found = step(one, matte, two, known_of(one, matte)).matte > 0.5
+    truth = np.zeros((128, 192), np.bool_)
+    truth[40:90, slice(*columns)] = True
+    assert (found & truth).sum() / (found | truth).sum() > 0.95
+
+
 @given(st.floats(0, 1), st.floats(0, 1), st.floats(0, 1), st.floats(0, 1), st.floats(0, 1000), st.integers(0, 100_000))
 def test_how_sure_it_is_is_a_share(firm: float, apart: float, alike: float, own: float, area: float, count: int) -> None:
     assert 0 <= how_sure(Step(np.zeros((1, 1), np.float32), firm, apart, alike, own), area, count) <= 1

@@ -61,9 +61,11 @@ def seen(command: list[str], at: Path, **more: str) -> bool:
         return True
 
 
-def seen_by_page(at: Path, _: Mutation) -> bool:
-    """Whether the page's own tests or its compiler see a fault."""
-    return seen(["npx", "vitest", "run", "--bail=1"], at / "web") or seen(["npx", "tsc", "--noEmit", "-p", "."], at / "web")
+def seen_by_page(at: Path, mutation: Mutation) -> bool:
+    """Whether the page's own tests or its compiler see a fault: those first that read the file."""
+    file = str(mutation.path.relative_to("web"))
+    ways = (["vitest", "related", file, "--run", "--bail=1"], ["tsc", "--noEmit", "-p", "."], ["vitest", "run", "--bail=1"])
+    return any(seen(["npx", *way], at / "web") for way in ways)
 
 
 def seen_by_python(reach: Reach) -> Callable[[Path, Mutation], bool]:
