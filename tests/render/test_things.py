@@ -4,6 +4,7 @@ from collections.abc import Callable
 from fractions import Fraction
 from pathlib import Path
 
+import cv2
 import numpy as np
 import pytest
 
@@ -98,6 +99,15 @@ def test_what_is_made_is_kept_and_gives_the_same_after_a_restart(filmed: Callabl
     for file in (tmp_path / "b").iterdir():
         file.write_bytes(b"\0" * 9)
     assert np.array_equal(Things(reader_of, tmp_path / "b").carried(footage, FIRST, 4).codes, again[1])
+
+
+def test_it_is_averaged_where_it_is_made_smaller(filmed: Callable[..., tuple[Footage, Reader]]) -> None:
+    """OpenCV's area for less, its cubic for more; one is told from the other by the height."""
+    footage, reader = filmed(moving)
+    things = Things(lambda *of: reader)
+    whole = things.matte(footage, 0, FIRST, SIZE)
+    for height, width, how in ((120, 213, cv2.INTER_AREA), (270, 480, cv2.INTER_CUBIC)):
+        assert np.array_equal(things.matte(footage, 0, FIRST, (height, width)), cv2.resize(whole, (width, height), interpolation=how).clip(0, 1))
 
 
 def test_a_stroke_changes_what_is_carried_from_its_frame_and_nothing_before_it(filmed: Callable[..., tuple[Footage, Reader]]) -> None:
