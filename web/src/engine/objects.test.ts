@@ -42,6 +42,7 @@ describe("strokes", () => {
   });
   it("keep the points that make a difference, and not too many", () => {
     expect(thinned([{ x: 1, y: 1 }, { x: 1.2, y: 1.1 }, { x: 3.04, y: 1 }])).toEqual([[1, 1], [3, 1]]);
+    expect(thinned([{ x: 1, y: 1 }, { x: 2.5, y: 1 }])).toEqual([[1, 1], [2.5, 1]]);
     expect(thinned(line(5000)).length).toBeLessThanOrEqual(1000);
     expect(thinned([{ x: 1, y: 1 }]).length).toBe(1);
   });

@@ -45,6 +45,18 @@ describe("a pass", () => {
       expect(order(engine).join("")).toBe(after);
     }
   });
+  it("joins a bundle where it is put between two of it, and not where it is put beside it", async () => {
+    const engine = engineOn(viewOf({ passes: ["a", "b", "c", "d"] }));
+    const set = (id: string) => ({ do: "set" as const, target: `look/passes/${id}/bundle`, value: "u" });
+    await engine.document.edit([{ do: "set", target: "look/bundles", value: [{ id: "u", name: "U", on: true }] }, set("b"), set("c")], "Bundled");
+    const bundles = () => engine.passes.map((p) => `${p.id}${p.bundle ?? ""}`).join(" ");
+    movePass(engine, engine.passes.find((p) => p.id === "d")!, "b");
+    await engine.document.idle();
+    expect(bundles()).toBe("a d bu cu");
+    movePass(engine, engine.passes.find((p) => p.id === "d")!, "c");
+    await engine.document.idle();
+    expect(bundles()).toBe("a bu du cu");
+  });
   it("applies to the selection in work where it had none, and to none everywhere", async () => {
     const engine = engineOn(viewOf({ passes: ["a"] }));
     engine.choice.set({ selectionId: "s" });

@@ -23,6 +23,7 @@ describe("a shape that is drawn", () => {
     const [made] = engine.document.shown.look.selections!;
     const [shape] = made!.shapes!;
     expect([shape!.mode, shape!.kind, shape!.points!.map((p) => p.x)]).toEqual(["keep", "ellipse", [100, 300]]);
+    expect([shape!.angle, shape!.feather_in, shape!.feather_out, shape!.on]).toEqual([0, 0, 10, true]);
     expect([engine.now.drawing, engine.now.selectionId, engine.now.shapeId]).toEqual([null, made!.id, shape!.id]);
   });
   it("keeps what lies in it the first time, leaves out the next, says so and offers the other", async () => {

@@ -179,6 +179,16 @@ describe("playing", () => {
     await stage.run(1500, 60);
     expect([engine.now.playing, engine.now.frame]).toEqual([false, 23]);
   });
+  it("takes back what it has asked for once it is paused", async () => {
+    open();
+    const sent = vi.spyOn(stage.live, "send");
+    stage.player.play();
+    await stage.run(300, 60);
+    const clears = () => sent.mock.calls.filter(([ask]) => ask.kind === "clear").length;
+    const before = clears();
+    stage.player.pause();
+    expect([clears(), engine.now.playing]).toEqual([before + 1, false]);
+  });
   it("asks for a scope with the same frames every time", async () => {
     open();
     stage.player.play();
