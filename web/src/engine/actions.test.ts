@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 
-import { actionOf, foundIn, grouped, rowOf, toldOf, type Action } from "./actions";
+import { actionOf, foundIn, grouped, keyFor, rowOf, toldOf, type Action } from "./actions";
 
 const done: string[] = [];
 const ACTIONS: Action<string>[] = [
@@ -23,5 +23,7 @@ describe("actions", () => {
     expect(grouped(rows).map(([group, of]) => [group, of.length])).toEqual([["Items", 2], ["Picture", 1], ["Time", 1]]);
     expect(foundIn(rows, "CUT").map((r) => r.told)).toEqual(["↑"]);
     expect(foundIn(rows, "  ")).toHaveLength(4);
+    const several = { id: "both", group: "Time", told: "Home  End", words: "the ends" };
+    expect(["split", "both", "nothing", undefined].map((id) => keyFor([...rows, several], id))).toEqual(["S", "Home", null, null]);
   });
 });

@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
 
+import { calls } from "../api/calls";
 import type { Treatment } from "../api/types";
 import { addPass, duplicatePass, movePass, removePass, setSide, shiftPass } from "./passes";
 import { engineOn, viewOf } from "./testing";
@@ -20,6 +21,16 @@ describe("a pass", () => {
     await addPass(engine, GREY, "everywhere");
     await engine.document.idle();
     expect([engine.passes[2]!.side, engine.passes[2]!.selection]).toEqual(["everywhere", null]);
+  });
+  it("of bands begins with a band at each of the frame's main colours, in the order of their hues", async () => {
+    const asked: number[] = [];
+    const colours = (_: string, frame: number) => (asked.push(frame), Promise.resolve([{ colour: [0, 0, 1] }, { colour: [1, 0, 0] }] as never));
+    const engine = engineOn(viewOf({ passes: [], selections: [] }), { server: { ...calls, colours } });
+    const bands = { ...GREY, id: "hue-bands", params: [{ key: "bands", kind: "bands", default: [], fields: [{ key: "hue", default: 0 }, { key: "saturation", default: 100 }] }] } as unknown as Treatment;
+    await addPass(engine, bands);
+    await engine.document.idle();
+    expect((engine.passes[0]!.params!["bands"] as { hue: number; saturation: number }[]).map((b) => [b.hue, b.saturation])).toEqual([[29, 100], [264, 100]]); // sRGB's red and blue in OkLCh (Ottosson 2020)
+    expect(asked).toEqual([engine.timeline.frame]);
   });
   it("is duplicated with what moves it, and the copy is chosen", async () => {
     const engine = engineOn(viewOf({ passes: ["a", "b"], lanes: [{ id: "l", target: "passes/a/amount", keyframes: [{ frame: 3, value: 50 }] }] }));
