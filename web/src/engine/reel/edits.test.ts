@@ -30,9 +30,11 @@ describe("edits of a reel", () => {
   });
 
   it("takes items out, and spans keep to what is left of theirs", async () => {
-    const { reel, ids } = opened({ spans: [{ id: "s", name: "S", start: { item: "i", frame: 12 }, end: { item: "k", frame: 15 } }] });
+    const { reel, ids, server } = opened({ spans: [{ id: "s", name: "S", start: { item: "i", frame: 12 }, end: { item: "k", frame: 15 } }] });
     removeItems(reel, [reel.layout.items[2]!]);
     await reel.document.idle();
+    expect(server.words.at(-1)).toMatch(/^.+ taken out of the reel$/);
+    expect(server.words.at(-1)).not.toMatch(/items/);
     expect(ids().map(([id]) => id)).toEqual(["i", "j"]);
     expect(reel.shown.spans![0]!.end).toEqual({ item: "j", frame: 29 });
   });
@@ -112,10 +114,11 @@ describe("edits of a reel", () => {
   });
 
   it("keeps the playhead within what there is", async () => {
-    const { reel } = opened();
+    const { reel, server } = opened();
     reel.timeline.moveTo(59);
     removeItems(reel, reel.layout.items.slice(1));
     await reel.document.idle();
+    expect(server.words.at(-1)).toBe("2 items taken out of the reel");
     expect(reel.timeline.frame).toBe(19);
   });
 });
