@@ -75,6 +75,14 @@ describe("moves that are made all the time", () => {
     expect([0, 20, 55, 60, 65, 99].map((n) => at(flash, n))).toEqual([35, 35, 35, 100, 35, 35]);
   });
   it("go down where the value is at its top", () => expect(at(made("flash", 60, lane([0, 100])), 60)).toBe(0));
+  it("leave the keyframes around them, and take the place of those between", () => {
+    const busy = lane([0, 10], [50, 20], [60, 30], [100, 40]);
+    const frames = (what: "in" | "out" | "flash" | "step", frame: number) => made(what, frame, busy).keyframes.map((k) => k.frame);
+    expect(frames("step", 60)).toEqual([0, 50, 59, 60, 100]);
+    expect(frames("in", 40)).toEqual([0, 40, 64, 100]);
+    expect(frames("flash", 80).filter((n) => [0, 50, 60, 80, 100].includes(n))).toEqual([0, 50, 60, 80, 100]);
+    expect(made("step", 60, busy).keyframes.filter((k) => [0, 50, 100].includes(k.frame)).map((k) => k.value)).toEqual([10, 20, 40]);
+  });
   it("can be made at the first frame", () => {
     for (const what of ["flash", "step", "in", "out"] as const) {
       const frames = made(what, 0).keyframes.map((k) => k.frame);
