@@ -179,6 +179,15 @@ describe("playing", () => {
     await stage.run(1500, 60);
     expect([engine.now.playing, engine.now.frame]).toEqual([false, 23]);
   });
+  it("tells no rate before there was time to see one", async () => {
+    open();
+    stage.now = 1000;
+    stage.player.play();
+    await stage.run(200, 20);
+    expect([engine.now.reached, stage.shown.length > 0]).toEqual([0, true]);
+    await stage.run(600, 20);
+    expect(engine.now.reached).toBeGreaterThan(10);
+  });
   it("takes back what it has asked for once it is paused", async () => {
     open();
     const sent = vi.spyOn(stage.live, "send");
