@@ -101,6 +101,9 @@ def test_what_was_there_becomes_a_take(client: TestClient, project: str, shots: 
     assert take["revision"] == own["revision"] and take["name"] == "Before red"
     assert cell(client, shots["blue"], f"take:{take['id']}")["how"] == "as it was"
     assert saturated(picture(client, shots["blue"], f"take:{take['id']}")) > 0.05
+    assert client.patch(f"/api/shots/{shots['red']['id']}", json={"name": "r" * 118}).status_code < 300
+    client.post(f"/api/projects/{project}/carry", json={"column": red, "shots": [shots["blue"]["id"]]})
+    assert {t["name"] for t in client.get(f"{url}/takes").json()} == {"Before red", "Before " + "r" * 113}  # as long as a name may be
 
 
 def test_variants_are_seen_and_kept_beside(client: TestClient, shots: dict[str, dict], red: str) -> None:
