@@ -1,5 +1,5 @@
 import clsx from "clsx";
-import { memo, type ReactNode } from "react";
+import { memo, useCallback, useRef, type ReactNode } from "react";
 
 import type { ParamInfo } from "../api/types";
 import { ParamRow } from "./ParamRow";
@@ -25,17 +25,25 @@ export function Post({ how, strong, faint }: { how: How | null; strong?: boolean
 
 /** Beside a control: still, animated, or a keyframe here. */
 export function Pin({ target, info, shown }: { target: string; info: ParamInfo; shown: unknown }) {
+  const newest = useRef(shown);
+  newest.current = shown;
+  const now = useCallback(() => newest.current, []);
+  return <PinButton target={target} info={info} now={now} />;
+}
+
+/** It looks the same whatever the value is: a drag of that does not render it. now: the value when it is pressed. */
+const PinButton = memo(function PinButton({ target, info, now }: { target: string; info: ParamInfo; now: () => unknown }) {
   const engine = useEngine();
   const lane = useShown((d) => laneOf(d, target));
   const frame = useTime((s) => (lane ? s.frame : -1));
   const here = lane?.keyframes.find((k) => k.frame === frame);
   const words = !lane ? `${info.name} stands still: animate it from this frame` : here ? `${info.name}: keyframe here; take it away` : `${info.name} is animated: put a keyframe here`;
   return (
-    <button type="button" aria-label={words} title={words} aria-pressed={!!here} className="group flex h-[24px] w-[14px] shrink-0 items-center justify-center" onClick={() => togglePin(engine, target, info, shown)}>
+    <button type="button" aria-label={words} title={words} aria-pressed={!!here} className="group flex h-[24px] w-[14px] shrink-0 items-center justify-center" onClick={() => togglePin(engine, target, info, now())}>
       <Post how={here ? (here.how ?? "smooth") : null} faint={!lane} />
     </button>
   );
-}
+});
 
 /** A control with its pin. */
 export function Pinned({ target, info, shown, children }: { target: string; info: ParamInfo; shown: unknown; children: ReactNode }) {

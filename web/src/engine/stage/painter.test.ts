@@ -99,6 +99,21 @@ describe("the painter", () => {
     await rest();
     expect([on, engine.now.settled]).toEqual(["lossless 1/0", true]);
   });
+  it("asks for the same lossless picture as for the live one: up to a pass, alone, of a view", async () => {
+    const query = () => Object.fromEntries(new URL(fetched.filter((url) => url.includes("/pictures/")).at(-1)!, "http://x").searchParams);
+    await rest();
+    expect(query()).toMatchObject({ view: "result" });
+    expect("upto" in query() || "alone" in query()).toBe(false);
+    engine.choice.set({ passId: "a" });
+    engine.stage.set({ upTo: true });
+    painter.refresh();
+    await rest();
+    expect(query()).toMatchObject({ upto: "1" });
+    engine.stage.set({ upTo: false, solo: true });
+    painter.refresh();
+    await rest();
+    expect([query()["alone"], "upto" in query()]).toEqual(["a", false]);
+  });
   it("draws no late picture of the channel over the lossless one", async () => {
     const first = asked().at(-1)!;
     await rest();
