@@ -6,7 +6,7 @@ import type { StoreApi } from "zustand/vanilla";
 
 import type { Film } from "../scene";
 import type { Ready } from "../timeline";
-import { decode, type Drawable } from "./decode";
+import { decode } from "./decode";
 import { Live, type Picture } from "./live";
 import { Player } from "./player";
 import { Readiness } from "./readiness";
@@ -32,7 +32,7 @@ export class Painter {
     private viewport: Viewport,
     private scene: Film,
     wanted: StoreApi<StageState>,
-    private showScope: (kind: ScopeKind, bitmap: Drawable) => void,
+    private showScope: (kind: ScopeKind, bitmap: ImageBitmap) => void,
   ) {
     this.live = new Live(
       scene.path,

@@ -1,6 +1,6 @@
 /** Playback: renders ahead, drops frames rather than drift, sound in step with the picture. */
 import type { Film } from "../scene";
-import { decode, type Drawable } from "./decode";
+import { decode } from "./decode";
 import type { Ask, Live, Picture } from "./live";
 import { Pace } from "./pace";
 import type { ScopeKind } from "./state";
@@ -20,7 +20,7 @@ const FAILURES = 3; // frames one after another that cannot be made, until playi
 /** Frames between in and out that are rendered before they are played. */
 type Filling = { key: string; next: number; done: number; first: number; last: number; asked: Set<number> };
 
-type Shown = { after?: Drawable; before?: Drawable; scope?: { kind: ScopeKind; bitmap: Drawable } };
+type Shown = { after?: ImageBitmap; before?: ImageBitmap; scope?: { kind: ScopeKind; bitmap: ImageBitmap } };
 
 const closed = ({ after, before, scope }: Shown) => [after, before, scope?.bitmap].forEach((bitmap) => bitmap?.close());
 
@@ -48,7 +48,7 @@ export class Player {
     private viewport: Viewport,
     private scene: Film,
     private width: () => number,
-    private showScope: (kind: ScopeKind, bitmap: Drawable) => void,
+    private showScope: (kind: ScopeKind, bitmap: ImageBitmap) => void,
   ) {}
 
   dispose() {

@@ -1,7 +1,6 @@
 /** The picture: what of it is wanted, what is on screen, and the one live channel that brings it. */
 import type { Film } from "../scene";
 import { Slice } from "../slice";
-import type { Drawable } from "./decode";
 import { Painter } from "./painter";
 import { NOTHING, SCOPE, type ScopeKind, type StageState } from "./state";
 import { Viewport, type Geometry } from "./viewport";
@@ -106,7 +105,7 @@ export class Stage extends Slice<StageState> {
     else this.viewport?.zoomTo(100);
   }
 
-  private showScope(kind: ScopeKind, bitmap: Drawable) {
+  private showScope(kind: ScopeKind, bitmap: ImageBitmap) {
     const old = this.now.scopeImage;
     this.set({ scopeImage: { kind, bitmap } });
     old?.bitmap.close();

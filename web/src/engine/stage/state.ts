@@ -1,5 +1,4 @@
 /** What is wanted of the picture, and what is told of it. */
-import type { Drawable } from "./decode";
 import type { View } from "../../api/types";
 
 export type Compare = "off" | "wipe" | "side";
@@ -25,7 +24,7 @@ export type StageState = {
   /** Show the chosen pass alone, on the source. */
   solo: boolean;
   scope: { kind: ScopeKind; of: ScopeOf; open: boolean; codes: boolean };
-  scopeImage: { kind: ScopeKind; bitmap: Drawable } | null;
+  scopeImage: { kind: ScopeKind; bitmap: ImageBitmap } | null;
   /** Where the pointer is in the picture, 0-1. */
   pointer: { x: number; y: number } | null;
   /** A selection of the moment whose pixels are hatched: what lies under the pointer in the census. */

@@ -1,14 +1,12 @@
 /** The picture on its canvas: zoom, pan, wipe, side by side. Drawing only; it knows nothing of shots. */
-import { type Drawable, sizeOf } from "./decode";
-
 export type Geometry = { scale: number; x: number; y: number };
 export type Layout = "one" | "wipe" | "side";
 
 const MOST = 16;
 
 export class Viewport {
-  private after: Drawable | null = null;
-  private before: Drawable | null = null;
+  private after: ImageBitmap | null = null;
+  private before: ImageBitmap | null = null;
   layout: Layout = "one";
   wipe = 0.5;
   /** While playing: a cheaper scaling. */
@@ -23,13 +21,13 @@ export class Viewport {
   constructor(readonly canvas: HTMLCanvasElement) {}
 
   /** Show another picture; the one before is given back. */
-  setAfter(bitmap: Drawable | null) {
+  setAfter(bitmap: ImageBitmap | null) {
     if (this.after !== bitmap) this.after?.close();
     this.after = bitmap;
   }
 
   /** Show another picture to compare with. */
-  setBefore(bitmap: Drawable | null) {
+  setBefore(bitmap: ImageBitmap | null) {
     if (this.before !== bitmap) this.before?.close();
     this.before = bitmap;
   }
@@ -165,7 +163,7 @@ export class Viewport {
     }
   }
 
-  private paintPane(context: CanvasRenderingContext2D, bitmap: Drawable | null, left: number, width: number, offset: number) {
+  private paintPane(context: CanvasRenderingContext2D, bitmap: ImageBitmap | null, left: number, width: number, offset: number) {
     if (!bitmap) return;
     const { scale, x, y } = this.geometry;
     context.save();
@@ -173,11 +171,10 @@ export class Viewport {
     context.rect(left, 0, width, this.canvas.height);
     context.clip();
     const [w, h] = [this.size.width * scale, this.size.height * scale];
-    const own = sizeOf(bitmap);
     // A picture of the very size that is shown is drawn pixel for pixel.
-    if (Math.abs(own.width - w) < 1 && Math.abs(own.height - h) < 1) context.drawImage(bitmap, x + offset, y);
+    if (Math.abs(bitmap.width - w) < 1 && Math.abs(bitmap.height - h) < 1) context.drawImage(bitmap, x + offset, y);
     else {
-      context.imageSmoothingEnabled = scale * (this.size.width / own.width) < 3;
+      context.imageSmoothingEnabled = scale * (this.size.width / bitmap.width) < 3;
       context.imageSmoothingQuality = this.quick ? "low" : "high";
       context.drawImage(bitmap, x + offset, y, w, h);
     }
