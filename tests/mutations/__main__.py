@@ -74,7 +74,7 @@ def seen_by_python(reach: Reach) -> Callable[[Path, Mutation], bool]:
     def sees(at: Path, mutation: Mutation) -> bool:
         compiled = "kernel" in (ROOT / mutation.path).read_text()  # what is folded into kernels is compiled anew; nothing else need be
         cache = {} if compiled else {"NUMBA_CACHE_DIR": str(kernels())}
-        tests = reach.of(mutation.path, mutation.line, mutation.line)
+        tests = reach.of(mutation.path, mutation.line)
         pytest = [sys.executable, "-m", "pytest", "-q", "-x", "-p", "no:cacheprovider", "-n", "2"]
         return any(seen([*pytest, *some], at, PYTHONPATH=str(at), **cache) for some in (tests[:MOST], tests[MOST:]) if some)
 
@@ -104,11 +104,14 @@ def main(parts: list[str], seed: int = 1) -> None:
     survived, count = [], 0
     with tempfile.TemporaryDirectory(prefix="wenditas-mutations-") as folder:
         copy(Path(folder))
-        python = seen_by_python(measured(Path(folder))) if any(not part.startswith("web") for part in parts or PARTS) else seen_by_page
-        for part in parts or PARTS:
+        parts = parts or list(PARTS)
+        sees = dict.fromkeys(parts, seen_by_page)
+        if python := [part for part in parts if not part.startswith("web")]:
+            sees |= dict.fromkeys(python, seen_by_python(measured(Path(folder))))  # all tests are run once for all of them
+        for part in parts:
             for mutation in chosen(part, PARTS[part], seed):
                 count += 1
-                caught = tried(mutation, Path(folder), seen_by_page if part.startswith("web") else python)
+                caught = tried(mutation, Path(folder), sees[part])
                 print("caught  " if caught else "SURVIVED", mutation, flush=True)
                 survived += [] if caught else [mutation]
     print(f"{count - len(survived)} of {count} caught")

@@ -18,10 +18,10 @@ class Reach:
     lines: dict[str, dict[int, frozenset[str]]]
     seconds: dict[str, float]
 
-    def of(self, path: Path, line: int, last: int) -> list[str]:
-        """The tests that go through any of some lines of a file, quickest first; those of the whole file where none does (a constant, or what is compiled)."""
+    def of(self, path: Path, line: int) -> list[str]:
+        """The tests that go through a line of a file, quickest first; those of the whole file where none does (a constant, or what is compiled)."""
         there = self.lines.get(str(path), {})
-        found = set().union(*(tests for at, tests in there.items() if line <= at <= last)) or set().union(*there.values())
+        found = there.get(line) or frozenset[str]().union(*there.values())
         return sorted(found & set(self.seconds), key=lambda test: (self.seconds[test], test))
 
 
