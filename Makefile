@@ -3,6 +3,8 @@ PY := .venv/bin/python
 PORT ?= 8610
 DATA ?=
 STAMPS := .stamps
+# Processes are started by the hundred in tests: none should compile our modules anew.
+export PYTHONDONTWRITEBYTECODE :=
 
 .PHONY: demo test test-browser test-rest mutations bench bench-against bench-keys bench-picks bench-things bench-reference bench-checks bench-carry soak screenshots wheel check footage build install types clean
 
@@ -48,7 +50,7 @@ test:
 
 PYTEST := $(PY) -m pytest -m "not long" --durations=25
 test-browser: build $(STAMPS)/tools
-	$(PYTEST) tests/browser
+	$(PYTEST) -n 2 --dist loadfile tests/browser
 
 test-rest: build $(STAMPS)/tools check
 	cd web && npm test --silent

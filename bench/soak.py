@@ -23,7 +23,7 @@ from tests.faults.conftest import Outside, outside
 from tests.media.clips import make_clip
 
 CLIENTS, SECONDS = at_most(8, 2), at_most(int(os.environ.get("WENDITAS_SOAK_SECONDS", "600")), 2)
-SOCKETS, MESSAGES, FLOODS = at_most(50, 4), at_most(10_000, 100), at_most(3, 1)
+SOCKETS, MESSAGES, FLOODS = at_most(50, 2), at_most(10_000, 20), at_most(3, 1)
 MIB = 1 << 20
 
 
@@ -136,8 +136,9 @@ def _sockets(folder: Path) -> None:
 
 
 def _long() -> None:
-    """The tests that `make test` leaves out, and those of properties ten times as often."""
-    for what, words in (("long tests", ["-m", "long", "tests"]), ("properties, tenfold", ["tests/core/test_reel_document.py"])):
+    """The tests that `make test` leaves out, and those of properties ten times as often, on other examples."""
+    properties = ["tests/core/test_reel_document.py", "tests/core/test_digests.py", "tests/core/test_not_finite.py", "tests/formats/test_cuts.py"]
+    for what, words in (("long tests", ["-m", "long", "tests"]), ("properties, tenfold", properties)):
         began = time.perf_counter()
         done = subprocess.run([sys.executable, "-m", "pytest", *words], env={**os.environ, "WENDITAS_EXAMPLES": "10"}, capture_output=True, text=True)
         print(f"{what}: {done.stdout.strip().splitlines()[-1]} in {time.perf_counter() - began:.0f} s", flush=True)

@@ -9,11 +9,16 @@ from pathlib import Path
 import numpy as np
 import pytest
 from filelock import FileLock
+from hypothesis import settings
 
 from tests.command_line import COMMAND
+from tests.examples import TIMES
 from wenditas.core.kernel import Picture
 
 ROOT = Path(__file__).parents[1]
+# The same examples every time, so that a commit fails for what it changed; the soak looks for others.
+settings.register_profile("same", derandomize=TIMES == 1)
+settings.load_profile("same")
 
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:

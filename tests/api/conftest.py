@@ -79,7 +79,7 @@ def edited(client: TestClient, view: dict, commands: list, words: str = "Edit"):
     return client.post(f"/api/shots/{view['shot']['id']}/edits", json={"base": view["revision"], "commands": commands, "words": words})
 
 
-def wait_for(condition, seconds: float = 60):
+def wait_for(condition, seconds: float = 300):
     deadline = time.monotonic() + seconds
     while time.monotonic() < deadline:
         found = condition()

@@ -2,17 +2,27 @@
 
 import io
 import json
+from collections.abc import Iterator
 
 import numpy as np
 import pytest
 from PIL import Image
-from playwright.sync_api import Page
+from playwright.sync_api import Browser, Page
 
 from tests.references.treating import treat
 from wenditas.core.colour.blend import BLENDS, blend
 from wenditas.core.params import Stop
 from wenditas.core.tone.gradient import gradient
 from wenditas.formats.gradients import NAMED
+
+
+@pytest.fixture(scope="module")
+def page(browser: Browser) -> Iterator[Page]:
+    """One page for all that is painted."""
+    found = browser.new_page()
+    yield found
+    found.close()
+
 
 LEVELS = (0, 51, 102, 128, 204, 255)
 ALPHAS = (0, 0.25, 0.6, 1)

@@ -22,8 +22,9 @@ def bench(bench: BenchPage) -> BenchPage:
     return bench
 
 
+@pytest.mark.long(found_by="tests/project/test_edits.py: a grey is keyed by what it has")
+@pytest.mark.another_shot("The marionette")
 def test_a_grey_is_keyed_by_lightness_and_says_so(bench: BenchPage, problems: list[str]) -> None:
-    bench.start_over("The marionette")
     bench.go(40)
     dark = next((x, y) for y in (0.45, 0.5, 0.55, 0.6) for x in (0.46, 0.48, 0.5, 0.52, 0.54) if max(bench.pixel(x, y)) < 40)
     bench.click(*dark)
@@ -35,6 +36,7 @@ def test_a_grey_is_keyed_by_lightness_and_says_so(bench: BenchPage, problems: li
     assert problems == []
 
 
+@pytest.mark.another_shot
 def test_a_fit_that_explodes_is_shown_and_asked_about(bench: BenchPage) -> None:
     page = bench.page
     pick_the_tram(bench)
@@ -55,9 +57,9 @@ def test_a_fit_that_explodes_is_shown_and_asked_about(bench: BenchPage) -> None:
     assert bench.look() != narrow and bench.look().selections[0].keys[0].softness == narrow.selections[0].keys[0].softness
 
 
+@pytest.mark.another_shot
 def test_passes_are_bundled_and_laid_over_as_one(bench: BenchPage, problems: list[str]) -> None:
     page = bench.page
-    bench.start_over()
     bench.go(60)
     for name in ("Exposure", "Monochrome", "Solid"):
         bench.add(name)
@@ -84,9 +86,9 @@ def test_passes_are_bundled_and_laid_over_as_one(bench: BenchPage, problems: lis
     assert len(bench.look().passes) == 3 and problems == []
 
 
+@pytest.mark.another_shot
 def test_a_shot_is_laid_in_and_placed_by_its_handles(bench: BenchPage, problems: list[str]) -> None:
     page = bench.page
-    bench.start_over()
     bench.go(60)
     bench.add("Shot laid in")
     bench.choose("Shot", page.get_by_label("Shot", exact=True).get_by_role("option", name="The kiln").get_attribute("value") or "")
@@ -118,9 +120,9 @@ def test_a_shot_cannot_be_laid_into_itself(bench: BenchPage) -> None:
     assert answer.status == 422 and "into itself" in answer.json()["message"]
 
 
+@pytest.mark.another_shot("The kiln")
 def test_palettes_come_from_other_shots_and_are_kept(bench: BenchPage, problems: list[str]) -> None:
     page = bench.page
-    bench.start_over("The kiln")
     bench.add("Gradient map")
     page.get_by_role("button", name="Colours from").click()
     page.get_by_role("radio", name="A shot").click()
@@ -142,6 +144,7 @@ def test_palettes_come_from_other_shots_and_are_kept(bench: BenchPage, problems:
     assert problems == []
 
 
+@pytest.mark.another_shot
 def test_a_click_in_a_chosen_shape_picks_and_a_drag_moves_it(bench: BenchPage) -> None:
     pick_the_tram(bench)
     draw(bench, "Rectangle")
@@ -155,9 +158,9 @@ def test_a_click_in_a_chosen_shape_picks_and_a_drag_moves_it(bench: BenchPage) -
     assert bench.look().selections[0].shapes[0].points[0].x < shape.points[0].x - 100
 
 
+@pytest.mark.another_shot
 def test_a_look_goes_before_or_after_what_is_there(bench: BenchPage) -> None:
     page = bench.page
-    bench.start_over()
     bench.add("Exposure")
     for where in ("After", "Before"):
         page.get_by_role("button", name="Shelf").click()

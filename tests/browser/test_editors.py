@@ -43,9 +43,9 @@ def undo(bench: BenchPage) -> None:
     bench.wait_for_picture()
 
 
+@pytest.mark.another_shot
 def test_curves_by_pointer_keyboard_and_typing(bench: BenchPage, problems: list[str]) -> None:
     page = bench.page
-    bench.start_over()
     bench.add("Curves")
     before = bench.pixel(*SKY)
     plot = page.get_by_role("group", name="Master")
@@ -81,9 +81,9 @@ def test_curves_by_pointer_keyboard_and_typing(bench: BenchPage, problems: list[
     assert problems == []
 
 
+@pytest.mark.another_shot
 def test_without_shows_the_picture_without_it_while_held(bench: BenchPage) -> None:
     page = bench.page
-    bench.start_over()
     untouched = bench.pixel(*SKY)
     bench.add("Exposure")
     bench.set("Exposure in EV", -3)
@@ -97,10 +97,10 @@ def test_without_shows_the_picture_without_it_while_held(bench: BenchPage) -> No
     assert np.abs(np.subtract(bench.pixel(*SKY), dark)).max() < 6
 
 
+@pytest.mark.another_shot
 def test_stops_that_are_typed_quickly_one_after_another_all_stay(bench: BenchPage, problems: list[str]) -> None:
     """From the last to the first, colour and place each, without waiting: the field is left by pressing the next stop."""
     page = bench.page
-    bench.start_over()
     bench.add("Gradient map")
     page.get_by_role("button", name="Even").click()
     count = len(params(bench)["stops"])
@@ -124,10 +124,11 @@ def test_stops_that_are_typed_quickly_one_after_another_all_stay(bench: BenchPag
     assert problems == []
 
 
+@pytest.mark.long(found_by="test_curves_by_pointer_keyboard_and_typing; web/src/engine/editors.test.ts")
+@pytest.mark.another_shot
 def test_a_point_of_a_curve_is_stepped_across_in_its_field(bench: BenchPage) -> None:
     """Shown live, it stood elsewhere than what it was named by, and the next step took the first point."""
     page = bench.page
-    bench.start_over()
     bench.add("Curves")
     plot = page.get_by_role("group", name="Master").bounding_box()
     page.mouse.click(plot["x"] + 0.5 * plot["width"], plot["y"] + 0.4 * plot["height"])
@@ -142,9 +143,9 @@ def test_a_point_of_a_curve_is_stepped_across_in_its_field(bench: BenchPage) -> 
     assert len(before) == 3 and params(bench)["master"] == [before[0], [before[1][0] + 3, before[1][1]], before[2]]
 
 
+@pytest.mark.another_shot
 def test_gradient_stops(bench: BenchPage, problems: list[str]) -> None:
     page = bench.page
-    bench.start_over()
     bench.add("Gradient map")
     bar = page.get_by_role("group", name="Stops").bounding_box()
     page.mouse.click(bar["x"] + 0.31 * bar["width"], bar["y"] + 12)
@@ -179,9 +180,9 @@ def test_gradient_stops(bench: BenchPage, problems: list[str]) -> None:
     assert [p for p in problems if "422" not in p] == []
 
 
+@pytest.mark.another_shot
 def test_bands_zones_and_ends(bench: BenchPage, problems: list[str]) -> None:
     page = bench.page
-    bench.start_over()
     bench.add("Hue bands")
     bands = params(bench)["bands"]
     assert 3 <= len(bands) <= 8 and all(band["saturation"] == 100 for band in bands)  # at the frame's main colours
@@ -238,9 +239,9 @@ def test_bands_zones_and_ends(bench: BenchPage, problems: list[str]) -> None:
     assert problems == []
 
 
+@pytest.mark.another_shot
 def test_blend_mode_alone_and_up_to_here(bench: BenchPage) -> None:
     page = bench.page
-    bench.start_over()
     source = bench.pixel(*SKY)
     bench.add("Monochrome")
     bench.add("Solid")
@@ -260,9 +261,9 @@ def test_blend_mode_alone_and_up_to_here(bench: BenchPage) -> None:
     assert bench.pixel(*SKY) == pytest.approx([grey] * 3, abs=4)
 
 
+@pytest.mark.another_shot
 def test_shelf_asks_for_a_pick(bench: BenchPage, problems: list[str]) -> None:
     page = bench.page
-    bench.start_over()
     bench.go(60)
     page.keyboard.press("m")
     shelf = page.get_by_role("dialog")
@@ -284,9 +285,9 @@ def test_shelf_asks_for_a_pick(bench: BenchPage, problems: list[str]) -> None:
     assert problems == []
 
 
+@pytest.mark.another_shot
 def test_saving_on_the_shelf_and_copying_to_another_shot(bench: BenchPage) -> None:
     page = bench.page
-    bench.start_over()
     bench.add("Tint")
     bench.type_in("Light colour", "#ffcc66")
     page.get_by_role("button", name="Look ▾").click()
@@ -311,9 +312,9 @@ def test_saving_on_the_shelf_and_copying_to_another_shot(bench: BenchPage) -> No
 SCOPES = ("Waveform", "RGB parade", "Vectorscope", "Histogram")
 
 
+@pytest.mark.another_shot
 def test_scopes_are_live(bench: BenchPage, problems: list[str]) -> None:
     page = bench.page
-    bench.start_over()
     bench.add("Exposure")
     seen = set()
     for name in SCOPES:
@@ -339,9 +340,9 @@ def test_scopes_are_live(bench: BenchPage, problems: list[str]) -> None:
     assert problems == []
 
 
+@pytest.mark.another_shot
 def test_files_and_colours_from_the_picture(bench: BenchPage, tmp_path: Path) -> None:
     page = bench.page
-    bench.start_over()
     source = bench.pixel(*SKY)
     bench.add("LUT")
     expect(page.get_by_text("Choose a .cube file")).to_be_visible()
@@ -379,9 +380,9 @@ def test_files_and_colours_from_the_picture(bench: BenchPage, tmp_path: Path) ->
     assert params(bench)["colour"] == taken
 
 
+@pytest.mark.another_shot
 def test_decision_list_in_and_out(bench: BenchPage) -> None:
     page = bench.page
-    bench.start_over()
     bench.add("ASC CDL")
     text = "<ColorCorrection id='dusk'><SOPNode><Slope>1.2 1 0.9</Slope><Offset>0 0 0.05</Offset><Power>1 1 1</Power></SOPNode></ColorCorrection>"
     page.get_by_label("Decision list file").set_input_files({"name": "dusk.cc", "mimeType": "application/xml", "buffer": text.encode()})
@@ -393,9 +394,10 @@ def test_decision_list_in_and_out(bench: BenchPage) -> None:
     assert b"<Slope>1.2 1 0.9</Slope>" in Path(download.value.path()).read_bytes()
 
 
+@pytest.mark.long(found_by="web/src/engine/editors.test.ts; tests/core/test_commands.py")
+@pytest.mark.another_shot("The kiln")
 def test_a_gradient_is_typed_at_once_and_told_in_the_history(bench: BenchPage, problems: list[str]) -> None:
     page = bench.page
-    bench.start_over("The kiln")
     bench.add("Gradient map")
     page.get_by_role("button", name="Type…").click()
     stops = page.get_by_role("textbox", name="Stops")

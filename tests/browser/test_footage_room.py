@@ -4,6 +4,7 @@ from pathlib import Path
 
 import cv2
 import numpy as np
+import pytest
 from playwright.sync_api import Page, expect
 
 from tests.api.conftest import wait_for
@@ -51,6 +52,7 @@ def test_a_song_comes_in_and_is_heard_below_the_reel(page: Page, server: Server,
     expect(card).to_contain_text("below the reel")
 
 
+@pytest.mark.long(found_by="tests/api/test_footage.py; tests/media of other kinds")
 def test_a_file_of_another_kind_from_start_to_finish(page: Page, server: Server, tmp_path: Path) -> None:
     from fractions import Fraction
 
@@ -91,6 +93,7 @@ def test_stills_work_on_the_bench(page: Page, server: Server, tmp_path: Path) ->
     page.keyboard.press("k")
 
 
+@pytest.mark.long(found_by="tests/media/test_damaged_footage.py; tests/faults/test_data_folder.py")
 def test_what_is_there_of_a_damaged_file_is_taken(page: Page, server: Server, tmp_path: Path, tram_clip: Path) -> None:
     data = tram_clip.read_bytes()
     (tmp_path / "cut.mp4").write_bytes(data[: len(data) // 2])

@@ -37,8 +37,8 @@ def sources(bench: BenchPage, first: int, count: int) -> list[np.ndarray]:
 
 
 @pytest.mark.long(found_by="tests/references, each treatment against its source; test_two_ink_print drives the same doors")
+@pytest.mark.another_shot
 def test_colour_swap_with_glow(bench: BenchPage, problems: list[str], tmp_path: Path) -> None:
-    bench.start_over()
     bench.go(60)
     bench.click(*TRAM)
     bench.click(*TRAM_SHADED)
@@ -70,8 +70,8 @@ HEAT = ((0, "#000010"), (20, "#40108c"), (45, "#c8285a"), (70, "#f98a1e"), (100,
 @pytest.mark.long(
     found_by="tests/references, the gradient map against its source; stops are typed in test_editors.py, and test_two_ink_print drives the same doors"
 )
+@pytest.mark.another_shot("The kiln")
 def test_heat_camera_with_five_typed_stops_reversed(bench: BenchPage, problems: list[str], tmp_path: Path) -> None:
-    bench.start_over("The kiln")
     bench.add("Gradient map")
     bench.page.get_by_role("slider", name="Stop 6 of 6").focus()
     bench.page.keyboard.press("Delete")
@@ -100,8 +100,9 @@ def test_heat_camera_with_five_typed_stops_reversed(bench: BenchPage, problems: 
     assert problems == []
 
 
+@pytest.mark.long(found_by="tests/references of duotones and screens; test_heat_camera_with_five_typed_stops_reversed drives the same editors")
+@pytest.mark.another_shot("The marionette")
 def test_two_ink_print(bench: BenchPage, problems: list[str], tmp_path: Path) -> None:
-    bench.start_over("The marionette")
     bench.add("Monochrome")
     bench.add("Curves")
     bench.preset("Strong S-curve")
@@ -125,8 +126,8 @@ def test_two_ink_print(bench: BenchPage, problems: list[str], tmp_path: Path) ->
 
 
 @pytest.mark.long(found_by="tests/references, each treatment against its source; tests/api/test_shelf_and_files.py puts this look on")
+@pytest.mark.another_shot("Orchard path")
 def test_day_for_night(bench: BenchPage, problems: list[str], tmp_path: Path) -> None:
-    bench.start_over("Orchard path")
     bench.add("Exposure")
     bench.set("Exposure in EV", -1.4)
     bench.add("Highlights and shadows")

@@ -102,6 +102,7 @@ def test_the_picture_as_others_see_it(bench: BenchPage) -> None:
     assert bench.pixel(0.27, 0.795) == tram
 
 
+@pytest.mark.long(found_by="tests/api/test_intake.py; tests/media/test_sequences.py")
 def test_from_a_media_folder_and_as_a_sequence(bench: BenchPage, tmp_path: Path) -> None:
     page, server, rushes = bench.page, bench.server, tmp_path / "rushes"
     (rushes / "day").mkdir(parents=True)

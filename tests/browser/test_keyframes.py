@@ -38,8 +38,8 @@ def undo(bench: BenchPage) -> None:
 
 
 @pytest.mark.long(found_by="tests/render/test_animated.py and tests/render/test_segments.py")
+@pytest.mark.another_shot
 def test_an_amount_rises_and_falls_in_the_exported_file(bench: BenchPage, problems: list[str], tmp_path: Path) -> None:
-    bench.start_over()
     bench.add("Monochrome")
     bench.go(40)
     bench.set("Amount in %", 0)
@@ -57,9 +57,9 @@ def test_an_amount_rises_and_falls_in_the_exported_file(bench: BenchPage, proble
 
 
 @pytest.mark.long(found_by="tests/render/test_animated.py; web/src/engine/lanes.test.ts")
+@pytest.mark.another_shot
 def test_a_held_tolerance_changes_nothing_before_it(bench: BenchPage) -> None:
     page = bench.page
-    bench.start_over()
     bench.go(60)
     bench.click(*TRAM)
     bench.set("Tolerance in °", 4)
@@ -84,8 +84,8 @@ def test_a_held_tolerance_changes_nothing_before_it(bench: BenchPage) -> None:
 
 
 @pytest.mark.long(found_by="tests/core of lanes and hue bands; the pins by test_pins_are_moved_together_and_undone")
+@pytest.mark.another_shot("Six awnings")
 def test_the_colours_of_the_awnings_return_one_after_another(bench: BenchPage, problems: list[str]) -> None:
-    bench.start_over("Six awnings")
     bench.go(10)
     bench.add("Hue bands")
     bench.page.get_by_role("button", name="return one by one").click()
@@ -105,8 +105,9 @@ def test_the_colours_of_the_awnings_return_one_after_another(bench: BenchPage, p
     assert problems == []
 
 
+@pytest.mark.long(found_by="tests/core of lanes; test_pins_are_moved_together_and_undone")
+@pytest.mark.another_shot("The kiln")
 def test_a_palette_cycles(bench: BenchPage) -> None:
-    bench.start_over("The kiln")
     bench.go(0)
     bench.add("Gradient map")
     still = bench.pixel(0.5, 0.6)
@@ -129,9 +130,9 @@ def test_a_palette_cycles(bench: BenchPage) -> None:
     assert bench.look().lanes == ()
 
 
+@pytest.mark.another_shot
 def test_pins_are_moved_together_and_undone(bench: BenchPage, problems: list[str]) -> None:
     page = bench.page
-    bench.start_over()
     bench.add("Exposure")
     bench.go(20)
     pin(bench, "Exposure")
@@ -174,9 +175,9 @@ def test_pins_are_moved_together_and_undone(bench: BenchPage, problems: list[str
     assert problems == []
 
 
+@pytest.mark.another_shot
 def test_takes_and_history(bench: BenchPage, problems: list[str]) -> None:
     page = bench.page
-    bench.start_over()
     bench.add("Exposure")
     bench.set("Exposure in EV", -2)
     dark = bench.pixel(*SKY)
@@ -218,9 +219,9 @@ def test_takes_and_history(bench: BenchPage, problems: list[str]) -> None:
     assert problems == []
 
 
+@pytest.mark.another_shot
 def test_the_picture_stays_where_it_is_when_lanes_come(bench: BenchPage) -> None:
     """In the middle of a path's edit the first lane came, and moved the picture away from under the pointer."""
-    bench.start_over()
     bench.add("Saturation")
     expect(bench.page.get_by_text("Lanes stand here")).to_be_visible()
     before = bench.canvas.bounding_box()
@@ -230,9 +231,9 @@ def test_the_picture_stays_where_it_is_when_lanes_come(bench: BenchPage) -> None
     expect(bench.page.get_by_role("group", name="Lanes", exact=True)).to_be_visible()
 
 
+@pytest.mark.another_shot
 def test_lanes_are_in_step_with_the_ruler_however_many_there_are(bench: BenchPage) -> None:
     """A scroll bar beside the lanes took its width from the time: pins stood off, more to the right."""
-    bench.start_over()
     for _ in range(6):
         bench.add("Saturation")
         bench.go(120)

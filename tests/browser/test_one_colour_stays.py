@@ -25,13 +25,13 @@ def is_red(colour) -> bool:
 
 
 def pick_the_tram(bench: BenchPage) -> None:
-    bench.start_over()
     bench.go(FRAME)
     expect(bench.page.get_by_text("Click the colour that stays.")).to_be_visible()
     bench.click(*TRAM)
     expect(bench.page.get_by_role("button", name="Red ▾")).to_be_visible()
 
 
+@pytest.mark.another_shot
 def test_pick_treat_export(bench: BenchPage, problems: list[str], tmp_path: Path) -> None:
     page = bench.page
     pick_the_tram(bench)
@@ -93,6 +93,7 @@ def test_pick_treat_export(bench: BenchPage, problems: list[str], tmp_path: Path
     assert problems == []
 
 
+@pytest.mark.another_shot
 def test_tolerance_drag_is_live_and_one_step(bench: BenchPage) -> None:
     page = bench.page
     pick_the_tram(bench)
@@ -142,6 +143,7 @@ def test_census_band_and_edges(bench: BenchPage) -> None:
     wait_for(lambda: float(bench.field("Hue offset in °").input_value()) == pytest.approx(20 * degrees, abs=0.06))
 
 
+@pytest.mark.another_shot
 def test_a_not_this_pick_narrows_and_picks_go_away(bench: BenchPage) -> None:
     page = bench.page
     pick_the_tram(bench)
@@ -324,6 +326,7 @@ def test_sound_plays_in_step(bench: BenchPage) -> None:
     assert page.evaluate("() => window.heard.paused")
 
 
+@pytest.mark.long(found_by="tests/formats/test_look_json.py; tests/api/test_shelf_and_files.py")
 def test_looks_are_downloaded_and_loaded(bench: BenchPage, tmp_path: Path) -> None:
     page = bench.page
     page.get_by_role("button", name="Look ▾").click()

@@ -76,9 +76,9 @@ def test_the_picture_takes_the_window_and_keeps_transport_and_pass(bench: BenchP
     expect(page.get_by_role("list", name="Stages")).to_be_visible()
 
 
+@pytest.mark.another_shot
 def test_a_slider_is_as_long_as_its_panel_and_finer_with_alt(bench: BenchPage) -> None:
     page = bench.page
-    bench.start_over()
     bench.add("Gaussian blur")
     slider = page.get_by_role("slider", name="Radius", exact=True)
     box = slider.bounding_box()
@@ -136,6 +136,7 @@ def test_scopes_float_grow_and_tell_values(bench: BenchPage, problems: list[str]
     assert problems == []
 
 
+@pytest.mark.long(found_by="tests/core/test_measure.py")
 def test_the_pixel_report_tells_levels_and_luma(bench: BenchPage) -> None:
     page = bench.page
     box, corner = page.evaluate("() => JSON.parse(document.querySelector('#picture canvas').dataset.place)"), bench.canvas.bounding_box()
@@ -181,9 +182,9 @@ def test_one_hundred_percent_is_pixel_for_pixel(browser, one_server: Server, den
     context.close()
 
 
+@pytest.mark.another_shot
 def test_the_hand_is_out_when_a_shot_opens_and_the_tool_is_told_at_the_pointer(bench: BenchPage) -> None:
     page = bench.page
-    bench.start_over()
     tool = page.get_by_role("radiogroup", name="What a click in the picture does")
     expect(tool.get_by_role("radio", name="Hand")).to_be_checked()
     corner = bench.canvas.bounding_box()
@@ -266,9 +267,9 @@ def test_what_is_said_stays_off_the_ruler_and_goes_with_its_shot(bench: BenchPag
     expect(page.locator("[data-notice]")).to_have_count(0)
 
 
+@pytest.mark.another_shot
 def test_takes_in_one_press_stepped_through_and_side_by_side(bench: BenchPage, problems: list[str]) -> None:
     page = bench.page
-    bench.start_over()
     bench.add("Exposure")
     levels = {}
     for name, stops in (("Take 1", -2), ("Take 2", 1)):
@@ -340,27 +341,27 @@ def test_exports_are_told_ahead_and_seen_from_every_room(bench: BenchPage) -> No
     expect(page.get_by_role("progressbar", name="Exports under way")).to_have_count(0, timeout=60_000)
 
 
-@pytest.mark.parametrize(("wide", "high"), [(1024, 700), (1280, 800), (2560, 1440)])
-def test_twelve_passes_fit_and_nothing_is_scrolled_sideways(bench: BenchPage, wide: int, high: int) -> None:
+def test_twelve_passes_fit_and_nothing_is_scrolled_sideways(bench: BenchPage) -> None:
     page = bench.page
-    page.set_viewport_size({"width": wide, "height": high})
     names = ("Contrast", "Exposure", "Glow", "Vignette", "Grain", "Tint", "Levels", "Sharpen", "Haze", "Posterize")
     passes = [{"id": f"extra{n}", "name": name, "treatment": name.lower()} for n, name in enumerate(names)]
     view = bench.view_of_shot
     edit = {"base": view["revision"], "words": "Ten more", "commands": [{"do": "add", "target": "look/passes", "value": p} for p in passes]}
     answer = page.request.post(f"{bench.server.url}/api/shots/{view['shot']['id']}/edits", data=edit)
     assert answer.ok, answer.text()
-    page.reload()
-    bench.wait_for_picture()
-    strip = page.get_by_role("list", name="Stages")
-    plus = page.get_by_role("button", name="Add a pass").bounding_box()
-    assert plus["x"] + plus["width"] <= wide
-    if wide >= 1280:
-        assert strip.evaluate("(e) => e.scrollWidth <= e.clientWidth + 1")
-    panes = "() => [...document.querySelectorAll('.pane')].map((e) => [e.scrollWidth - e.clientWidth, getComputedStyle(e).overflowX])"
-    assert all(over <= 1 and how == "hidden" for over, how in page.evaluate(panes)), page.evaluate(panes)
-    cut = """() => [...document.querySelectorAll('header button, header a, main > section h2, #picture button')].filter((e) => {
-      const box = e.getBoundingClientRect(), room = e.closest('section, header').getBoundingClientRect();
-      return box.right > room.right + 1 || box.bottom > innerHeight + 1;
-    }).map((e) => e.textContent)"""
-    assert page.evaluate(cut) == []
+    for wide, high in ((1024, 700), (1280, 800), (2560, 1440)):
+        page.set_viewport_size({"width": wide, "height": high})
+        page.reload()
+        bench.wait_for_picture()
+        strip = page.get_by_role("list", name="Stages")
+        plus = page.get_by_role("button", name="Add a pass").bounding_box()
+        assert plus["x"] + plus["width"] <= wide
+        if wide >= 1280:
+            assert strip.evaluate("(e) => e.scrollWidth <= e.clientWidth + 1")
+        panes = "() => [...document.querySelectorAll('.pane')].map((e) => [e.scrollWidth - e.clientWidth, getComputedStyle(e).overflowX])"
+        assert all(over <= 1 and how == "hidden" for over, how in page.evaluate(panes)), page.evaluate(panes)
+        cut = """() => [...document.querySelectorAll('header button, header a, main > section h2, #picture button')].filter((e) => {
+          const box = e.getBoundingClientRect(), room = e.closest('section, header').getBoundingClientRect();
+          return box.right > room.right + 1 || box.bottom > innerHeight + 1;
+        }).map((e) => e.textContent)"""
+        assert page.evaluate(cut) == []

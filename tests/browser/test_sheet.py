@@ -105,6 +105,7 @@ def test_what_needs_a_pick_is_picked_on_the_bench(sheet: SheetPage) -> None:
     expect(page.get_by_role("button", name="Look of Six awnings ▾")).to_be_visible()
 
 
+@pytest.mark.long(found_by="tests/api/test_sheet.py: variants are seen and kept beside")
 def test_variants_of_two_inks(sheet: SheetPage) -> None:
     """Nine pairs of inks side by side: the best is the look, two more are kept as takes."""
     page = sheet.page
@@ -155,6 +156,7 @@ def test_the_rules_of_axe(sheet: SheetPage) -> None:
     assert faults(sheet.page) == []
 
 
+@pytest.mark.long(found_by="tests/core/test_as_lut.py; tests/api/test_sheet.py: a shelf is one file")
 def test_a_look_is_saved_as_a_lut_and_the_shelf_as_a_file(bench: BenchPage, tmp_path: Path) -> None:
     """What is left out of the LUT is listed; a shelf that is brought in again holds only twins."""
     page = bench.page

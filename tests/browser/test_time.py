@@ -31,6 +31,7 @@ def count(stretches: list[tuple[int, int]]) -> int:
     return sum(b - a + 1 for a, b in stretches)
 
 
+@pytest.mark.long(found_by="tests/render/test_ahead.py; web/src/engine/stage/player.test.ts; test_play_loops_between_in_and_out")
 @pytest.mark.idle
 def test_playing_goes_on_and_leaves_rendered_frames_behind(bench: BenchPage, problems: list[str]) -> None:
     page = bench.page
@@ -161,9 +162,9 @@ def drag(bench: BenchPage, start: tuple[float, float], end: tuple[float, float])
     bench.wait_for_picture()
 
 
+@pytest.mark.another_shot
 def test_a_path_is_keyframed_by_hand(bench: BenchPage, problems: list[str]) -> None:
     page = bench.page
-    bench.start_over()
     bench.go(40)
     draw_path(bench, (0.3, 0.3), (0.5, 0.3), (0.5, 0.6), (0.3, 0.6))
     pin(bench, "Path")
@@ -203,9 +204,9 @@ def test_a_path_is_keyframed_by_hand(bench: BenchPage, problems: list[str]) -> N
     assert problems == []
 
 
+@pytest.mark.another_shot
 def test_pins_are_copied_and_pasted_and_lifted_in_the_graph(bench: BenchPage) -> None:
     page = bench.page
-    bench.start_over()
     bench.add("Exposure")
     bench.go(10)
     pin(bench, "Exposure")
@@ -241,9 +242,9 @@ def test_pins_are_copied_and_pasted_and_lifted_in_the_graph(bench: BenchPage) ->
     assert bench.view_of_shot["undo"].startswith("Exposure -2.0 → -") and bench.view_of_shot["undo"].endswith("EV at frame 20")
 
 
+@pytest.mark.another_shot
 def test_a_pass_is_switched_over_time(bench: BenchPage) -> None:
     page = bench.page
-    bench.start_over()
     bench.add("Monochrome")
     bench.go(0)
     pin(bench, "On")
@@ -259,9 +260,9 @@ def test_a_pass_is_switched_over_time(bench: BenchPage) -> None:
     assert max(grey) - min(grey) < 4
 
 
+@pytest.mark.another_shot
 def test_history_says_from_where_a_value_came(bench: BenchPage) -> None:
     page = bench.page
-    bench.start_over()
     bench.add("Exposure")
     bench.drag_slider("Exposure", 20)
     dragged = bench.look().passes[0].params["stops"]

@@ -85,10 +85,10 @@ def by_keyboard(bench: BenchPage, look: str, wanted: tuple[str, float, float] | 
     return hand
 
 
+@pytest.mark.another_shot
 def test_what_is_asked_for_is_answered_by_keys_when_colours_come_late(bench: BenchPage, problems: list[str]) -> None:
     """The colours of the frame before stand there until those of this one have come; the hand is on one that can be taken."""
     page, held = bench.page, []
-    bench.start_over()
     colours = page.get_by_role("group", name="Main colours").get_by_role("button")
     expect(colours.first).to_be_visible()
     before = colours.first.get_attribute("aria-label")

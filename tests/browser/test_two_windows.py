@@ -62,8 +62,8 @@ def some_edit(chance: random.Random, window: BenchPage) -> None:
 
 
 @pytest.mark.long(found_by="the interleavings of web/src/engine/document.test.ts and editors.test.ts")
+@pytest.mark.another_shot
 def test_many_edits_in_two_windows_end_equal(bench: BenchPage) -> None:
-    bench.start_over()
     for treatment in ("Saturation", "Exposure", "Tint", "Contrast"):
         bench.add(treatment)
     windows, chance = (bench, second(bench)), random.Random(12)
@@ -83,8 +83,8 @@ def test_many_edits_in_two_windows_end_equal(bench: BenchPage) -> None:
     assert len(history) > EDITS / 3  # undo and refusals make no edits of their own
 
 
+@pytest.mark.another_shot
 def test_different_things_changed_at_once_both_stand(bench: BenchPage, problems: list[str]) -> None:
-    bench.start_over()
     bench.add("Saturation")
     other = second(bench)
     with other.page.expect_response("**/edits") as answered:

@@ -12,7 +12,6 @@ BOX, TRAM, ROOF = (0.885, 0.8), (0.27, 0.795), (0.309, 0.52)
 
 
 def pick_the_tram(bench: BenchPage) -> None:
-    bench.start_over()
     bench.go(60)
     bench.click(*TRAM)
 
@@ -45,9 +44,9 @@ def shapes(page: Page) -> list[str]:
     return page.get_by_role("list", name="Shapes").get_by_role("listitem").all_inner_texts()
 
 
+@pytest.mark.another_shot
 def test_fit_to_picks_and_main_colours(bench: BenchPage) -> None:
     page = bench.page
-    bench.start_over()
     bench.go(60)
     page.get_by_role("button", name="Select Red").first.click()
     bench.wait_for_picture()
@@ -65,6 +64,7 @@ def test_fit_to_picks_and_main_colours(bench: BenchPage) -> None:
 SAME = pytest.mark.long(found_by="the other kind, which goes the same way; web/src/engine/geometry.test.ts")
 
 
+@pytest.mark.another_shot
 @pytest.mark.parametrize("kind", ["Ellipse", pytest.param("Rectangle", marks=SAME)])
 def test_a_box_shape_is_drawn_and_changed(bench: BenchPage, kind: str) -> None:
     page = bench.page
@@ -90,6 +90,7 @@ def test_a_box_shape_is_drawn_and_changed(bench: BenchPage, kind: str) -> None:
     assert matte(bench, BOX) > 200 and matte(bench, TRAM) < 10
 
 
+@pytest.mark.another_shot
 @pytest.mark.parametrize("kind", ["Path", pytest.param("Polygon", marks=SAME)])
 def test_a_polygon_is_drawn_and_its_points_moved(bench: BenchPage, kind: str) -> None:
     page = bench.page
@@ -110,10 +111,10 @@ def test_a_polygon_is_drawn_and_its_points_moved(bench: BenchPage, kind: str) ->
     expect(page.get_by_role("radiogroup", name="What the shape does")).to_have_count(0)
 
 
+@pytest.mark.another_shot
 def test_a_drag_beside_a_point_adds_none_where_points_stand_close(bench: BenchPage) -> None:
     """A handle between two points lay over them: a path of 31 became one of 33."""
     page = bench.page
-    bench.start_over()
     draw(bench, "Polygon")
     corners = [(0.3 + 0.02 * n, 0.3) for n in range(8)] + [(0.44 - 0.02 * n, 0.6) for n in range(8)]
     for x, y in corners:
@@ -128,6 +129,7 @@ def test_a_drag_beside_a_point_adds_none_where_points_stand_close(bench: BenchPa
     assert len(bench.look().selections[0].shapes[0].points) == len(corners) + 1
 
 
+@pytest.mark.another_shot
 @pytest.mark.long(found_by="tests/core/test_track.py; tests/api/test_where.py")
 def test_the_pillar_box_is_tracked(bench: BenchPage) -> None:
     page = bench.page
@@ -146,6 +148,7 @@ def test_the_pillar_box_is_tracked(bench: BenchPage) -> None:
             assert matte(bench, (x + shift, 0.8)) < 60, (frame, x)
 
 
+@pytest.mark.another_shot
 def test_tracking_can_be_cancelled(bench: BenchPage) -> None:
     page = bench.page
     pick_the_tram(bench)
@@ -164,6 +167,7 @@ def test_an_island_is_fenced_off_in_one_step(bench: BenchPage) -> None:
     assert demo_fence  # the demo's own look has its fence already: the tram without the pillar box
     bench.view("Matte")
     assert matte(bench, BOX) < 10
+    bench.start_over()
     pick_the_tram(bench)
     page.keyboard.press("n")
     bench.click(*ROOF)  # not the roofs
@@ -204,6 +208,7 @@ def test_the_curve_marks_the_shade_until_the_tolerance_is_raised(bench: BenchPag
     expect(mark).to_have_count(0)
 
 
+@pytest.mark.another_shot
 def test_keys_combine_and_cleaning_is_live(bench: BenchPage) -> None:
     page = bench.page
     pick_the_tram(bench)

@@ -26,7 +26,7 @@ def test_everything_that_takes_a_picture_takes_any(tmp_path) -> None:
         lines = tried.read().splitlines()
     assert done.returncode == 0, f"ended by {lines[-1]}: {done.stderr[-2000:]}"
     assert json.loads(done.stderr) == []
-    assert len(lines) > 10_000
+    assert len(lines) > 2500
 
 
 def test_a_lut_of_absurd_values_before_other_passes(random_picture: np.ndarray) -> None:

@@ -1,6 +1,7 @@
 """A bench that is not run breaks: each runs once, short. What they measure here is worth nothing."""
 
 import os
+import re
 import shutil
 import subprocess
 import sys
@@ -46,12 +47,13 @@ def test_it_runs(part: str, tmp_path: Path, demo_data: Path, monkeypatch: pytest
         ("checks", "false marks"),
         ("carry", "Fitted again reaches"),
         ("against", "9 passes"),
-        ("fuzz", "operations"),
+        ("fuzz", r"[1-9]\d* operations"),
         ("soak", "keyframes"),
     ],
 )
-def test_it_runs_by_itself(name: str, told: str) -> None:
+def test_it_runs_by_itself(name: str, told: str, demo_data: Path) -> None:
     """Those with a command of their own, which stand on no other test's process."""
-    done = subprocess.run([sys.executable, "-m", f"bench.{name}"], env={**os.environ, ONCE: "1"}, capture_output=True, text=True)
+    words = [str(demo_data)] if name == "fuzz" else []
+    done = subprocess.run([sys.executable, "-m", f"bench.{name}", *words], env={**os.environ, ONCE: "1"}, capture_output=True, text=True)
     assert done.returncode == 0, done.stderr[-2000:]
-    assert told in done.stdout
+    assert re.search(told, done.stdout)

@@ -99,6 +99,24 @@ describe("the painter", () => {
     await rest();
     expect([on, engine.now.settled]).toEqual(["lossless 1/0", true]);
   });
+  it("asks once for the lossless picture, though the channel opens while that is on its way", async () => {
+    const pictures = () => fetched.filter((url) => url.includes("/pictures/")).length;
+    await rest();
+    painter.dispose();
+    const before = pictures();
+    hold = true;
+    painter = new Painter(viewport as unknown as Viewport, engine as unknown as Film, engine.stage.state, () => undefined);
+    await rest();
+    Socket.last.onopen();
+    expect(asked()).toHaveLength(2); // what was said before it was open went nowhere
+    hold = false;
+    for (const answer of answers) answer();
+    await rest();
+    expect([pictures() - before, engine.now.settled]).toEqual([1, true]);
+    Socket.last.onopen(); // and once it was lost, all of it is asked for again
+    await rest();
+    expect(pictures() - before).toBe(2);
+  });
   it("asks for the same lossless picture as for the live one: up to a pass, alone, of a view", async () => {
     const query = () => Object.fromEntries(new URL(fetched.filter((url) => url.includes("/pictures/")).at(-1)!, "http://x").searchParams);
     await rest();

@@ -26,6 +26,7 @@ export class Painter {
   private asked = ""; // what is on its way or on screen
   private sequence = 0;
   private lossless = false; // the picture of this sequence is final
+  private resting = false; // the final picture of this sequence is on its way
   private stops: (() => void)[];
 
   constructor(
@@ -41,11 +42,7 @@ export class Painter {
         pixel: (answer) => scene.stage.set({ pixel: answer as unknown as PixelReport }),
         ready: (answer) => this.readiness.receive(answer.id, answer as unknown as Ready),
         failed: (id, kind, message) => (kind === "look" ? this.fail(message) : kind === null && this.player.failed(id, message)),
-        open: () => {
-          this.player.again();
-          this.readiness.again();
-          this.refresh(true);
-        },
+        open: () => this.again(),
         refused: (reason) => this.fail(reason),
       },
       scene.around.back,
@@ -101,7 +98,7 @@ export class Painter {
     if (key === this.asked && !force) return;
     this.asked = key;
     this.sequence++;
-    this.lossless = false;
+    this.lossless = this.resting = false;
     this.scene.stage.set({ settled: false, failure: null, busySince: state.busySince ?? performance.now() });
     window.clearTimeout(this.timer);
     const lit = this.scene.lit();
@@ -109,9 +106,22 @@ export class Painter {
       this.live.newest({ kind: "look", ...want, commands: [...draft, lit.command], view: "hatched", selection: lit.selection });
       return;
     }
-    this.live.newest({ kind: "look", commands: draft, ...want, ...scopeOf(state) });
-    if (this.comparing) this.live.newest({ kind: "before", ...this.scene.before(want) });
+    this.ask(want);
+    this.resting = true;
     this.timer = window.setTimeout(() => void this.rest(want), REST);
+  }
+
+  private ask(want: Want) {
+    this.live.newest({ kind: "look", commands: this.scene.document.state.getState().draft, ...want, ...scopeOf(this.scene.now) });
+    if (this.comparing) this.live.newest({ kind: "before", ...this.scene.before(want) });
+  }
+
+  /** The channel is open: what was asked for over it before is asked for again. A final picture that is on its way comes all the same. */
+  private again() {
+    this.player.again();
+    this.readiness.again();
+    if (this.resting) this.ask(this.scene.want(this.width));
+    else this.refresh(true);
   }
 
   /** There is no picture of what is asked for; the one before stays. */
@@ -142,8 +152,9 @@ export class Painter {
 
   /** Replace what came over the live channel by the lossless picture, and measure the matte. */
   private async rest(want: Want) {
-    if (this.scene.document.state.getState().draft.length || this.scene.now.playing) return;
     const { sequence } = this;
+    this.resting = !this.scene.document.state.getState().draft.length && !this.scene.now.playing;
+    if (!this.resting) return;
     const current = () => sequence === this.sequence && !this.scene.now.playing;
     try {
       const [after, before] = await Promise.all([this.read(want), this.comparing ? this.read(this.scene.before(want)) : null]);
@@ -159,8 +170,12 @@ export class Painter {
       const coverage = await this.measure(want);
       if (current()) this.scene.stage.set({ coverage, settled: true });
     } catch (error) {
-      // Without an answer the live picture stays, and the reconnection tries again; an answer that says no is told.
-      if (current() && error instanceof Error && !this.scene.around.server.unreachable(error)) this.fail(error.message);
+      // Without an answer the live picture stays, and it is tried again once the server is back; an answer that says no is told.
+      if (!current() || !(error instanceof Error)) return;
+      if (this.scene.around.server.unreachable(error)) void this.scene.around.back().then(() => current() && this.refresh(true));
+      else this.fail(error.message);
+    } finally {
+      if (sequence === this.sequence) this.resting = false;
     }
   }
 
