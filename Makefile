@@ -14,12 +14,16 @@ demo: build
 install: $(STAMPS)/python
 build: $(STAMPS)/python $(STAMPS)/site
 
-# Locked versions first, then the package itself; kernels are compiled once, here.
-$(STAMPS)/python: requirements.lock pyproject.toml
+# Locked versions first, then the package itself.
+$(STAMPS)/packages: requirements.lock pyproject.toml
 	mkdir -p $(STAMPS)
 	test -x $(PY) || python3 -m venv .venv
 	.venv/bin/pip install -q -r requirements.lock
 	.venv/bin/pip install -q --no-deps -e .
+	touch $@
+
+# Kernels are compiled once, here.
+$(STAMPS)/python: $(STAMPS)/packages
 	.venv/bin/wenditas warm
 	touch $@
 
@@ -32,20 +36,20 @@ $(STAMPS)/site: $(STAMPS)/node $(shell find web/src web/public web/index.html we
 	cd web && npx vite build --logLevel warn
 	touch $@
 
-# Tools for tests and checks; Debian's Chromium and Firefox for the browser tests, gcc and strace to make a machine unkind.
-DEBIAN := chromium firefox-esr gcc strace
+# Tools for tests and checks; Debian's Chromium, without a window, and Firefox for the browser tests, gcc and strace to make a machine unkind.
+DEBIAN := chromium-headless-shell firefox-esr gcc strace
 $(STAMPS)/debian:
 	mkdir -p $(STAMPS)
 	(for tool in $(DEBIAN); do command -v $$tool >/dev/null || exit 1; done) || (apt-get update -qq && apt-get install -y -qq $(DEBIAN) libc6-dev >/dev/null)
 	touch $@
 
-$(STAMPS)/tools: requirements-test.lock $(STAMPS)/python $(STAMPS)/debian
+$(STAMPS)/tools: requirements-test.lock $(STAMPS)/packages $(STAMPS)/debian
 	.venv/bin/pip install -q -r requirements-test.lock
 	touch $@
 
-# What has to be fetched is fetched side by side; then two rows of tests, since those in the browser wait for much.
+# What has to be fetched or compiled is, side by side; then two rows of tests, since those in the browser wait for much.
 test:
-	$(MAKE) -j3 build $(STAMPS)/tools
+	$(MAKE) -j4 build $(STAMPS)/tools
 	$(MAKE) -j2 test-browser test-rest
 
 PYTEST := $(PY) -m pytest -m "not long" --durations=25

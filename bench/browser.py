@@ -109,7 +109,7 @@ def measure(folder: Path) -> list[tuple[str, str]]:
     rows = [("start of the application", f"{start_up:.1f} s (target ≤ 2 s)")]
     try:
         with sync_playwright() as playwright:
-            browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=ARGS)
+            browser = playwright.chromium.launch(executable_path=shutil.which("chromium-headless-shell"), args=ARGS)
             # Wide enough for the picture to be previewed at 960 × 540.
             page = browser.new_page(viewport={"width": 1544, "height": 920})
             page.goto(url)

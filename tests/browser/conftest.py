@@ -32,8 +32,8 @@ ARGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--d
 
 @pytest.fixture(scope="session")
 def browser_type_launch_args() -> dict:
-    chromium = shutil.which("chromium")
-    assert chromium, "Debian's chromium is needed: `make test` installs it"
+    chromium = shutil.which("chromium-headless-shell")
+    assert chromium, "Debian's chromium-headless-shell is needed: `make test` installs it"
     return {"executable_path": chromium, "args": [*ARGS, "--autoplay-policy=no-user-gesture-required"], "ignore_default_args": ["--hide-scrollbars"]}
 
 

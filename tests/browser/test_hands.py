@@ -118,10 +118,10 @@ def test_what_is_typed_is_stored_before_undo_and_before_leaving(bench: BenchPage
     assert bench.look().passes[0].amount == 100  # the step that was typed, not the one before it
     bench.page.get_by_role("button", name="Redo", exact=True).click()
     expect(field).to_have_value("30")
-    bench = bench.page.url
+    address = bench.page.url
     field.fill("35")
     bench.page.get_by_role("link", name="Footage").click()
-    bench.page.goto(bench)
+    bench.page.goto(address)
     draft(bench)
     expect(field).to_have_value("35")
 

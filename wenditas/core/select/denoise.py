@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from wenditas.core.colour.ycbcr import LUMA_709, differences, rgb_from_differences, spans
-from wenditas.core.kernel import Floats, Picture, as_picture, kernel
+from wenditas.core.kernel import Floats, Picture, apart, as_picture, kernel
 from wenditas.core.tiles import run_tiles
 
 RADIUS, SMALL_RADIUS = 3, 2  # in samples of chroma at half size; of pictures that are smaller than the footage, whose chroma is averaged already
@@ -25,7 +25,7 @@ NATIVE = 0.75  # of the footage's lines from which a picture of it still has chr
 KR, KG, KB = (np.float32(k) for k in LUMA_709)
 BLUE, RED = (np.float32(v) for v in spans())
 PER_B, PER_R = (np.float32(1 / v) for v in spans())
-QUARTER, ZERO, ONE, LEAST = np.float32(0.25), np.float32(0), np.float32(1), np.float32(LIFT_LEAST)
+QUARTER, HALF, ZERO, ONE, LEAST = np.float32(0.25), np.float32(0.5), np.float32(0), np.float32(1), np.float32(LIFT_LEAST)
 SHARES = np.array([[9, 3], [3, 1]], np.float32) / np.float32(16)  # of bilinear interpolation: the sample that a pixel lies in, and its neighbours
 
 
@@ -113,33 +113,46 @@ def _lifted_reference(small: Floats, y: Floats) -> Floats:
     return np.asarray(sums / total)
 
 
+@apart
+def _paired(upper, lower, out):  # type: ignore[no-untyped-def]
+    """Means of two by two: of what two rows have beside each other. The last of an odd row stands twice."""
+    pairs = upper.size // 2
+    for x in range(pairs):
+        out[x] = ((upper[2 * x] + lower[2 * x]) + (upper[2 * x + 1] + lower[2 * x + 1])) * QUARTER
+    if out.size > pairs:
+        out[pairs] = (upper[2 * pairs] + lower[2 * pairs]) * HALF
+
+
+@apart
+def _differ(r, g, b, luma, blue, red):  # type: ignore[no-untyped-def]
+    """Luma and colour differences of a row."""
+    for x in range(luma.size):
+        y = KR * r[x] + KG * g[x] + KB * b[x]
+        luma[x], blue[x], red[x] = y, (b[x] - y) * PER_B, (r[x] - y) * PER_R
+
+
 @kernel
 def _planes_rows(picture, halves, nearness, per_luma, per_chroma, first, end, out):  # type: ignore[no-untyped-def]
     """Luma and chroma, at half size where `halves`, smoothed along rows, into rows `first` to `end` of `out`."""
-    height, width = picture.shape[1], picture.shape[2]
+    height = picture.shape[1]
     columns = out.shape[2]
-    line = np.empty((3, columns + 2 * RADIUS), np.float32)
+    inner = columns + RADIUS
+    rgb, line = np.empty((3, columns), np.float32), np.empty((3, columns + 2 * RADIUS), np.float32)
     total, blues, reds = np.empty(columns, np.float32), np.empty(columns, np.float32), np.empty(columns, np.float32)
     for row in range(first, end):
-        for x in range(columns):
-            r, g, b = ZERO, ZERO, ZERO
-            if halves:
-                y0, x0 = 2 * row, 2 * x
-                y1, x1 = min(y0 + 1, height - 1), min(x0 + 1, width - 1)
-                r = (picture[0, y0, x0] + picture[0, y1, x0] + picture[0, y0, x1] + picture[0, y1, x1]) * QUARTER
-                g = (picture[1, y0, x0] + picture[1, y1, x0] + picture[1, y0, x1] + picture[1, y1, x1]) * QUARTER
-                b = (picture[2, y0, x0] + picture[2, y1, x0] + picture[2, y0, x1] + picture[2, y1, x1]) * QUARTER
-            else:
-                r, g, b = picture[0, row, x], picture[1, row, x], picture[2, row, x]
-            luma = KR * r + KG * g + KB * b
-            line[0, x + RADIUS], line[1, x + RADIUS], line[2, x + RADIUS] = luma, (b - luma) * PER_B, (r - luma) * PER_R
+        if halves:
+            for c in range(3):
+                _paired(picture[c, 2 * row], picture[c, min(2 * row + 1, height - 1)], rgb[c])
+            _differ(rgb[0], rgb[1], rgb[2], line[0, RADIUS:inner], line[1, RADIUS:inner], line[2, RADIUS:inner])
+        else:
+            _differ(picture[0, row], picture[1, row], picture[2, row], line[0, RADIUS:inner], line[1, RADIUS:inner], line[2, RADIUS:inner])
         for c in range(3):
             for x in range(RADIUS):
                 line[c, x], line[c, columns + RADIUS + x] = line[c, RADIUS], line[c, columns + RADIUS - 1]
         _smooth(line, nearness, per_luma, per_chroma, total, blues, reds, out[:, row])
 
 
-@kernel
+@apart
 def _gather(y, b, r, ty, tb, tr, near, per_luma, per_chroma, total, blues, reds):  # type: ignore[no-untyped-def]
     """Adds samples (`t`) to the sums for others, as far as they are alike."""
     for x in range(total.size):
@@ -197,35 +210,29 @@ def _smooth_rows(planes, nearness, per_luma, per_chroma, first, end, out):  # ty
 @kernel
 def _coloured_rows(picture, small, first, end, out):  # type: ignore[no-untyped-def]
     """Rows of the picture with its own luma and the chroma of `small`, which is of the same size."""
-    one = np.full(picture.shape[2], ONE)
     for row in range(first, end):
-        _colour(small[0, row], one, small[1, row], small[2, row], out[:, row])
+        _colour(small[0, row], small[1, row], small[2, row], out[0, row], out[1, row], out[2, row])
 
 
-@kernel
-def _colour(luma, total, blue, red, to):  # type: ignore[no-untyped-def]
-    """A row of R'G'B' from luma and sums of colour differences."""
-    for x in range(to.shape[1]):
-        share = ONE / total[x]
-        r, b = luma[x] + RED * red[x] * share, luma[x] + BLUE * blue[x] * share
-        to[0, x], to[1, x], to[2, x] = r, (luma[x] - KR * r - KB * b) / KG, b
+@apart
+def _colour(luma, blue, red, r, g, b):  # type: ignore[no-untyped-def]
+    """A row of R'G'B' from luma and colour differences."""
+    for x in range(luma.size):
+        y, to_red, to_blue = luma[x], luma[x] + RED * red[x], luma[x] + BLUE * blue[x]
+        r[x], g[x], b[x] = to_red, (y - KR * to_red - KB * to_blue) / KG, to_blue
 
 
 @kernel
 def _lifted_rows(picture, small, per_lift, first, end, out):  # type: ignore[no-untyped-def]
     """Rows of the picture with its own luma and the chroma of `small`, lifted to twice the size: pixels at even and at odd places by themselves."""
     width, rows, columns = picture.shape[2], small.shape[1], small.shape[2]
-    padded = np.empty((3, columns + 2), np.float32)
-    luma, total = np.zeros((2, columns), np.float32), np.empty((2, columns), np.float32)
-    blue, red = np.empty((2, columns), np.float32), np.empty((2, columns), np.float32)
+    padded, luma = np.empty((3, columns + 2), np.float32), np.zeros(2 * columns, np.float32)
+    apiece, sums = np.empty((2, columns), np.float32), np.empty((2, 3, columns), np.float32)  # of pixels at even and at odd places
+    unused, chroma = np.empty((2, width), np.float32), np.empty((2, 2 * columns), np.float32)
     for row in range(first, end):
-        for odd in range(2):
-            for k in range((width + 1 - odd) // 2):
-                x = 2 * k + odd
-                luma[odd, k] = KR * picture[0, row, x] + KG * picture[1, row, x] + KB * picture[2, row, x]
-        for odd in range(2):
-            for k in range(columns):
-                total[odd, k], blue[odd, k], red[odd, k] = ZERO, ZERO, ZERO
+        _differ(picture[0, row], picture[1, row], picture[2, row], luma[:width], unused[0], unused[1])
+        _split(luma, apiece[0], apiece[1])
+        sums[:] = ZERO
         for j in range(2):
             at = row // 2 if j == 0 else min(max(row // 2 + (1 if row % 2 == 1 else -1), 0), rows - 1)
             for c in range(3):
@@ -235,13 +242,27 @@ def _lifted_rows(picture, small, per_lift, first, end, out):  # type: ignore[no-
             for odd in range(2):
                 for i in range(2):  # the sample that a pixel lies in, and the next one on its side
                     a = 1 if i == 0 else 2 * odd
-                    z = a + columns
-                    _lift(luma[odd], padded[0, a:z], padded[1, a:z], padded[2, a:z], SHARES[j, i], per_lift, total[odd], blue[odd], red[odd])
-        for odd in range(2):
-            _colour(luma[odd], total[odd], blue[odd], red[odd], out[:, row, odd::2])
+                    z, to = a + columns, sums[odd]
+                    _lift(apiece[odd], padded[0, a:z], padded[1, a:z], padded[2, a:z], SHARES[j, i], per_lift, to[0], to[1], to[2])
+        for c in range(2):
+            _woven(sums[0, 0], sums[0, c + 1], sums[1, 0], sums[1, c + 1], chroma[c])
+        _colour(luma[:width], chroma[0, :width], chroma[1, :width], out[0, row], out[1, row], out[2, row])
 
 
-@kernel
+@apart
+def _split(row, even, odd):  # type: ignore[no-untyped-def]
+    for k in range(even.size):
+        even[k], odd[k] = row[2 * k], row[2 * k + 1]
+
+
+@apart
+def _woven(even_total, even, odd_total, odd, row):  # type: ignore[no-untyped-def]
+    """A row of means from sums at even and at odd places."""
+    for k in range(even.size):
+        row[2 * k], row[2 * k + 1] = even[k] / even_total[k], odd[k] / odd_total[k]
+
+
+@apart
 def _lift(luma, ys, bs, rs, share, per_lift, total, blue, red):  # type: ignore[no-untyped-def]
     """Adds the chroma of samples to the sums for a row of pixels, as far as their luma is like its own."""
     for x in range(luma.size):
