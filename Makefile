@@ -47,10 +47,11 @@ $(STAMPS)/tools: requirements-test.lock $(STAMPS)/packages $(STAMPS)/debian
 	.venv/bin/pip install -q -r requirements-test.lock
 	touch $@
 
-# What has to be fetched or compiled is, side by side; then two rows of tests, since those in the browser wait for much.
+# What has to be fetched or compiled is, side by side; then the tests, each row with two processes: more would wait for each other.
 test:
 	$(MAKE) -j4 build $(STAMPS)/tools
-	$(MAKE) -j2 test-browser test-rest
+	$(MAKE) test-browser
+	$(MAKE) test-rest
 
 PYTEST := $(PY) -m pytest -m "not long" --durations=25
 test-browser: build $(STAMPS)/tools

@@ -285,7 +285,8 @@ def main() -> None:
                 except OSError:
                     time.sleep(0.1)
             with sync_playwright() as playwright:
-                browser = playwright.chromium.launch(executable_path=shutil.which("chromium-headless-shell"), args=ARGS, ignore_default_args=["--hide-scrollbars"])
+                chromium = shutil.which("chromium-headless-shell")
+                browser = playwright.chromium.launch(executable_path=chromium, args=ARGS, ignore_default_args=["--hide-scrollbars"])
                 take(browser.new_page(viewport={"width": 1280, "height": 800}), url)
                 browser.close()
         finally:

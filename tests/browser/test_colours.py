@@ -18,7 +18,7 @@ def server(one_server: Server) -> Server:
 
 @pytest.fixture
 def bench(bench: BenchPage) -> BenchPage:
-    bench.page.set_default_timeout(20_000)
+    bench.page.set_default_timeout(60_000)
     return bench
 
 

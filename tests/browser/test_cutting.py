@@ -223,11 +223,11 @@ def test_another_look_from_here_on(bench: BenchPage, problems: list[str]) -> Non
     before = reel()
     page.get_by_role("button", name="Look ▾").click()
     page.get_by_role("menuitem", name="Another look from here on: split and dissolve").click()
-    expect(page.get_by_role("button", name="Six awnings, later ▾")).to_be_visible(timeout=20_000)
+    expect(page.get_by_role("button", name="Six awnings, later ▾")).to_be_visible(timeout=60_000)
     now = reel()
     assert len(now["items"]) == len(before["items"]) + 1 and len(now["transitions"]) == len(before["transitions"]) + 1
     assert page.get_by_label("Frame", exact=True).input_value() == "60"
     page.locator("[data-notice]").get_by_role("button", name="Undo").click()
-    expect(page.get_by_role("button", name="Six awnings ▾")).to_be_visible(timeout=20_000)
+    expect(page.get_by_role("button", name="Six awnings ▾")).to_be_visible(timeout=60_000)
     assert reel() == before
     assert problems == []

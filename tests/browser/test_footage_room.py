@@ -32,7 +32,7 @@ def test_bad_files_say_why_and_change_nothing(page: Page, server: Server, tmp_pa
     says = {"empty.mp4": "zero bytes", "cut.mp4": "cut short", "text.mp4": "cannot be read", "one.png": "1 × 1"}
     bring_in(page, *(tmp_path / name for name in says))
     for name, words in says.items():
-        expect(page.get_by_role("alert").filter(has_text=name)).to_contain_text(words, timeout=30_000)
+        expect(page.get_by_role("alert").filter(has_text=name)).to_contain_text(words, timeout=60_000)
     assert listed(page) == before
     page.reload()
     expect(page.get_by_role("heading", name="Tram up the hill.mp4")).to_be_visible()
@@ -43,7 +43,7 @@ def test_a_song_comes_in_and_is_heard_below_the_reel(page: Page, server: Server,
     page.goto(server.url)
     bring_in(page, written(tmp_path / "song.mp3", "libmp3lame"))
     card = page.get_by_role("listitem", name="song.mp3")
-    expect(card).to_contain_text("MP3 stereo, 48 kHz", timeout=30_000)
+    expect(card).to_contain_text("MP3 stereo, 48 kHz", timeout=60_000)
     page.get_by_role("link", name="Reel", exact=True).click()
     page.get_by_role("combobox", name="Sound track").select_option(label="song.mp3")
     expect(page.get_by_role("button", name="Undo")).to_be_enabled()
@@ -60,7 +60,7 @@ def test_a_file_of_another_kind_from_start_to_finish(page: Page, server: Server,
     page.goto(server.url)
     bring_in(page, clip)
     card = page.get_by_role("listitem", name="square.mkv")
-    expect(card).to_contain_text("640 × 480", timeout=30_000)
+    expect(card).to_contain_text("640 × 480", timeout=60_000)
     for fact in ("29.97 fps", "24 frames", "H264, 10 bit", "OPUS stereo", "BT.709 limited"):
         expect(card).to_contain_text(fact)
     card.get_by_role("button", name="Open on the Bench", exact=True).click()
@@ -81,7 +81,7 @@ def test_stills_work_on_the_bench(page: Page, server: Server, tmp_path: Path) ->
     page.goto(server.url)
     bring_in(page, path)
     card = page.get_by_role("listitem", name="still.png")
-    card.get_by_role("button", name="Open on the Bench", exact=True).click(timeout=30_000)
+    card.get_by_role("button", name="Open on the Bench", exact=True).click(timeout=60_000)
     bench = BenchPage(page, server)
     bench.wait_for_picture()
     bench.click(0.375, 0.375)
@@ -89,7 +89,7 @@ def test_stills_work_on_the_bench(page: Page, server: Server, tmp_path: Path) ->
     assert min(bench.pixel(0.375, 0.375)) > 250
     page.keyboard.press("Space")
     start = int(page.get_by_label("Frame", exact=True).input_value())
-    page.wait_for_function("(start) => Number(document.querySelector('input[aria-label=Frame]').value) > start + 3", arg=start, timeout=20_000)
+    page.wait_for_function("(start) => Number(document.querySelector('input[aria-label=Frame]').value) > start + 3", arg=start, timeout=60_000)
     page.keyboard.press("k")
 
 
@@ -100,12 +100,12 @@ def test_what_is_there_of_a_damaged_file_is_taken(page: Page, server: Server, tm
     page.goto(server.url)
     bring_in(page, tmp_path / "cut.mp4")
     row = page.get_by_role("alert").filter(has_text="cut.mp4")
-    expect(row).to_contain_text("cut short: it promises 132 pictures", timeout=30_000)
+    expect(row).to_contain_text("cut short: it promises 132 pictures", timeout=60_000)
     row.get_by_role("button", name="Take what is there").click()
     card = page.get_by_role("listitem", name="cut.mp4")
-    expect(card).to_contain_text("cut short", timeout=30_000)
+    expect(card).to_contain_text("cut short", timeout=60_000)
     bring_in(page, tmp_path / "cut.mp4")
-    expect(page.locator("[data-notice]").filter(has_text="is here already")).to_be_visible(timeout=30_000)
+    expect(page.locator("[data-notice]").filter(has_text="is here already")).to_be_visible(timeout=60_000)
     assert listed(page).count("cut.mp4") == 1
     card.get_by_role("button", name="Open on the Bench", exact=True).click()
     bench = BenchPage(page, server)
@@ -118,7 +118,7 @@ def test_another_rate_is_asked_for(page: Page, server: Server, tmp_path: Path) -
     page.goto(server.url)
     bring_in(page, clip)
     card = page.get_by_role("listitem", name="slow.mkv")
-    expect(card).to_contain_text("18 fps", timeout=30_000)
+    expect(card).to_contain_text("18 fps", timeout=60_000)
     card.get_by_role("button", name="More for slow.mkv").click()
     page.get_by_role("menuitem", name="Show at another rate…").click()
     page.get_by_label("Frames a second").fill("24")
@@ -169,11 +169,11 @@ def test_several_at_once_from_a_list(page: Page, server: Server) -> None:
         page.get_by_label(f"Choose {name}").check()
     chosen = page.get_by_role("group", name="What is chosen")
     chosen.get_by_role("button", name="Put in the reel").click()
-    expect(page.locator("[data-notice]").get_by_text("2 files stand at the end of the reel.")).to_be_visible(timeout=20_000)
+    expect(page.locator("[data-notice]").get_by_text("2 files stand at the end of the reel.")).to_be_visible(timeout=60_000)
     chosen.get_by_role("button", name="Put a look on ▾").click()
     page.get_by_role("menuitem", name="Two-ink print").click()
     said = page.locator("[data-notice]").get_by_text("“Two-ink print” is on 2 shots")
-    expect(said).to_be_visible(timeout=30_000)
+    expect(said).to_be_visible(timeout=60_000)
     page.keyboard.press("Escape")  # closes the newest message
     expect(said).to_have_count(0)
     chosen.get_by_role("button", name="Remove", exact=True).click()
@@ -182,7 +182,7 @@ def test_several_at_once_from_a_list(page: Page, server: Server) -> None:
     expect(rows).to_have_count(8)
     page.get_by_role("button", name="Project ▾").click()
     page.get_by_role("menuitem", name="Duplicate this project").click()
-    expect(page.get_by_text("The Marrow Hill Tramway, copy", exact=True)).to_be_visible(timeout=20_000)
+    expect(page.get_by_text("The Marrow Hill Tramway, copy", exact=True)).to_be_visible(timeout=60_000)
     page.get_by_role("link", name="Reel", exact=True).click()
     expect(page.get_by_label("Items").get_by_role("button")).to_have_count(10)
 

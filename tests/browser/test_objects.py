@@ -34,7 +34,7 @@ def test_one_of_two_like_things_keeps_its_colour(page: Page, server: Server, tmp
     page.goto(server.url)
     page.get_by_label("Files to bring in").set_input_files(str(clip))
     card = page.get_by_role("listitem", name="two.mp4")
-    expect(card).to_contain_text("24 frames", timeout=30_000)
+    expect(card).to_contain_text("24 frames", timeout=60_000)
     card.get_by_role("button", name="Open on the Bench", exact=True).click()
     bench = BenchPage(page, server)
     bench.wait_for_picture()

@@ -281,7 +281,7 @@ def test_one_lost_answer_is_not_the_end(reel: ReelPage, problems: list[str]) -> 
     page.keyboard.press("s")
     lost = page.get_by_text("The server does not answer")
     expect(lost).to_be_visible()
-    expect(lost).to_have_count(0, timeout=20_000)
+    expect(lost).to_have_count(0, timeout=60_000)
     reel.stored()
     assert failed and len(reel.state()["document"]["items"]) == before + 1
     page.unroute_all()

@@ -76,9 +76,9 @@ def test_the_picture_takes_the_window_and_keeps_transport_and_pass(bench: BenchP
     expect(page.get_by_role("list", name="Stages")).to_be_visible()
 
 
-@pytest.mark.another_shot
 def test_a_slider_is_as_long_as_its_panel_and_finer_with_alt(bench: BenchPage) -> None:
     page = bench.page
+    bench.start_over()
     bench.add("Gaussian blur")
     slider = page.get_by_role("slider", name="Radius", exact=True)
     box = slider.bounding_box()
@@ -182,9 +182,9 @@ def test_one_hundred_percent_is_pixel_for_pixel(browser, one_server: Server, den
     context.close()
 
 
-@pytest.mark.another_shot
 def test_the_hand_is_out_when_a_shot_opens_and_the_tool_is_told_at_the_pointer(bench: BenchPage) -> None:
     page = bench.page
+    bench.start_over()
     tool = page.get_by_role("radiogroup", name="What a click in the picture does")
     expect(tool.get_by_role("radio", name="Hand")).to_be_checked()
     corner = bench.canvas.bounding_box()
@@ -267,9 +267,9 @@ def test_what_is_said_stays_off_the_ruler_and_goes_with_its_shot(bench: BenchPag
     expect(page.locator("[data-notice]")).to_have_count(0)
 
 
-@pytest.mark.another_shot
 def test_takes_in_one_press_stepped_through_and_side_by_side(bench: BenchPage, problems: list[str]) -> None:
     page = bench.page
+    bench.start_over()
     bench.add("Exposure")
     levels = {}
     for name, stops in (("Take 1", -2), ("Take 2", 1)):
@@ -331,12 +331,12 @@ def test_exports_are_told_ahead_and_seen_from_every_room(bench: BenchPage) -> No
     page.get_by_role("button", name="Export", exact=True).click()
     dialog = page.get_by_role("dialog")
     expect(dialog).to_contain_text("132 frames, 5.5 s, 1280 × 720 at 24 fps")
-    expect(dialog.get_by_label("About")).to_contain_text(re.compile(r"About [\d.]+ MB, in about [\d.]+ (s|min)"), timeout=30_000)
+    expect(dialog.get_by_label("About")).to_contain_text(re.compile(r"About [\d.]+ MB, in about [\d.]+ (s|min)"), timeout=60_000)
     dialog.get_by_role("radio", name="Small").click()
     expect(dialog).to_contain_text("To look at and send")
     page.get_by_label("Name").fill("Seen from afar")
     dialog.get_by_role("button", name="Export", exact=True).click()
-    expect(page.get_by_role("progressbar", name="Exports under way")).to_be_visible(timeout=20_000)
+    expect(page.get_by_role("progressbar", name="Exports under way")).to_be_visible(timeout=60_000)
     page.get_by_role("link", name="Footage").click()
     expect(page.get_by_role("progressbar", name="Exports under way")).to_have_count(0, timeout=60_000)
 

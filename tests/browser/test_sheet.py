@@ -163,7 +163,7 @@ def test_a_look_is_saved_as_a_lut_and_the_shelf_as_a_file(bench: BenchPage, tmp_
     page.get_by_role("button", name="Look ▾").click()
     page.get_by_role("menuitem", name="Save as a LUT…").click()
     dialog = page.get_by_role("dialog", name="Save as a LUT")
-    expect(dialog.get_by_text("CIEDE2000")).to_be_visible(timeout=30_000)
+    expect(dialog.get_by_text("CIEDE2000")).to_be_visible(timeout=60_000)
     expect(dialog.get_by_role("list", name="Left out").get_by_role("listitem").first).to_contain_text("selection")
     with page.expect_download() as download:
         dialog.get_by_role("link", name="Save .cube").click()

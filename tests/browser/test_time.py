@@ -97,7 +97,7 @@ def test_a_higher_tolerance_is_held_while_the_tram_is_in_shade(bench: BenchPage)
     bench.set("Tolerance in °", 12)
     bench.set("Softness in °", 6)
     assert frames_of(bench, "tolerance") == [0, 30] and frame > 30
-    expect(curve).to_have_attribute("data-fresh", "true", timeout=30_000)
+    expect(curve).to_have_attribute("data-fresh", "true", timeout=60_000)
     expect(mark).to_have_count(0)
     assert [covered(n) for n in (0, 12, 24)] == before
 

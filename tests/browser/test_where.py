@@ -190,7 +190,7 @@ def lose_the_shade(bench: BenchPage) -> tuple[Locator, Locator, int]:
     page.get_by_role("button", name="Pick from frame 75: remove").nth(2).click()  # the shaded pick: without it the shade falls out
     bench.set("Tolerance in °", 2)
     bench.set("Softness in °", 2)
-    expect(curve).to_have_attribute("data-fresh", "true", timeout=30_000)
+    expect(curve).to_have_attribute("data-fresh", "true", timeout=60_000)
     mark = page.get_by_role("button", name=re.compile("drops to .* at frame"))
     expect(mark).to_be_visible()
     return curve, mark, int(mark.inner_text().rsplit(" ", 1)[1])
@@ -204,7 +204,7 @@ def test_the_curve_marks_the_shade_until_the_tolerance_is_raised(bench: BenchPag
     assert int(page.get_by_label("Frame", exact=True).input_value()) == frame
     bench.set("Tolerance in °", 12)
     bench.set("Softness in °", 6)
-    expect(curve).to_have_attribute("data-fresh", "true", timeout=30_000)
+    expect(curve).to_have_attribute("data-fresh", "true", timeout=60_000)
     expect(mark).to_have_count(0)
 
 

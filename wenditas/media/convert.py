@@ -9,11 +9,15 @@ half way between two columns too.
 import numpy as np
 
 from wenditas.core.colour.ycbcr import LUMA_601, Signal
-from wenditas.core.kernel import Floats, Picture, kernel
+from wenditas.core.kernel import Floats, Picture, apart, inline, kernel
 from wenditas.core.tiles import run_tiles
 from wenditas.media.levels import levels_of
 
 HALF, QUARTER, THREE_QUARTERS, ZERO, ONE = (np.float32(v) for v in (0.5, 0.25, 0.75, 0, 1))
+# JPEG (JFIF 1.02): full-range Y'CbCr with the weights of BT.601; chroma, where it is subsampled, in the middle of four pixels.
+_R, _G, _B = (np.float32(w) for w in LUMA_601)
+PER_CB, PER_CR = np.float32(0.5 / (1 - LUMA_601[2])), np.float32(0.5 / (1 - LUMA_601[0]))
+CODES, MIDDLE = np.float32(255), np.float32(128)
 
 
 @kernel
@@ -137,39 +141,57 @@ def bayer(order: int = 3) -> Floats:
 DITHER = bayer()
 
 
+@inline
+def _limited(value):  # type: ignore[no-untyped-def]
+    return min(max(value, ZERO), ONE)
+
+
+@apart
+def _repeated(eight, to):  # type: ignore[no-untyped-def]
+    """A row of the dither, again and again."""
+    whole = to.size - to.size % 8
+    for x in range(0, whole, 8):
+        for k in range(8):
+            to[x + k] = eight[k]
+    for x in range(whole, to.size):
+        to[x] = eight[x & 7]
+
+
 @kernel
 def _thresholds(dither, levels, row, to):  # type: ignore[no-untyped-def]
     """Thresholds of a row: those of the dither, and one half, which rounds, where the picture holds levels of its own (see `levels`)."""
-    for x in range(to.size):
-        to[x] = dither[x & 7]
+    _repeated(dither, to)
     if levels.size:
         for x in range(to.size):
             to[x] = HALF if levels[row, x] else to[x]
+
+
+@apart
+def _add_light(r, g, b, scales, at, top, luma, sum_b, sum_r):  # type: ignore[no-untyped-def]
+    """The luma of a row as code values, and its colour differences onto sums."""
+    kr, kg, kb, span, black = scales[0], scales[1], scales[2], scales[3], scales[4]
+    for x in range(luma.size):
+        rx, gx, bx = _limited(r[x]), _limited(g[x]), _limited(b[x])
+        y = kr * rx + kg * gx + kb * bx
+        luma[x] = np.int32(min(y * span + black + at[x], top))
+        sum_b[x] += bx - y
+        sum_r[x] += rx - y
 
 
 @kernel
 def _store(tile, first, scales, dither, levels, top, luma, cb, cr):  # type: ignore[no-untyped-def]
     """Float rows to limited 4:2:0 code values; `first` and the number of rows are even."""
     width = tile.shape[2]
-    kr, kg, kb = scales[0], scales[1], scales[2]
-    span, black, per_cb, per_cr, zero = scales[3], scales[4], scales[5], scales[6], scales[7]
+    per_cb, per_cr, zero = scales[5], scales[6], scales[7]
     sum_b, sum_r = np.empty(width + 2, np.float32), np.empty(width + 2, np.float32)
-    line, at = np.empty(width, np.float32), np.empty(width, np.float32)
+    at = np.empty(width, np.float32)
     for row in range(0, tile.shape[1], 2):
         sum_b[:] = np.float32(0)
         sum_r[:] = np.float32(0)
         for k in range(2):
-            r, g, b = tile[0, row + k], tile[1, row + k], tile[2, row + k]
-            out = luma[first + row + k]
             _thresholds(dither[(first + row + k) & 7], levels, row + k, at)
-            for x in range(width):
-                rx, gx, bx = min(max(r[x], ZERO), ONE), min(max(g[x], ZERO), ONE), min(max(b[x], ZERO), ONE)
-                y = kr * rx + kg * gx + kb * bx
-                line[x] = y * span + black
-                sum_b[x + 1] += bx - y
-                sum_r[x + 1] += rx - y
-            for x in range(width):
-                out[x] = np.int32(min(line[x] + at[x], top))
+            light = luma[first + row + k, :width]
+            _add_light(tile[0, row + k], tile[1, row + k], tile[2, row + k], scales, at, top, light, sum_b[1 : width + 1], sum_r[1 : width + 1])
         sum_b[0], sum_r[0] = sum_b[2], sum_r[2]
         thresholds, half = dither[((first + row) >> 1) & 7], (first + row) >> 1
         for x in range(width >> 1):
@@ -221,7 +243,7 @@ def _store_wide(tile, first, scales, top, half, luma, cb, cr):  # type: ignore[n
         r, g, b = tile[0, row], tile[1, row], tile[2, row]
         out, out_b, out_r = luma[first + row], cb[first + row], cr[first + row]
         for x in range(width):
-            rx, gx, bx = min(max(r[x], ZERO), ONE), min(max(g[x], ZERO), ONE), min(max(b[x], ZERO), ONE)
+            rx, gx, bx = _limited(r[x]), _limited(g[x]), _limited(b[x])
             y = kr * rx + kg * gx + kb * bx
             out[x] = np.int32(min(y * span + black + HALF, top))
             line_b[x + 1] = bx - y
@@ -262,7 +284,7 @@ def _store_rgb16(tile, first, r, g, b):  # type: ignore[no-untyped-def]
         for row in range(tile.shape[1]):
             values, out = tile[c, row], plane[first + row]
             for x in range(tile.shape[2]):
-                out[x] = np.uint16(np.int32(min(max(values[x], ZERO), ONE) * np.float32(65535) + HALF))
+                out[x] = np.uint16(np.int32(_limited(values[x]) * np.float32(65535) + HALF))
 
 
 class OutRgb16:
@@ -276,21 +298,32 @@ class OutRgb16:
         _store_rgb16(tile, first, *self.planes)
 
 
+@apart
+def _codes(values, at, to):  # type: ignore[no-untyped-def]
+    for x in range(to.size):
+        to[x] = np.uint8(np.int32(_limited(values[x]) * CODES + at[x]))
+
+
+@apart
+def _interleaved(r, g, b, to):  # type: ignore[no-untyped-def]
+    for x in range(r.size):
+        to[3 * x], to[3 * x + 1], to[3 * x + 2] = r[x], g[x], b[x]
+
+
 @kernel
 def _store_rgb(tile, first, dither, levels, out):  # type: ignore[no-untyped-def]
-    at = np.empty(tile.shape[2], np.float32)
+    """Float rows to rows of `out`, each of which holds R, G, B after one another, pixel by pixel."""
+    at, line = np.empty(tile.shape[2], np.float32), np.empty((3, tile.shape[2]), np.uint8)
     for row in range(tile.shape[1]):
         _thresholds(dither[(first + row) & 7], levels, row, at)
         for c in range(3):
-            values = tile[c, row]
-            for x in range(tile.shape[2]):
-                value = min(max(values[x], ZERO), ONE) * np.float32(255)
-                out[first + row, x, c] = np.uint8(np.int32(value + at[x]))
+            _codes(tile[c, row], at, line[c])
+        _interleaved(line[0], line[1], line[2], out[first + row])
 
 
 def store_rgb8(first: int, tile: Picture, out: np.ndarray) -> None:
     """A tile into rows of an 8-bit `(h, w, 3)` picture, limited to 0-1, ordered dither but for levels of its own."""
-    _store_rgb(tile, first, DITHER, levels_of(tile), out)
+    _store_rgb(tile, first, DITHER, levels_of(tile), out.reshape(out.shape[0], -1))
 
 
 def to_rgb8(picture: Picture) -> np.ndarray:
@@ -300,25 +333,41 @@ def to_rgb8(picture: Picture) -> np.ndarray:
     return out
 
 
-# JPEG (JFIF 1.02): full-range Y'CbCr with the weights of BT.601; chroma, where it is subsampled, in the middle of four pixels.
-_R, _G, _B = (np.float32(w) for w in LUMA_601)
-PER_CB, PER_CR = np.float32(0.5 / (1 - LUMA_601[2])), np.float32(0.5 / (1 - LUMA_601[0]))
-CODES, MIDDLE = np.float32(255), np.float32(128)
+@apart
+def _chroma_codes(difference, scale, at, to):  # type: ignore[no-untyped-def]
+    """Colour differences of a row as code values of a JPEG."""
+    for x in range(to.size):
+        to[x] = np.uint8(np.int32(min(difference[x] * scale * CODES + MIDDLE + at[x], CODES)))
+
+
+@apart
+def _add_jpeg_light(r, g, b, at, luma, blue, red):  # type: ignore[no-untyped-def]
+    """The luma of a row as code values of a JPEG, and its colour differences onto sums."""
+    for x in range(luma.size):
+        rx, gx, bx = _limited(r[x]), _limited(g[x]), _limited(b[x])
+        y = _R * rx + _G * gx + _B * bx
+        luma[x] = np.uint8(np.int32(y * CODES + at[x]))
+        blue[x] += bx - y
+        red[x] += rx - y
+
+
+@apart
+def _pairs(row, to):  # type: ignore[no-untyped-def]
+    """Sums of two by two."""
+    for x in range(to.size):
+        to[x] = row[2 * x] + row[2 * x + 1]
 
 
 @kernel
 def _store_jpeg(picture, first, end, dither, luma, cb, cr):  # type: ignore[no-untyped-def]
     width = picture.shape[2]
+    at, blues, reds = np.empty(width, np.float32), np.empty(width, np.float32), np.empty(width, np.float32)
     for row in range(first, end):
-        r, g, b, thresholds = picture[0, row], picture[1, row], picture[2, row], dither[row & 7]
-        out, out_b, out_r = luma[row], cb[row], cr[row]
-        for x in range(width):
-            red, green, blue = min(max(r[x], ZERO), ONE), min(max(g[x], ZERO), ONE), min(max(b[x], ZERO), ONE)
-            y = _R * red + _G * green + _B * blue
-            d = thresholds[x & 7]
-            out[x] = np.uint8(np.int32(y * CODES + d))
-            out_b[x] = np.uint8(np.int32(min((blue - y) * PER_CB * CODES + MIDDLE + d, CODES)))
-            out_r[x] = np.uint8(np.int32(min((red - y) * PER_CR * CODES + MIDDLE + d, CODES)))
+        blues[:], reds[:] = ZERO, ZERO
+        _repeated(dither[row & 7], at)
+        _add_jpeg_light(picture[0, row], picture[1, row], picture[2, row], at, luma[row], blues, reds)
+        _chroma_codes(blues, PER_CB, at, cb[row])
+        _chroma_codes(reds, PER_CR, at, cr[row])
 
 
 @kernel
@@ -327,24 +376,20 @@ def _store_jpeg_420(picture, first, end, dither, luma, cb, cr):  # type: ignore[
     _, height, width = picture.shape
     columns = (width + 1) >> 1
     blues, reds = np.empty(2 * columns, np.float32), np.empty(2 * columns, np.float32)
+    at, sums = np.empty(2 * columns, np.float32), np.empty(columns, np.float32)
     for top in range(first, end, 2):
-        blues[:], reds[:] = 0, 0
+        blues[:], reds[:] = ZERO, ZERO
         for k in range(2):
             row = min(top + k, height - 1)
-            r, g, b, thresholds, out = picture[0, row], picture[1, row], picture[2, row], dither[row & 7], luma[row]
-            for x in range(width):
-                red, green, blue = min(max(r[x], ZERO), ONE), min(max(g[x], ZERO), ONE), min(max(b[x], ZERO), ONE)
-                y = _R * red + _G * green + _B * blue
-                out[x] = np.uint8(np.int32(y * CODES + thresholds[x & 7]))
-                blues[x] += blue - y
-                reds[x] += red - y
+            _repeated(dither[row & 7], at)
+            _add_jpeg_light(picture[0, row], picture[1, row], picture[2, row], at, luma[row], blues[:width], reds[:width])
         if width & 1:
             blues[width], reds[width] = blues[width - 1], reds[width - 1]
-        out_b, out_r, thresholds = cb[top >> 1], cr[top >> 1], dither[(top >> 1) & 7]
-        for x in range(columns):
-            d, u, v = thresholds[x & 7], blues[2 * x] + blues[2 * x + 1], reds[2 * x] + reds[2 * x + 1]
-            out_b[x] = np.uint8(np.int32(min(u * QUARTER * PER_CB * CODES + MIDDLE + d, CODES)))
-            out_r[x] = np.uint8(np.int32(min(v * QUARTER * PER_CR * CODES + MIDDLE + d, CODES)))
+        _repeated(dither[(top >> 1) & 7], at)
+        _pairs(blues, sums)
+        _chroma_codes(sums, QUARTER * PER_CB, at, cb[top >> 1])
+        _pairs(reds, sums)
+        _chroma_codes(sums, QUARTER * PER_CR, at, cr[top >> 1])
 
 
 def to_jpeg_planes(picture: Picture, subsampled: bool = False) -> tuple[np.ndarray, np.ndarray, np.ndarray]:

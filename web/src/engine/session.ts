@@ -20,6 +20,8 @@ export abstract class Session<V extends AnyView, C extends object> implements Fi
   abstract readonly size: { width: number; height: number };
   abstract readonly heard: Film["heard"];
   private readonly unfollow: () => void;
+  /** What `now` was put together of: it is asked for many times between two changes. */
+  private together: { timeline: TimelineState; stage: StageState; choice: C; all: TimelineState & StageState & C } | null = null;
 
   constructor(
     readonly document: Document<V>,
@@ -50,7 +52,11 @@ export abstract class Session<V extends AnyView, C extends object> implements Fi
 
   /** What is looked at, as it is now. */
   get now(): TimelineState & StageState & C {
-    return { ...this.timeline.now, ...this.stage.now, ...this.choice.now };
+    const { timeline, stage, choice, together } = this;
+    if (together?.timeline === timeline.now && together.stage === stage.now && together.choice === choice.now) return together.all;
+    const parts = { timeline: timeline.now, stage: stage.now, choice: choice.now };
+    this.together = { ...parts, all: { ...parts.timeline, ...parts.stage, ...parts.choice } };
+    return this.together.all;
   }
   get view(): V {
     return this.document.view;

@@ -6,7 +6,7 @@ import type { StoreApi } from "zustand/vanilla";
 
 import type { Film } from "../scene";
 import type { Ready } from "../timeline";
-import { Decoder } from "./decoder";
+import { decode } from "./decode";
 import { Live, type Picture } from "./live";
 import { Player } from "./player";
 import { Readiness } from "./readiness";
@@ -21,7 +21,6 @@ const REST = 140; // ms without a change before the lossless picture is fetched
 export class Painter {
   readonly live: Live;
   readonly player: Player;
-  private decoder = new Decoder();
   private readiness: Readiness;
   private timer = 0;
   private asked = ""; // what is on its way or on screen
@@ -48,7 +47,7 @@ export class Painter {
       },
       scene.around.back,
     );
-    this.player = new Player(this.live, this.decoder, viewport, scene, () => this.width, showScope);
+    this.player = new Player(this.live, viewport, scene, () => this.width, showScope);
     this.readiness = new Readiness(this.live, scene, () => this.width);
     const look = () => this.refresh();
     this.stops = [scene.document.state, scene.timeline.state, wanted, scene.choice.state].map((store) => store.subscribe(look));
@@ -62,7 +61,6 @@ export class Painter {
     this.player.dispose();
     this.readiness.dispose();
     this.live.close();
-    this.decoder.close();
   }
 
   /** Width of preview that the zoom needs: exactly what is shown when fitted, else the next larger of a few. */
@@ -135,13 +133,13 @@ export class Painter {
   private async receive({ kind, jpeg, scope }: Picture) {
     const { sequence } = this;
     if (kind === "scope") {
-      const drawn = scope && (await this.decoder.decode(scope.png, "image/png"));
+      const drawn = scope && (await decode(scope.png, "image/png"));
       if (!drawn) return;
       if (this.scene.now.playing) drawn.close();
       else this.showScope(scope.kind, drawn);
       return;
     }
-    const bitmap = await this.decoder.decode(jpeg, "image/jpeg");
+    const bitmap = await decode(jpeg, "image/jpeg");
     if (this.scene.now.playing || (this.lossless && sequence === this.sequence)) return bitmap.close();
     if (kind === "before") this.viewport.setBefore(bitmap);
     else this.viewport.setAfter(bitmap);

@@ -3,14 +3,13 @@ import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { BenchSession } from "../bench";
 import { engineOn, viewOf } from "../testing";
 import type { Ready } from "../timeline";
-import type { Decoder } from "./decoder";
 import type { Ask, Live, Picture } from "./live";
 import { Player } from "./player";
 import { Readiness } from "./readiness";
 import type { Viewport } from "./viewport";
 
 const closed: number[] = [];
-const decoder = { decode: (bytes: Uint8Array) => Promise.resolve({ frame: bytes[0], close: () => closed.push(bytes[0]!) }) };
+vi.mock("./decode", () => ({ decode: (bytes: Uint8Array) => Promise.resolve({ frame: bytes[0], close: () => closed.push(bytes[0]!) }) }));
 
 /** A clock, a screen and a server that answers when it is told to. */
 class Stage {
@@ -33,7 +32,7 @@ class Stage {
   player: Player;
 
   constructor(readonly engine: BenchSession) {
-    this.player = new Player(this.live as unknown as Live, decoder as unknown as Decoder, this.viewport as unknown as Viewport, engine, () => 320, () => undefined);
+    this.player = new Player(this.live as unknown as Live, this.viewport as unknown as Viewport, engine, () => 320, () => undefined);
   }
 
   /** Let some milliseconds pass at 60 pictures a second; `answers` a second come from the server, oldest first. */

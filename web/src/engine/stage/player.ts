@@ -1,6 +1,6 @@
 /** Playback: renders ahead, drops frames rather than drift, sound in step with the picture. */
 import type { Film } from "../scene";
-import type { Decoder } from "./decoder";
+import { decode } from "./decode";
 import type { Ask, Live, Picture } from "./live";
 import { Pace } from "./pace";
 import type { ScopeKind } from "./state";
@@ -45,7 +45,6 @@ export class Player {
 
   constructor(
     private live: Live,
-    private decoder: Decoder,
     private viewport: Viewport,
     private scene: Film,
     private width: () => number,
@@ -225,8 +224,8 @@ export class Player {
     this.latency += ((performance.now() - asked.at) / 1000 - this.latency) * LATELY;
     this.failures = 0;
     if (!asked.before) this.pace.came(performance.now(), asked.size, this.flying > 1);
-    const { run, decoder } = this;
-    void Promise.all([decoder.decode(jpeg, "image/jpeg"), scope && decoder.decode(scope.png, "image/png")]).then(([bitmap, drawn]) => {
+    const { run } = this;
+    void Promise.all([decode(jpeg, "image/jpeg"), scope && decode(scope.png, "image/png")]).then(([bitmap, drawn]) => {
       if (run !== this.run || asked.frame <= this.lastStep) {
         bitmap.close();
         return drawn?.close();
