@@ -7,11 +7,13 @@ import os
 import subprocess
 import sys
 import sysconfig
+import tomllib
 import zipfile
 from pathlib import Path
 
 import httpx
 import pytest
+from packaging.requirements import Requirement
 
 from tests.api.conftest import wait_for
 from tests.faults.conftest import free_port
@@ -72,3 +74,12 @@ def test_installed_alone_it_serves_the_page(wheel: Path, tmp_path: Path) -> None
     finally:
         server.kill()
         server.wait()
+
+
+def test_what_it_depends_on_has_an_end_and_admits_what_is_tested() -> None:
+    """The wheel takes the newest release that it is allowed: one that took away an option made all footage unreadable."""
+    project = tomllib.loads((ROOT / "pyproject.toml").read_text("utf-8"))["project"]
+    locked = dict(line.split("==") for line in (ROOT / "requirements.lock").read_text("utf-8").splitlines() if "==" in line)
+    for needed in map(Requirement, project["dependencies"]):
+        assert any(bound.operator in ("<", "<=", "==", "~=") for bound in needed.specifier), f"{needed.name} may be of any later release"
+        assert needed.specifier.contains(locked[needed.name].split(";")[0].strip()), f"{needed} is not what is tested: {locked[needed.name]}"

@@ -2,9 +2,11 @@
 
 import errno
 import json
+import logging
 import resource
 import subprocess
 import sys
+import traceback
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
@@ -13,8 +15,11 @@ import av
 
 from wenditas.core.errors import DiskFull, FootageDamaged, FootageRefused, OnlySound
 
+log = logging.getLogger(__name__)
+
 MEMORY = 4 << 30
 BROKEN = "The file broke its reader, or needs too much memory. It may be damaged."
+OURS = (TypeError, AttributeError, NameError, ImportError)  # what no file brings about: a fault of the program, or a library that is another than it knows
 
 
 def asked(module: str, *words: str | Path, seconds: int) -> dict[str, Any]:
@@ -27,6 +32,8 @@ def asked(module: str, *words: str | Path, seconds: int) -> dict[str, Any]:
         done = subprocess.run(command, capture_output=True, text=True, timeout=seconds)
     except subprocess.TimeoutExpired as error:
         raise FootageRefused(f"Reading the file took more than {seconds} seconds and was stopped.") from error
+    if "Traceback" in done.stderr:
+        log.error("%s: %s", module, done.stderr)
     return understood(done.stdout)
 
 
@@ -64,4 +71,7 @@ def answer(work: Callable[[], dict[str, Any]], seconds: int, memory: int = MEMOR
         made = {"refused": "The file needs too much memory to be read."}
     except (OSError, av.error.FFmpegError) as error:
         made = {"full": True} if error.errno == errno.ENOSPC else {"refused": f"The file cannot be read: {error.strerror}."}
+    except OURS as error:
+        traceback.print_exc()
+        made = {"refused": f"Wenditas met something that it did not expect while it read the file ({type(error).__name__}: {error}). Its log says where."}
     print(json.dumps(made), flush=True)
