@@ -12,6 +12,7 @@ from pathlib import Path
 import cv2
 import numpy as np
 
+from bench.coded import noisy
 from bench.looks import PICKS, REFUSED, looked, nine_passes, one_colour_stays
 from bench.timing import at_most
 from wenditas.core.look.document import Look, parse_look
@@ -19,6 +20,7 @@ from wenditas.core.select.matte import Moment, selection_matte
 from wenditas.core.select.selection import Selection
 from wenditas.media.probe import inspect
 from wenditas.media.reader import Reader
+from wenditas.media.stills import encode_jpeg
 
 FULL = {
     "id": "s",
@@ -52,6 +54,9 @@ def rows(clip: Path) -> dict[str, Callable[[], object]]:
         picture = np.stack([cv2.resize(plane, (width, height), interpolation=cv2.INTER_AREA) for plane in frame])
         for name, look in (("hue key and 1 pass", one_colour_stays()), ("hue key and 9 passes", nine_passes())):
             found[f"{name}, {width} × {height}"] = looked(look, picture)
+        coded, noise = noisy(picture, Path(tempfile.mkdtemp()))
+        found[f"noisy footage: hue key and 1 pass, {width} × {height}"] = looked(one_colour_stays(), coded, Moment(noise=noise))
+        found[f"a live JPEG, {width} × {height}"] = lambda x=picture: encode_jpeg(x)  # type: ignore[misc]
         found[f"full selection, {width} × {height}"] = lambda x=picture: selection_matte(selection, x)  # type: ignore[misc]
         blurred = parse_look({"passes": [{"id": str(n), "name": "p", "treatment": t} for n, t in enumerate(("glow", "gaussian-blur", "grain"))]})
         found[f"glow, blur, grain, {width} × {height}"] = looked(blurred, picture, Moment(5))
