@@ -15,7 +15,7 @@ from wenditas.media.levels import levels_of
 
 HALF, QUARTER, THREE_QUARTERS, ZERO, ONE = (np.float32(v) for v in (0.5, 0.25, 0.75, 0, 1))
 # JPEG (JFIF 1.02): full-range Y'CbCr with the weights of BT.601; chroma, where it is subsampled, in the middle of four pixels.
-_R, _G, _B = (np.float32(w) for w in LUMA_601)
+JPEG = np.array([*LUMA_601, 255, 0], np.float32)  # weights of luma, its span, black
 PER_CB, PER_CR = np.float32(0.5 / (1 - LUMA_601[2])), np.float32(0.5 / (1 - LUMA_601[0]))
 CODES, MIDDLE = np.float32(255), np.float32(128)
 
@@ -341,17 +341,6 @@ def _chroma_codes(difference, scale, at, to):  # type: ignore[no-untyped-def]
 
 
 @apart
-def _add_jpeg_light(r, g, b, at, luma, blue, red):  # type: ignore[no-untyped-def]
-    """The luma of a row as code values of a JPEG, and its colour differences onto sums."""
-    for x in range(luma.size):
-        rx, gx, bx = _limited(r[x]), _limited(g[x]), _limited(b[x])
-        y = _R * rx + _G * gx + _B * bx
-        luma[x] = np.uint8(np.int32(y * CODES + at[x]))
-        blue[x] += bx - y
-        red[x] += rx - y
-
-
-@apart
 def _pairs(row, to):  # type: ignore[no-untyped-def]
     """Sums of two by two."""
     for x in range(to.size):
@@ -365,7 +354,7 @@ def _store_jpeg(picture, first, end, dither, luma, cb, cr):  # type: ignore[no-u
     for row in range(first, end):
         blues[:], reds[:] = ZERO, ZERO
         _repeated(dither[row & 7], at)
-        _add_jpeg_light(picture[0, row], picture[1, row], picture[2, row], at, luma[row], blues, reds)
+        _add_light(picture[0, row], picture[1, row], picture[2, row], JPEG, at, CODES, luma[row], blues, reds)
         _chroma_codes(blues, PER_CB, at, cb[row])
         _chroma_codes(reds, PER_CR, at, cr[row])
 
@@ -382,7 +371,7 @@ def _store_jpeg_420(picture, first, end, dither, luma, cb, cr):  # type: ignore[
         for k in range(2):
             row = min(top + k, height - 1)
             _repeated(dither[row & 7], at)
-            _add_jpeg_light(picture[0, row], picture[1, row], picture[2, row], at, luma[row], blues[:width], reds[:width])
+            _add_light(picture[0, row], picture[1, row], picture[2, row], JPEG, at, CODES, luma[row], blues[:width], reds[:width])
         if width & 1:
             blues[width], reds[width] = blues[width - 1], reds[width - 1]
         _repeated(dither[(top >> 1) & 7], at)

@@ -124,6 +124,13 @@ def _paired(upper, lower, out):  # type: ignore[no-untyped-def]
 
 
 @apart
+def _light(r, g, b, luma):  # type: ignore[no-untyped-def]
+    """Luma of a row."""
+    for x in range(luma.size):
+        luma[x] = KR * r[x] + KG * g[x] + KB * b[x]
+
+
+@apart
 def _differ(r, g, b, luma, blue, red):  # type: ignore[no-untyped-def]
     """Luma and colour differences of a row."""
     for x in range(luma.size):
@@ -228,9 +235,9 @@ def _lifted_rows(picture, small, per_lift, first, end, out):  # type: ignore[no-
     width, rows, columns = picture.shape[2], small.shape[1], small.shape[2]
     padded, luma = np.empty((3, columns + 2), np.float32), np.zeros(2 * columns, np.float32)
     apiece, sums = np.empty((2, columns), np.float32), np.empty((2, 3, columns), np.float32)  # of pixels at even and at odd places
-    unused, chroma = np.empty((2, width), np.float32), np.empty((2, 2 * columns), np.float32)
+    chroma = np.empty((2, 2 * columns), np.float32)
     for row in range(first, end):
-        _differ(picture[0, row], picture[1, row], picture[2, row], luma[:width], unused[0], unused[1])
+        _light(picture[0, row], picture[1, row], picture[2, row], luma[:width])
         _split(luma, apiece[0], apiece[1])
         sums[:] = ZERO
         for j in range(2):

@@ -117,6 +117,23 @@ describe("the painter", () => {
     await rest();
     expect(pictures() - before).toBe(2);
   });
+  it("asks for the lossless picture anew where the channel comes back after a failure", async () => {
+    Socket.last.onmessage({ data: JSON.stringify({ kind: "error", id: asked().at(-1)!.id, message: "Too heavy." }) });
+    await rest();
+    expect([fetched.length, engine.now.failure]).toEqual([0, "Too heavy."]);
+    Socket.last.onopen();
+    await rest();
+    expect([on, engine.now.settled]).toEqual(["lossless 1/0", true]);
+  });
+  it("tries the lossless picture again once the server is back, where its answer was lost", async () => {
+    const answered = fetch;
+    vi.stubGlobal("fetch", () => Promise.reject(new TypeError("no network")));
+    await vi.advanceTimersByTimeAsync(150);
+    vi.stubGlobal("fetch", answered);
+    expect([on, engine.now.settled, engine.now.failure]).toEqual([null, false, null]);
+    await rest();
+    expect([on, engine.now.settled]).toEqual(["lossless 1/0", true]);
+  });
   it("asks for the same lossless picture as for the live one: up to a pass, alone, of a view", async () => {
     const query = () => Object.fromEntries(new URL(fetched.filter((url) => url.includes("/pictures/")).at(-1)!, "http://x").searchParams);
     await rest();

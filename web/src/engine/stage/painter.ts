@@ -89,6 +89,7 @@ export class Painter {
     this.player.refresh();
     if (state.playing) {
       window.clearTimeout(this.timer);
+      this.resting = false;
       this.asked = "";
       return;
     }
@@ -127,6 +128,7 @@ export class Painter {
   /** There is no picture of what is asked for; the one before stays. */
   private fail(message: string) {
     window.clearTimeout(this.timer);
+    this.resting = false;
     this.scene.stage.set({ failure: message, busySince: null, begun: true });
   }
 
