@@ -38,7 +38,7 @@ $(STAMPS)/site: $(STAMPS)/node $(shell find web/src web/public web/index.html we
 
 # Tools for tests and checks; Debian's Chromium, without a window, and Firefox for the browser tests, gcc and strace to make a machine unkind.
 DEBIAN := chromium-headless-shell firefox-esr gcc strace
-$(STAMPS)/debian:
+$(STAMPS)/debian: Makefile
 	mkdir -p $(STAMPS)
 	(for tool in $(DEBIAN); do command -v $$tool >/dev/null || exit 1; done) || (apt-get update -qq && apt-get install -y -qq $(DEBIAN) libc6-dev >/dev/null)
 	touch $@
