@@ -6,7 +6,7 @@ STAMPS := .stamps
 # Processes are started by the hundred in tests: none should compile our modules anew.
 export PYTHONDONTWRITEBYTECODE :=
 
-.PHONY: demo test test-browser test-rest mutations bench bench-against bench-keys bench-picks bench-things bench-reference bench-checks bench-carry soak screenshots wheel check footage build install types clean
+.PHONY: demo test test-page test-demo test-program check-program check-page mutations bench bench-against bench-keys bench-picks bench-things bench-reference bench-checks bench-carry soak screenshots wheel check footage build install types clean
 
 demo: build
 	.venv/bin/wenditas demo --port $(PORT) $(if $(DATA),--data $(DATA))
@@ -47,27 +47,34 @@ $(STAMPS)/tools: requirements-test.lock $(STAMPS)/packages $(STAMPS)/debian
 	.venv/bin/pip install -q -r requirements-test.lock
 	touch $@
 
-# What has to be fetched or compiled is, side by side; then the tests, each row with two processes: more would wait for each other.
+# What has to be fetched or compiled is, side by side; then checks; then the tests in one row of two processes: more would wait for each other.
 test:
 	$(MAKE) -j4 build $(STAMPS)/tools
-	$(MAKE) test-browser
-	$(MAKE) test-rest
+	$(MAKE) -j2 check test-page test-demo
+	$(MAKE) test-program
 
-PYTEST := $(PY) -m pytest -m "not long" --durations=25
-test-browser: build $(STAMPS)/tools
-	$(PYTEST) -n 2 --dist loadfile tests/browser
-
-test-rest: build $(STAMPS)/tools check
+test-page: $(STAMPS)/node
 	cd web && npm test --silent
-	$(PYTEST) -n 2 --dist loadfile tests/api tests/render tests/project tests/media tests/references tests/core tests/formats tests/store
-	$(PYTEST) -n 2 --dist loadfile tests/faults
 
-check: $(STAMPS)/tools $(STAMPS)/node
+# The demo that servers of tests get copies of.
+test-demo: $(STAMPS)/python
+	$(PY) -m tests.prepared
+
+# In the order told: what takes longest first, so that both processes end together.
+PARTS := faults browser render api project media references core formats store
+test-program: build $(STAMPS)/tools
+	$(PY) -m pytest -m "not long" --durations=25 -n 2 --dist loadfile --no-loadscope-reorder $(addprefix tests/,$(PARTS))
+
+check: check-program check-page
+
+check-program: $(STAMPS)/tools
 	.venv/bin/ruff check wenditas tests bench
 	.venv/bin/ruff format --check wenditas tests bench
 	.venv/bin/mypy wenditas
 	$(PY) -m wenditas.api | cmp - web/openapi.json || (echo "web/openapi.json is out of date: run 'make types'"; exit 1)
 	$(PY) docs/treatments.py --check
+
+check-page: $(STAMPS)/node
 	cd web && npx openapi-typescript openapi.json --check -o src/api/schema.d.ts && npm run --silent check
 
 types: $(STAMPS)/python $(STAMPS)/node

@@ -6,7 +6,6 @@ import shutil
 import socket
 import subprocess
 import sys
-import time
 import urllib.request
 from collections.abc import Iterator
 from pathlib import Path
@@ -27,6 +26,16 @@ from wenditas.media.reader import Reader
 LONG = 30  # seconds that a thing on the page may take: machines that run tests are busy
 FIRST = "Tram up the hill"
 expect.set_options(timeout=LONG * 1000)
+# Watched within the page: asking from outside, again and again, keeps four processes busy.
+AT_REST = """(most) => new Promise((done) => {
+  const atRest = () => document.querySelector('[data-settled=true]') !== null;
+  const drawn = () => requestAnimationFrame(() => requestAnimationFrame(() => (atRest() ? end(true) : watch())));
+  const watcher = new MutationObserver(() => atRest() && (watcher.disconnect(), drawn()));
+  const watch = () => watcher.observe(document, { subtree: true, childList: true, attributeFilter: ['data-settled'] });
+  const late = setTimeout(() => end(false), most);
+  const end = (found) => (clearTimeout(late), watcher.disconnect(), done(found));
+  drawn();
+})"""
 ARGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run"]
 
 
@@ -174,11 +183,7 @@ class BenchPage:
 
     def wait_for_picture(self) -> None:
         """Until the page has drawn what was done, the picture on screen is the final, lossless one, and nothing waits to be stored."""
-        at_rest = "document.querySelector('[data-settled=true]') !== null"
-        drawn = f"() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => done({at_rest}))))"
-        deadline = time.monotonic() + 3 * LONG
-        while not self.page.evaluate(drawn):
-            assert time.monotonic() < deadline, "the picture did not come to rest"
+        assert self.page.evaluate(AT_REST, 3000 * LONG), "the picture did not come to rest"
 
     def wait_for_pictures(self) -> None:
         """Until the small pictures on the page have come."""

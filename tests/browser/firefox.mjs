@@ -79,7 +79,13 @@ try {
   seen.sideways = await page.evaluate(() => [...document.querySelectorAll(".pane, ol[aria-label=Stages]")].filter((e) => e.scrollWidth > e.clientWidth + 1).map((e) => e.getAttribute("aria-label") ?? e.className));
   seen.bars = await page.evaluate(() => [...document.querySelectorAll(".pane")].map((e) => [getComputedStyle(e).scrollbarWidth, e.offsetWidth - e.clientWidth]));
 
-  // Play, from in to out, rendered first.
+  // A second of it, played from in to out, rendered first.
+  for (const [frame, key] of [[48, "i"], [71, "o"]]) {
+    await page.evaluate(() => document.querySelector("input[aria-label=Frame]").focus());
+    await page.keyboard.type(String(frame));
+    await page.keyboard.press("Enter");
+    await page.keyboard.press(key);
+  }
   await page.keyboard.press("y");
   await until("playing", () => document.querySelector("[aria-label='Pause (Space)']") !== null);
   const frames = await page.evaluate(

@@ -328,9 +328,12 @@ def test_a_shot_opens_where_it_was_left(bench: BenchPage) -> None:
 
 def test_exports_are_told_ahead_and_seen_from_every_room(bench: BenchPage) -> None:
     page = bench.page
+    for frame, key in ((0, "i"), (47, "o")):
+        bench.go(frame)
+        page.keyboard.press(key)
     page.get_by_role("button", name="Export", exact=True).click()
     dialog = page.get_by_role("dialog")
-    expect(dialog).to_contain_text("132 frames, 5.5 s, 1280 × 720 at 24 fps")
+    expect(dialog).to_contain_text("48 frames, 2.0 s, 1280 × 720 at 24 fps")
     expect(dialog.get_by_label("About")).to_contain_text(re.compile(r"About [\d.]+ MB, in about [\d.]+ (s|min)"), timeout=60_000)
     dialog.get_by_role("radio", name="Small").click()
     expect(dialog).to_contain_text("To look at and send")

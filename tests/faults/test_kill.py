@@ -16,7 +16,7 @@ from tests.api.conftest import wait_for
 from tests.faults.conftest import Outside, outside
 from tests.media.clips import make_clip
 
-KILLS = int(os.environ.get("WENDITAS_KILLS", "3"))
+KILLS = int(os.environ.get("WENDITAS_KILLS", "2"))
 
 
 def until_killed(work) -> threading.Thread:  # type: ignore[no-untyped-def]

@@ -20,7 +20,7 @@ import pytest
 from tests.faults.conftest import Outside, outside
 from tests.media.clips import make_clip
 
-COUNT = int(os.environ.get("WENDITAS_MALFORMED", "36"))
+COUNT = int(os.environ.get("WENDITAS_MALFORMED", "18"))
 MOST_SECONDS = 30.0
 SHELF = '{"format": "wenditas-shelf", "items": [{"kind": "look", "name": "L", "look": {"passes": [{"id": "m", "name": "M", "treatment": "monochrome"}]}}]}'
 EDL = "TITLE: T\n001  A V C 00:00:00:00 00:00:01:00 00:00:00:00 00:00:01:00\n* FROM CLIP NAME: a.mp4\n"

@@ -12,7 +12,7 @@ from wenditas.core.kernel import Floats, Picture
 
 CLUSTERS, LEAST_CHROMA, LEAST_COVERAGE = 16, 0.05, 0.3
 SAME, NEAR = 7.0, 30.0  # degrees of hue: shades of one colour; colours that may have one name
-SAMPLES, SEED = 20_000, 4
+SAMPLES, SEED = 6_000, 4
 LIT = 75  # percentile of lightness: people name a thing by its lit side
 
 Places = npt.NDArray[np.intp]

@@ -102,13 +102,20 @@ describe("rendering before playing", () => {
     expect(stage.shown[0]).toBe(0);
   });
 
-  it("is given up by itself where the look is changed, and by hand; a frame that fails ends it with its reason", () => {
+  it("begins anew where what is shown changes: an out that was set just before is stored meanwhile, and makes another revision", () => {
     open("24", 19);
     stage.player.fill();
+    for (let n = 0; n < 3; n++) stage.answer(stage.asked.shift()!);
+    stage.asked = [];
     engine.stage.set({ show: "source" });
     stage.player.refresh();
-    expect(engine.now.rendering).toBeNull();
-    stage.player.fill();
+    expect(engine.now.rendering).toEqual({ done: 0, total: 20 });
+    while (stage.asked.length) stage.answer(stage.asked.shift()!);
+    expect([engine.now.rendering, engine.now.playing]).toEqual([null, true]);
+  });
+
+  it("is given up by hand; a frame that fails ends it with its reason", () => {
+    open("24", 19);
     stage.player.stopFilling();
     expect(engine.now.rendering).toBeNull();
     stage.player.fill();

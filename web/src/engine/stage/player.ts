@@ -129,9 +129,9 @@ export class Player {
     this.scene.timeline.set({ playing: false, reached: 0, size: 1 });
   }
 
-  /** Called on every change of the Bench while playing: a changed look or view starts afresh from the frame on screen. */
+  /** Called on every change of the Bench while playing: a changed look or view starts afresh from the frame on screen, or with what is rendered before. */
   refresh() {
-    if (this.filling && this.keyNow() !== this.filling.key) this.stopFilling();
+    if (this.filling && this.keyNow() !== this.filling.key) this.fill();
     if (!this.scene.now.playing) return;
     if (this.keyNow() !== this.key) this.restart(this.scene.timeline.frame);
   }
