@@ -29,7 +29,7 @@ def main() -> None:
             lambda: where.measure(reader, folder),
             lambda: exports.measure(Path(clip), folder),
             lambda: reel.measure(folder),
-            lambda: browser.measure(folder),
+            lambda: browser.measure(reader, folder),
         ]
         console = Console(width=130)
         for part in parts:

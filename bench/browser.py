@@ -10,9 +10,11 @@ from pathlib import Path
 
 from playwright.sync_api import CDPSession, Page, sync_playwright
 
+from bench import playing
 from bench.looks import six_passes
 from bench.timing import at_most, percentile
 from wenditas.formats.look_json import write_look
+from wenditas.media.reader import Reader
 
 ARGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run"]
 # Times from a movement of the pointer to the frame on which the picture that follows from it is drawn.
@@ -101,7 +103,7 @@ def _dragged(page: Page) -> list[float]:
     return found[FIRST:]
 
 
-def measure(folder: Path) -> list[tuple[str, str]]:
+def measure(reader: Reader, folder: Path) -> list[tuple[str, str]]:
     """Rows of (what, how fast)."""
     data = folder / "data"
     subprocess.run([sys.executable, "-c", "from wenditas.cli import main; main()", "demo", "--data", str(data), "--prepare-only"], check=True)
@@ -143,6 +145,9 @@ def measure(folder: Path) -> list[tuple[str, str]]:
                 scopes = 1000 * (page.evaluate(SCOPES) - before) / ROUND
                 rate = page.get_by_label("Rate").inner_text()
                 rows.append((f"playback, 960 × 540, 6 passes, {when}", f"{rate}; {scopes:.0f} scopes a second (target ≥ 12)"))
+            page.close()
+            page = browser.new_page(viewport={"width": 1544, "height": 920})
+            rows += playing.rows(page, url, reader, folder, _settled)
             browser.close()
     finally:
         process.terminate()

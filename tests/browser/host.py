@@ -1,8 +1,8 @@
 """Servers for the browser tests, one after another in one process, so that Python and the kernels are loaded once.
 
 Orders come as lines of JSON: {"data", "port", "media", "idle"} starts a server on a data folder, with media folders; {"port"} alone stops the one at
-that port. Each is answered by a line. A server that is not to be idle takes itself to be wanted all the time, and renders nothing ahead: tests that
-do not look at that are spared the work.
+that port. Each is answered by a line. A server that is not to be idle takes itself to be wanted all the time, and neither renders ahead nor
+hurries with checks: tests that do not look at that are spared the work.
 """
 
 import json

@@ -120,6 +120,7 @@ def test_a_shot_cannot_be_laid_into_itself(bench: BenchPage) -> None:
     assert answer.status == 422 and "into itself" in answer.json()["message"]
 
 
+@pytest.mark.long(found_by="tests/api/test_palettes.py, which takes, puts in and keeps them")
 @pytest.mark.another_shot("The kiln")
 def test_palettes_come_from_other_shots_and_are_kept(bench: BenchPage, problems: list[str]) -> None:
     page = bench.page

@@ -39,6 +39,7 @@ def test_bad_files_say_why_and_change_nothing(page: Page, server: Server, tmp_pa
     assert listed(page) == before
 
 
+@pytest.mark.long(found_by="tests/api/test_intake.py: sound alone comes in and lies below a reel; tests/media/test_sound_alone.py")
 def test_a_song_comes_in_and_is_heard_below_the_reel(page: Page, server: Server, tmp_path: Path) -> None:
     page.goto(server.url)
     bring_in(page, written(tmp_path / "song.mp3", "libmp3lame"))

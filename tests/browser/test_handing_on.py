@@ -60,6 +60,7 @@ def test_a_format_a_preset_and_the_queue(bench: BenchPage, tmp_path: Path) -> No
     assert (facts.width, facts.height, facts.alpha, facts.length) == (320, 180, True, 132)
 
 
+@pytest.mark.idle
 def test_a_check_is_shown_lights_up_and_is_mended(bench: BenchPage) -> None:
     page = bench.page
     count = page.get_by_role("button", name=re.compile("^Checks: [0-9]+ marks$"))

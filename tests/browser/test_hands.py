@@ -312,6 +312,7 @@ def test_still_footage_opens_and_is_edited(bench: BenchPage, tmp_path) -> None: 
     expect(page.locator("[data-notice=bad]")).to_have_count(0)
 
 
+@pytest.mark.long(found_by="web/src/engine/places.test.ts; addresses in test_reloadable_addresses")
 @pytest.mark.another_shot
 def test_a_link_opens_the_shot_at_a_pass(bench: BenchPage) -> None:
     page = bench.page

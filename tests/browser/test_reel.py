@@ -65,7 +65,7 @@ def test_two_windows_one_on_the_reel_one_on_a_shot(reel: ReelPage, page: Page) -
     other.close()
 
 
-def test_it_plays_across_a_cut_and_is_exported(reel: ReelPage, tmp_path: Path) -> None:
+def test_it_plays_across_a_cut(reel: ReelPage) -> None:
     page = reel.page
     page.keyboard.press("Home")
     page.keyboard.press("ArrowDown")
@@ -74,6 +74,11 @@ def test_it_plays_across_a_cut_and_is_exported(reel: ReelPage, tmp_path: Path) -
     page.keyboard.press(" ")
     wait_for(lambda: reel.frame() > cut + 3)
     page.keyboard.press(" ")
+
+
+@pytest.mark.long(found_by="tests/api/test_exports_of_the_reel.py; the dialog by test_pick_treat_export, the reel's by test_in_and_out_play_and_are_exported")
+def test_it_is_exported(reel: ReelPage, tmp_path: Path) -> None:
+    page = reel.page
     state = reel.state()
     kept = {"puppet", "orchard"}
     assert kept <= {i["id"] for i in state["document"]["items"]}

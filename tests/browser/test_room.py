@@ -267,6 +267,7 @@ def test_what_is_said_stays_off_the_ruler_and_goes_with_its_shot(bench: BenchPag
     expect(page.locator("[data-notice]")).to_have_count(0)
 
 
+@pytest.mark.long(found_by="tests/api/test_takes.py; web/src/engine/takes.test.ts; takes are made and put back in test_keyframes.py")
 def test_takes_in_one_press_stepped_through_and_side_by_side(bench: BenchPage, problems: list[str]) -> None:
     page = bench.page
     bench.start_over()

@@ -88,6 +88,7 @@ def test_by_keyboard_alone_and_to_the_bench_and_back(sheet: SheetPage) -> None:
     expect(page.get_by_text("2 shots chosen · Day for night")).to_be_visible()
 
 
+@pytest.mark.long(found_by="tests/api/test_sheet.py: what is not there is said; test_twelve_looks.py: what is asked for is answered")
 def test_what_needs_a_pick_is_picked_on_the_bench(sheet: SheetPage) -> None:
     """Red is nowhere in the kiln's look of one colour: one click goes to the Bench, which asks for it."""
     page = sheet.page

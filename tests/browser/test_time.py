@@ -102,6 +102,7 @@ def test_a_higher_tolerance_is_held_while_the_tram_is_in_shade(bench: BenchPage)
     assert [covered(n) for n in (0, 12, 24)] == before
 
 
+@pytest.mark.long(found_by="web/src/engine/timespan.test.ts; lanes are in step with the ruler, zoomed, in test_keyframes.py")
 def test_time_is_zoomed_and_panned(bench: BenchPage, problems: list[str]) -> None:
     page = bench.page
     bench.go(60)

@@ -1,6 +1,7 @@
 """Checks: what a look makes, measured on a frame, and over a shot as lines."""
 
 from collections.abc import Iterable
+from functools import partial
 
 import cv2
 import numpy as np
@@ -19,6 +20,7 @@ from wenditas.core.tiles import single_threaded
 
 router = APIRouter(tags=["checks"])
 HATCH = 6  # pixels between the lines of what lights up
+PATIENCE = 1.0  # seconds at most that a check waits, before each frame, for what somebody waits for
 
 
 @router.get("/api/checks")
@@ -59,7 +61,7 @@ def over_shot(services: Shared, shot_id: str, revision: int) -> Lines:
 
     def work(say: Say, gone: Gone) -> None:
         total = ends[1] - ends[0] + 1
-        for done, marks in services.screen.checking.over_shot(node, ends, gone, services.background.live.give_way):
+        for done, marks in services.screen.checking.over_shot(node, ends, gone, partial(services.background.bustle.give_way, PATIENCE)):
             say({"kind": "marks", "done": done, "total": total, "marks": [m.model_dump(mode="json") for m in view_of(marks)]})
 
     return Lines(services.background.long, work)

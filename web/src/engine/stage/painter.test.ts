@@ -182,9 +182,9 @@ describe("the painter", () => {
     await vi.advanceTimersByTimeAsync(139);
     hold = true;
     await vi.advanceTimersByTimeAsync(20);
+    expect(fetched.at(-1)).toContain("coverage/1/3"); // it is asked for with the picture
     answers.shift()!();
     await vi.advanceTimersByTimeAsync(0); // the picture is there, the figure on its way
-    expect(fetched.at(-1)).toContain("coverage/1/3");
     engine.go(4);
     answers.shift()!();
     await vi.advanceTimersByTimeAsync(0);

@@ -159,7 +159,9 @@ export class Painter {
     if (!this.resting) return;
     const current = () => sequence === this.sequence && !this.scene.now.playing;
     try {
-      const [after, before] = await Promise.all([this.read(want), this.comparing ? this.read(this.scene.before(want)) : null]);
+      const pictures = Promise.all([this.read(want), this.comparing ? this.read(this.scene.before(want)) : null]);
+      const covered = this.measure(want);
+      const [after, before] = await pictures;
       if (!current()) {
         after.close();
         return before?.close();
@@ -169,7 +171,7 @@ export class Painter {
       this.lossless = true;
       this.scene.stage.set({ busySince: null, begun: true, failure: null });
       this.viewport.draw();
-      const coverage = await this.measure(want);
+      const coverage = await covered;
       if (current()) this.scene.stage.set({ coverage, settled: true });
     } catch (error) {
       // Without an answer the live picture stays, and it is tried again once the server is back; an answer that says no is told.
