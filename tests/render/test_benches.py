@@ -7,10 +7,11 @@ import subprocess
 import sys
 from importlib import resources
 from pathlib import Path
+from types import ModuleType
 
 import pytest
 
-from bench import account, exports, history, keyframes, luts, pictures, reel, where
+from bench import account, carry, checks, exports, history, keyframes, keys, luts, picks, pictures, reel, reference, things, where
 from bench.timing import ONCE
 from wenditas.media.probe import inspect
 from wenditas.media.reader import Reader
@@ -38,21 +39,27 @@ def test_it_runs(part: str, tmp_path: Path, demo_data: Path, monkeypatch: pytest
 
 
 @pytest.mark.parametrize(
-    ("name", "told"),
+    ("bench", "told"),
     [
-        ("keys", "as drawn"),
-        ("picks", "right name"),
-        ("things", "at least 0.90"),
-        ("reference", "better than both peers"),
-        ("checks", "false marks"),
-        ("carry", "Fitted again reaches"),
-        ("against", "9 passes"),
-        ("fuzz", r"[1-9]\d* operations"),
-        ("soak", "keyframes"),
+        (keys, "as drawn"),
+        (picks, "right name"),
+        (things, "at least 0.90"),
+        (reference, "better than both peers"),
+        (checks, "false marks"),
+        (carry, "Fitted again reaches"),
     ],
+    ids=lambda value: value.__name__ if hasattr(value, "main") else "",
 )
+def test_one_with_a_command_of_its_own_runs(bench: ModuleType, told: str, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]) -> None:
+    monkeypatch.setenv(ONCE, "1")
+    monkeypatch.setattr(sys, "argv", [bench.__name__])
+    bench.main()
+    assert told in capsys.readouterr().out
+
+
+@pytest.mark.parametrize(("name", "told"), [("against", "9 passes"), ("fuzz", r"[1-9]\d* operations"), ("soak", "keyframes")])
 def test_it_runs_by_itself(name: str, told: str, demo_data: Path) -> None:
-    """Those with a command of their own, which stand on no other test's process."""
+    """Those that start servers, or set how much they do before all else: in a process."""
     words = [str(demo_data)] if name == "fuzz" else []
     done = subprocess.run([sys.executable, "-m", f"bench.{name}", *words], env={**os.environ, ONCE: "1"}, capture_output=True, text=True)
     assert done.returncode == 0, done.stderr[-2000:]
