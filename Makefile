@@ -47,10 +47,9 @@ $(STAMPS)/tools: requirements-test.lock $(STAMPS)/packages $(STAMPS)/debian
 	.venv/bin/pip install -q -r requirements-test.lock
 	touch $@
 
-# What has to be fetched or compiled is, side by side; then checks; then the tests in one row of two processes: more would wait for each other.
+# What is fetched, compiled and checked, side by side; then the tests in one row of two processes: more would wait for each other.
 test:
-	$(MAKE) -j4 build $(STAMPS)/tools
-	$(MAKE) -j2 check test-page test-demo
+	$(MAKE) -j3 build $(STAMPS)/tools check test-page test-demo
 	$(MAKE) test-program
 
 test-page: $(STAMPS)/node

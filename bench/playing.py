@@ -17,7 +17,7 @@ from wenditas.formats.look_json import write_look
 from wenditas.media.reader import Reader
 from wenditas.media.writing.h264 import write_clip
 
-WIDTH, HEIGHT, CRF, GRAIN = 1920, 1080, "30", 0.02  # of the footage as cameras hand it over
+WIDTH, HEIGHT, CRF, GRAIN = at_most(1920, 480), at_most(1080, 270), "30", 0.02  # of the footage as cameras hand it over
 FRAMES = at_most(96, 12)
 DRAGGED = 4  # seconds that a slider is dragged while it plays
 # When the playhead stood on another frame than before, in ms.
@@ -84,7 +84,7 @@ def rows(page: Page, url: str, reader: Reader, folder: Path, settled: Callable[[
     page.get_by_role("link", name="Reel", exact=True).click()
     settled(page)
     page.keyboard.press("Home")
-    found = [("the demo's reel, first time round, second by second", seconds_of(page, at_most(60, 2)))]
+    found = [("the demo's reel, first time round, second by second", seconds_of(page, at_most(60, 1)))]
     clip, look = folder / "grainy.mp4", folder / "grainy.json"
     grainy(reader, clip)
     look.write_text(write_look(six_passes(), "six"))
@@ -97,11 +97,11 @@ def rows(page: Page, url: str, reader: Reader, folder: Path, settled: Callable[[
     page.get_by_label("Look file").set_input_files(look)
     settled(page)
     page.keyboard.press("Home")
-    found.append((f"{WIDTH} × {HEIGHT} at rate factor {CRF} with grain, 6 passes, first time round", seconds_of(page, at_most(4.5, 1.5))))
-    found.append(("… once more", seconds_of(page, at_most(4.5, 1.5))))
+    found.append((f"{WIDTH} × {HEIGHT} at rate factor {CRF} with grain, 6 passes, first time round", seconds_of(page, at_most(4.5, 1))))
+    found.append(("… once more", seconds_of(page, at_most(4.5, 1))))
     settled(page)
     page.get_by_role("slider", name="Tolerance", exact=True).scroll_into_view_if_needed()
-    found.append(("… while a slider is dragged", seconds_of(page, at_most(DRAGGED, 1.5), _dragged(page))))
+    found.append(("… while a slider is dragged", seconds_of(page, at_most(DRAGGED, 1), _dragged(page))))
     page.keyboard.press("Escape")
     page.mouse.up()
     return found

@@ -36,6 +36,7 @@ def test_a_grey_is_keyed_by_lightness_and_says_so(bench: BenchPage, problems: li
     assert problems == []
 
 
+@pytest.mark.long(found_by="tests/api/test_where.py and tests/core of fitting: a fit that reaches too far is said")
 @pytest.mark.another_shot
 def test_a_fit_that_explodes_is_shown_and_asked_about(bench: BenchPage) -> None:
     page = bench.page
@@ -159,6 +160,7 @@ def test_a_click_in_a_chosen_shape_picks_and_a_drag_moves_it(bench: BenchPage) -
     assert bench.look().selections[0].shapes[0].points[0].x < shape.points[0].x - 100
 
 
+@pytest.mark.long(found_by="tests/api/test_shelf_and_files.py: a look goes before or after; web/src/engine/pocket.test.ts")
 @pytest.mark.another_shot
 def test_a_look_goes_before_or_after_what_is_there(bench: BenchPage) -> None:
     page = bench.page

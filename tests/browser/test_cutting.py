@@ -211,6 +211,7 @@ def test_a_cut_that_loses_its_dissolve_says_so_and_the_room_is_found_again(reel:
     assert page.evaluate("document.activeElement.outerHTML") != before
 
 
+@pytest.mark.long(found_by="tests/core/test_reel_document.py: a split moves nothing; cut and dissolved by keyboard in the test above")
 def test_another_look_from_here_on(bench: BenchPage, problems: list[str]) -> None:
     """Half a shot into night by one command: split where it stands in the reel, a shot of its own, a dissolve; and back."""
     page = bench.page

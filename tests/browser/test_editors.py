@@ -261,6 +261,7 @@ def test_blend_mode_alone_and_up_to_here(bench: BenchPage) -> None:
     assert bench.pixel(*SKY) == pytest.approx([grey] * 3, abs=4)
 
 
+@pytest.mark.long(found_by="test_twelve_looks.py: what is asked for is answered; web/src/engine/pocket.test.ts")
 @pytest.mark.another_shot
 def test_shelf_asks_for_a_pick(bench: BenchPage, problems: list[str]) -> None:
     page = bench.page
@@ -285,6 +286,7 @@ def test_shelf_asks_for_a_pick(bench: BenchPage, problems: list[str]) -> None:
     assert problems == []
 
 
+@pytest.mark.long(found_by="tests/api/test_shelf_and_files.py; web/src/engine/pocket.test.ts")
 @pytest.mark.another_shot
 def test_saving_on_the_shelf_and_copying_to_another_shot(bench: BenchPage) -> None:
     page = bench.page
@@ -340,6 +342,7 @@ def test_scopes_are_live(bench: BenchPage, problems: list[str]) -> None:
     assert problems == []
 
 
+@pytest.mark.long(found_by="tests/formats/test_open_formats.py; web/src/engine/editors.test.ts")
 @pytest.mark.another_shot
 def test_files_and_colours_from_the_picture(bench: BenchPage, tmp_path: Path) -> None:
     page = bench.page
@@ -380,6 +383,7 @@ def test_files_and_colours_from_the_picture(bench: BenchPage, tmp_path: Path) ->
     assert params(bench)["colour"] == taken
 
 
+@pytest.mark.long(found_by="tests/api/test_shelf_and_files.py: decision lists and gradients go through the API")
 @pytest.mark.another_shot
 def test_decision_list_in_and_out(bench: BenchPage) -> None:
     page = bench.page

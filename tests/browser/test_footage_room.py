@@ -114,6 +114,7 @@ def test_what_is_there_of_a_damaged_file_is_taken(page: Page, server: Server, tm
     assert bench.pixel(0.5, 0.5) != bench.pixel(0.5, 0.05)
 
 
+@pytest.mark.long(found_by="tests/faults/test_data_folder.py: footage is conformed only while no shot counts its frames")
 def test_another_rate_is_asked_for(page: Page, server: Server, tmp_path: Path) -> None:
     clip = make_clip(tmp_path / "slow.mkv", count=18, times=[round(n * 1000 / 18) for n in range(18)])
     page.goto(server.url)

@@ -4,6 +4,7 @@ from pathlib import Path
 
 import cv2
 import numpy as np
+import pytest
 from playwright.sync_api import expect
 from sklearn.datasets import load_sample_image
 
@@ -21,6 +22,7 @@ def poster(folder: Path) -> Path:
     return path
 
 
+@pytest.mark.long(found_by="tests/api/test_likeness.py; tests/core/test_likeness.py; bench/reference.py")
 def test_a_poster_becomes_a_look_that_can_be_edited(bench: BenchPage, tmp_path: Path) -> None:
     page = bench.page
     page.get_by_role("button", name="Look ▾").click()

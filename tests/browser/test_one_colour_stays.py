@@ -146,6 +146,7 @@ def test_census_band_and_edges(bench: BenchPage) -> None:
     wait_for(lambda: float(bench.field("Hue offset in °").input_value()) == pytest.approx(20 * degrees, abs=0.06))
 
 
+@pytest.mark.long(found_by="tests/api/test_where.py: picks and not-this picks; tests/core of fitting")
 @pytest.mark.another_shot
 def test_a_not_this_pick_narrows_and_picks_go_away(bench: BenchPage) -> None:
     page = bench.page
@@ -223,6 +224,7 @@ def test_history_survives_reload_and_restart(bench: BenchPage) -> None:
     expect(bench.field("Amount in %")).to_have_value("55")
 
 
+@pytest.mark.long(found_by="test_two_windows.py; web/src/engine/document.test.ts")
 def test_two_windows(bench: BenchPage, page: Page) -> None:
     other = page.context.new_page()
     other.goto(page.url)
@@ -285,6 +287,7 @@ def test_compare_and_zoom(bench: BenchPage) -> None:
     page.wait_for_function("() => document.fullscreenElement === null")
 
 
+@pytest.mark.long(found_by="web/src/engine/stage/player.test.ts; the reel plays from in to out in test_cutting.py, Firefox plays the same")
 def test_play_loops_between_in_and_out(bench: BenchPage) -> None:
     page = bench.page
     bench.go(40)
@@ -313,6 +316,7 @@ def test_play_loops_between_in_and_out(bench: BenchPage) -> None:
     expect(page.get_by_label("Frame", exact=True)).to_have_value("51")
 
 
+@pytest.mark.long(found_by="web/src/engine/stage/player.test.ts: it is heard from where it plays, and kept in step")
 def test_sound_plays_in_step(bench: BenchPage) -> None:
     page = bench.page
     page.evaluate("() => { const P = window.Audio; window.Audio = function (s) { return (window.heard = new P(s)); } }")

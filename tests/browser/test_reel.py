@@ -8,7 +8,7 @@ from playwright.sync_api import Page, expect
 
 from tests.api.conftest import wait_for
 from tests.browser.reel_page import ReelPage
-from tests.browser.test_accessibility import faults
+from tests.browser.test_accessibility import in_both_themes
 from tests.media.clips import read_independently
 
 
@@ -46,6 +46,7 @@ def test_a_shot_dropped_in_mirrored_and_its_span_moved(reel: ReelPage) -> None:
     assert new[0] > old[0] + 30 and new[1] - new[0] == old[1] - old[0]
 
 
+@pytest.mark.long(found_by="test_two_windows.py; tests/api/test_bench_of_the_reel.py")
 def test_two_windows_one_on_the_reel_one_on_a_shot(reel: ReelPage, page: Page) -> None:
     """What is changed of a shot on the Bench is seen in the reel, in another window, without a reload."""
     name = reel.state()["document"]["items"][0]["shot"]
@@ -105,19 +106,15 @@ def test_it_is_exported(reel: ReelPage, tmp_path: Path) -> None:
     assert np.abs(frames[cut - reveal["before"] - 1].astype(float) - frames[cut + reveal["behind"]]).mean() > 20  # it has become another picture
 
 
-@pytest.mark.parametrize("theme", ["dim", "bright"])
-def test_the_room_can_be_used_without_eyes_or_pointer(reel: ReelPage, theme: str) -> None:
+def test_the_room_can_be_used_without_eyes_or_pointer(reel: ReelPage) -> None:
     """The rules of axe-core, with an item, a transition, a span and the reel itself chosen."""
     page = reel.page
-    page.evaluate("(theme) => localStorage.setItem('wenditas-theme', theme)", theme)
-    page.reload()
-    reel.settled()
-    assert faults(page) == []
+    in_both_themes(page, "the reel")
     for name in ("Tram up the hill 0–116", "reveal of", "Span Evening paper"):
         page.get_by_role("button", name=name).focus()
         page.keyboard.press("Enter")
         reel.settled()
-        assert faults(page) == [], name
+        in_both_themes(page, name)
 
 
 def test_a_span_and_a_reveal_open_on_the_bench(reel: ReelPage) -> None:
@@ -231,6 +228,7 @@ def test_an_item_is_placed_by_its_handles_and_a_trim_shows_both_sides(reel: Reel
     expect(both).to_have_count(0)
 
 
+@pytest.mark.long(found_by="tests/api/test_takes.py and tests/api/test_reel.py; the panel is that of test_takes_and_history")
 def test_takes_of_the_reel(reel: ReelPage) -> None:
     page, before = reel.page, reel.state()
     page.keyboard.press("t")

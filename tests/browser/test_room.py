@@ -147,7 +147,7 @@ def test_the_pixel_report_tells_levels_and_luma(bench: BenchPage) -> None:
     assert luma == pytest.approx(0.2126 * red + 0.7152 * green + 0.0722 * blue, abs=0.15)  # ITU-R BT.709-6, 3.2
 
 
-@pytest.mark.parametrize("density", [1.0, 1.5])
+@pytest.mark.parametrize("density", [1.0, pytest.param(1.5, marks=pytest.mark.long(found_by="the other density; web/src/engine/stage/viewport.test.ts"))])
 def test_one_hundred_percent_is_pixel_for_pixel(browser, one_server: Server, density: float) -> None:  # type: ignore[no-untyped-def]
     """Grain keeps its contrast: what is on the canvas is what the server made, to the code value."""
     context = browser.new_context(viewport={"width": 1279, "height": 801}, device_scale_factor=density)

@@ -150,6 +150,7 @@ def test_saved_as_a_picture_and_exported_by_a_pattern(sheet: SheetPage, tmp_path
         urllib.request.urlopen(urllib.request.Request(f"{sheet.server.url}/api/exports/{e['id']}/cancel", method="POST"))
 
 
+@pytest.mark.long(found_by="test_accessibility.py, which goes through the sheet too")
 def test_the_rules_of_axe(sheet: SheetPage) -> None:
     assert faults(sheet.page) == []
     sheet.page.get_by_role("radio", name="variants").click()

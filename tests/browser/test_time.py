@@ -163,6 +163,7 @@ def drag(bench: BenchPage, start: tuple[float, float], end: tuple[float, float])
     bench.wait_for_picture()
 
 
+@pytest.mark.long(found_by="web/src/engine/lanes.test.ts and shapes.test.ts; tests/core of lanes")
 @pytest.mark.another_shot
 def test_a_path_is_keyframed_by_hand(bench: BenchPage, problems: list[str]) -> None:
     page = bench.page
@@ -205,6 +206,7 @@ def test_a_path_is_keyframed_by_hand(bench: BenchPage, problems: list[str]) -> N
     assert problems == []
 
 
+@pytest.mark.long(found_by="web/src/engine/lanes.test.ts: copied, pasted, lifted; pins are moved in test_keyframes.py")
 @pytest.mark.another_shot
 def test_pins_are_copied_and_pasted_and_lifted_in_the_graph(bench: BenchPage) -> None:
     page = bench.page

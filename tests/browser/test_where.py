@@ -61,11 +61,11 @@ def test_fit_to_picks_and_main_colours(bench: BenchPage) -> None:
     assert matte(bench, (0.06, 0.1)) < 60 and matte(bench, BOX) > 200
 
 
-SAME = pytest.mark.long(found_by="the other kind, which goes the same way; web/src/engine/geometry.test.ts")
+SAME = pytest.mark.long(found_by="the path, which is drawn and changed the same way; web/src/engine/geometry.test.ts and shapes.test.ts")
 
 
 @pytest.mark.another_shot
-@pytest.mark.parametrize("kind", ["Ellipse", pytest.param("Rectangle", marks=SAME)])
+@pytest.mark.parametrize("kind", [pytest.param("Ellipse", marks=SAME), pytest.param("Rectangle", marks=SAME)])
 def test_a_box_shape_is_drawn_and_changed(bench: BenchPage, kind: str) -> None:
     page = bench.page
     pick_the_tram(bench)

@@ -330,4 +330,27 @@ describe("a player that is let go", () => {
     await stage.run(400, 60);
     expect(heard).toEqual([{ at: 4, muted: false }]);
   });
+  it("is brought back where it has drifted from the picture, and let be where it has not", async () => {
+    const made: { currentTime: number }[] = [];
+    vi.stubGlobal("Audio", class {
+      currentTime = 0;
+      duration = 60;
+      constructor(readonly src: string) {
+        made.push(this);
+      }
+      play = () => Promise.resolve();
+      pause() {}
+    });
+    Object.defineProperty(engine, "heard", { get: () => ({ url: "/sound.webm", from: 0 }) });
+    engine.timeline.set({ frame: 0, sound: true });
+    stage.player.play();
+    await stage.run(1000, 60);
+    const sound = made[0]!;
+    sound.currentTime = 30;
+    await stage.run(100, 60);
+    expect(Math.abs(sound.currentTime - engine.now.frame / 24)).toBeLessThan(0.2);
+    const near = (sound.currentTime = engine.now.frame / 24 + 0.03);
+    await stage.run(17, 60);
+    expect(sound.currentTime).toBe(near);
+  });
 });
