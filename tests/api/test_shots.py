@@ -204,3 +204,11 @@ def test_an_edit_under_a_known_id_is_the_same_or_is_refused(client: TestClient, 
     for other in ([{"do": "set", "target": "first", "value": 3}], [{**GREY, "value": {**GREY["value"], "treatment": "saturation"}}]):
         answer = client.post(f"/api/shots/{id}/edits", json={**body, "commands": other})
         assert answer.status_code == 409 and "was another" in answer.json()["message"]
+
+
+def test_an_edit_of_nothing_is_refused_whatever_it_is_based_on(client: TestClient, shot: dict) -> None:
+    now = edited(client, shot, [GREY]).json()
+    for base in (shot["revision"], now["revision"]):
+        for what in ({"do": "add", "value": {"id": "a"}}, {"do": "set", "value": 1}, {"do": "remove"}, {"do": "move", "before": "m"}):
+            answer = client.post(f"/api/shots/{shot['shot']['id']}/edits", json={"base": base, "commands": [{"target": "", **what}]})
+            assert (answer.status_code, "cannot change ''" in answer.text) == (422, True), (base, what, answer.text)

@@ -9,6 +9,7 @@ import { laneOf, valueAt } from "../engine/lanes";
 import { keyOf } from "../engine/selections";
 import { useChoice, useDoc, useDocument, useEngine, useOfSelection, useSelection, useSettledFrame, useStage, useTime } from "./engine";
 import type { Written } from "../engine/target";
+import { Measuring } from "../ui/basics";
 import { useDrag } from "../ui/drag";
 import { useSize } from "../ui/size";
 
@@ -38,6 +39,7 @@ export function Census() {
   const begun = useStage((s) => s.begun);
   const keyId = useChoice((s) => s.keyId);
   const [up, setUp] = useState<"lightness" | "chroma">("lightness");
+  const [state, setState] = useState<"coming" | "there" | "failed">("coming");
   const key = keyOf(selection, keyId);
   const box = useRef<HTMLDivElement>(null);
   const { width } = useSize(box, FIRST);
@@ -52,7 +54,8 @@ export function Census() {
         }}
         onPointerLeave={() => engine.stage.set({ lit: null })}
       >
-        {begun && <img src={`/api/shots/${shot}/census/${frame}.png?up=${up}`} alt={`Census: the colours of this frame, hue across, ${up} up`} draggable={false} className="absolute inset-0 h-full w-full" style={{ imageRendering: "pixelated" }} />}
+        {begun && <img src={`/api/shots/${shot}/census/${frame}.png?up=${up}`} alt={`Census: the colours of this frame, hue across, ${up} up`} draggable={false} className="absolute inset-0 h-full w-full" style={{ imageRendering: "pixelated" }} onLoad={() => setState("there")} onError={() => setState("failed")} />}
+        {state !== "there" && <Measuring failed={state === "failed"} />}
         {key?.type === "hue" && selection && <Band key={key.id} id={selection.id} stored={key} across={width} />}
         {pixel && pixel.chroma > 0.02 && (
           <span className="pointer-events-none absolute h-[7px] w-[7px] -translate-x-1/2 -translate-y-1/2 rounded-full border border-white bg-black" style={{ left: `${(pixel.hue / 360) * 100}%`, top: `${(1 - (up === "chroma" ? pixel.chroma / MOST_CHROMA : pixel.lightness)) * 100}%` }} />

@@ -4,7 +4,7 @@ import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } fr
 
 import { PANES, type Box } from "../engine/layout";
 import { CHROMA, chromaOf, levelY, lumaOf, valueAt, type Area } from "../engine/scopes";
-import { IconButton } from "../ui/basics";
+import { IconButton, Measuring } from "../ui/basics";
 import { useDrag } from "../ui/drag";
 import { Gutter } from "../ui/gutter";
 import { Menu } from "../ui/menu";
@@ -154,6 +154,7 @@ function ScopeCanvas({ height }: { height: number }) {
   return (
     <div className="relative">
       <canvas ref={canvas} role="img" aria-label={NAMES[kind]} data-ready={image?.kind === kind} className="block w-full border border-line bg-black" style={{ height }} onPointerMove={point} onPointerLeave={() => setValue(null)} />
+      {image?.kind !== kind && <Measuring />}
       {value && (
         <span role="status" aria-label="Value in the scope" className="pointer-events-none absolute top-1 right-1 bg-black px-1 text-[11px] text-white">
           {value}

@@ -110,3 +110,8 @@ export function ProgressBar({ value, label }: { value: number; label: string }) 
     </div>
   );
 }
+
+/** Said over a black area until what is measured has come, or where it does not. */
+export function Measuring({ failed }: { failed?: boolean }) {
+  return <span className="pointer-events-none absolute inset-0 flex items-center justify-center text-[11px] text-[#a8a8a8]">{failed ? "It could not be measured." : "Measuring…"}</span>;
+}

@@ -72,11 +72,16 @@ def apply_commands(document: Any, commands: Sequence[Command]) -> Any:
     for command in commands:
         if isinstance(command, Set | Add):
             left -= _counted(command.value, left)
-        words = split(command.target)
-        if not words or len(words) > MOST_WORDS:
-            raise BadEdit(f"An edit cannot change {command.target[:80]!r}.")
-        document = _within(document, command.target, words, "", _CHANGES[type(command)](command))
+        document = _within(document, command.target, _words(command), "", _CHANGES[type(command)](command))
     return document
+
+
+def _words(command: Command) -> list[str]:
+    """The words of what a command changes. Raises `BadEdit` where that is nothing, or lies deeper than anything does."""
+    words = split(command.target)
+    if not words or len(words) > MOST_WORDS:
+        raise BadEdit(f"An edit cannot change {command.target[:80]!r}.")
+    return words
 
 
 def _counted(value: Any, left: int) -> int:
@@ -178,12 +183,12 @@ PLACE = "@place"  # of an item among the others: what a move changes
 
 
 def touched(commands: Sequence[Command]) -> list[str]:
-    """The targets that commands change, for telling whether two edits meet. What is animated is touched with its lane."""
+    """The targets that commands change, for telling whether two edits meet. What is animated is touched with its lane. Raises `BadEdit`."""
     found = []
     for command in commands:
-        target = command.target
+        target, last = command.target, _words(command)[-1]
         if isinstance(command, Add):
-            target = f"{target}/{join([name_of(command.value, split(target)[-1])])}"
+            target = f"{target}/{join([name_of(command.value, last)])}"
         elif isinstance(command, Move):
             target = f"{target}/{PLACE}"
         found.append(target)
