@@ -129,14 +129,14 @@ def test_tolerance_drag_is_live_and_one_step(bench: BenchPage) -> None:
 
 def test_what_is_measured_is_said_to_be_on_its_way(bench: BenchPage) -> None:
     page, held = bench.page, []
-    page.route("**/census/**", held.append)  # a server that takes its time
+    page.route("**/census/**", lambda route: held.append(route))  # a server that takes its time
     page.reload()
     coming = page.get_by_role("region", name="Where").get_by_text("Measuring…")
     expect(coming).to_be_visible()
     wait_for(lambda: page.evaluate("1") and held)
-    page.unroute("**/census/**")
     for route in held:
         route.continue_()
+    page.unroute("**/census/**")
     expect(coming).to_have_count(0)
 
 
