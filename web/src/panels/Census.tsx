@@ -54,7 +54,7 @@ export function Census() {
         }}
         onPointerLeave={() => engine.stage.set({ lit: null })}
       >
-        {begun && <img src={`/api/shots/${shot}/census/${frame}.png?up=${up}`} alt={`Census: the colours of this frame, hue across, ${up} up`} draggable={false} className="absolute inset-0 h-full w-full" style={{ imageRendering: "pixelated" }} onLoad={() => setState("there")} onError={() => setState("failed")} />}
+        {begun && <img src={`/api/shots/${shot}/census/${frame}.png?up=${up}`} alt={`Census: the colours of this frame, hue across, ${up} up`} draggable={false} className={clsx("absolute inset-0 h-full w-full", state === "failed" && "invisible")} style={{ imageRendering: "pixelated" }} onLoad={() => setState("there")} onError={() => setState("failed")} />}
         {state !== "there" && <Measuring failed={state === "failed"} />}
         {key?.type === "hue" && selection && <Band key={key.id} id={selection.id} stored={key} across={width} />}
         {pixel && pixel.chroma > 0.02 && (

@@ -41,7 +41,7 @@ from wenditas.store import exports, footage, projects, reels, shots
 from wenditas.store.exports import PresetRow
 
 router = APIRouter(tags=["exports"])
-LUT_WIDTH = 960  # of the picture that a LUT is measured on
+LUT_WIDTH = 640  # of the picture that a LUT is measured on
 THUMBNAIL = 192
 MEDIA_TYPES = {
     ".mp4": "video/mp4",
