@@ -12,6 +12,7 @@ from wenditas.core.colour.transfer import srgb_encode
 from wenditas.core.errors import FootageDamaged, FootageRefused
 from wenditas.media.facts import Facts
 from wenditas.media.index import Index
+from wenditas.media.profiles import profile_of
 from wenditas.media.reader import Reader
 from wenditas.media.sequence import SequenceJob, numbered, placed, take
 
@@ -138,6 +139,18 @@ def test_what_is_no_sequence_is_refused(folder: Path) -> None:
     with pytest.raises(FootageRefused, match=r"f0\.png cannot be read"):
         taken(folder, take=True)
     assert not list(folder.parent.glob("*.job.json"))
+
+
+def test_a_picture_whose_fault_is_no_text_is_refused_by_its_name(folder: Path) -> None:
+    """The library quotes the bytes of the file, which are no UTF-8."""
+    for n in range(3):
+        write(folder / f"f{n}.exr", pixels(n), "half")
+        data = bytearray((folder / f"f{n}.exr").read_bytes())
+        data[15] ^= 0x80  # in the name of the type of the first attribute
+        (folder / f"f{n}.exr").write_bytes(data)
+    with pytest.raises(FootageRefused, match=r"f0\.exr cannot be read"):
+        taken(folder, take=True)
+    assert profile_of(folder / "f0.exr") is None
 
 
 def test_names() -> None:

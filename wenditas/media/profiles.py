@@ -12,6 +12,7 @@ import OpenImageIO
 
 from wenditas.core.colour.transfer import srgb_encode
 from wenditas.core.kernel import Floats, Picture, as_picture
+from wenditas.media.reasons import reason
 
 HEAD, ENTRY = 128, 12
 # XYZ, relative to D50, of linear sRGB: IEC 61966-2-1 adapted by Bradford's matrix, as in the profiles of the ICC's own registry (from memory).
@@ -39,7 +40,7 @@ def profile_of(path: Path) -> Profile | None:
     """The profile that a picture carries; None where it carries none, or one of another kind (of tables, or of inks), which is passed over."""
     opened = OpenImageIO.ImageInput.open(str(path))
     if opened is None:
-        OpenImageIO.geterror()
+        reason()
         return None
     try:
         data = opened.spec().getattribute("ICCProfile")

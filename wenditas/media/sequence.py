@@ -25,6 +25,7 @@ from wenditas.media.apart import BROKEN, MEMORY, answer, understood
 from wenditas.media.facts import Facts, Signal
 from wenditas.media.index import RATE_LIMITS, Index
 from wenditas.media.probe import check_size, inspect
+from wenditas.media.reasons import reason
 
 PICTURES = {".png", ".tif", ".tiff", ".exr", ".dpx"}
 LEAST = 3  # numbered pictures that are taken for a sequence
@@ -107,7 +108,7 @@ def _opened(path: Path):  # type: ignore[no-untyped-def]
     config.attribute("oiio:UnassociatedAlpha", 1)  # as it lies in the file
     found = oiio.ImageInput.open(str(path), config)
     if found is None:
-        raise FootageRefused(f"{path.name} cannot be read: {oiio.geterror().strip() or 'it is damaged, or not what its name says'}.")
+        raise FootageRefused(f"{path.name} cannot be read: {reason() or 'it is damaged, or not what its name says'}.")
     return found
 
 
