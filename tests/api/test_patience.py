@@ -1,12 +1,15 @@
 """Connections that say nothing, or stop on the way, on a real server."""
 
+import json
 import socket
 import threading
 from collections.abc import Iterator
 from pathlib import Path
 
+import httpx
 import pytest
 import uvicorn
+from websockets.sync.client import connect
 
 from tests.command_line import COMMAND
 from wenditas.api.app import create_app
@@ -51,6 +54,20 @@ def test_requests_that_come_in_pieces_are_answered(port: int) -> None:
             while b"Film" not in answer:
                 answer += connection.recv(65536)
             assert answer.startswith(b"HTTP/1.1 200")
+
+
+def test_a_live_channel_stays_open(port: int, clip: Path) -> None:
+    """Its request has come, however little is said on it: it is not cut when the time for that is over."""
+    url, token = f"http://127.0.0.1:{port}", {"authorization": "Bearer s3cret"}
+    with httpx.Client(base_url=url, headers=token, timeout=60) as http:
+        project = http.post("/api/projects", json={"name": "Film"}).json()["id"]
+        footage = http.post(f"/api/projects/{project}/footage", params={"name": "a.mp4"}, content=clip.read_bytes()).json()["id"]
+        shot = http.post(f"/api/footage/{footage}/shots").json()
+    with connect(f"ws{url[4:]}/api/shots/{shot['id']}/live", additional_headers=token, origin=url, max_size=None) as live:
+        with pytest.raises(TimeoutError):
+            live.recv(timeout=4 * Hasty.head_seconds)
+        live.send(json.dumps({"kind": "look", "id": 1, "revision": shot["head"], "frame": 0, "width": 64}))
+        assert b'"id": 1' in live.recv(timeout=60)
 
 
 def test_a_port_in_use_is_said_before_an_address_is(tmp_path: Path) -> None:

@@ -30,6 +30,11 @@ class Patient(HttpToolsProtocol):
         if not self._at_rest:
             self._wait(self.body_seconds if self.cycle.more_body else None)
 
+    def handle_websocket_upgrade(self) -> None:
+        """See `HttpToolsProtocol`: the request has come, and what is said from now on is another protocol's."""
+        self._wait(None)
+        super().handle_websocket_upgrade()
+
     def connection_lost(self, exc: Exception | None) -> None:
         """See `asyncio.Protocol`."""
         self._wait(None)
