@@ -14,7 +14,7 @@ from pathlib import Path
 import uvicorn
 
 from wenditas.api.app import create_app
-from wenditas.api.server import MOST_MESSAGE
+from wenditas.api.server import configured
 from wenditas.app.services import Services
 
 
@@ -22,11 +22,10 @@ class Running:
     """A server in a thread."""
 
     def __init__(self, data: Path, port: int, media: list[Path], idle: bool) -> None:
-        options = {"log_level": "warning", "timeout_graceful_shutdown": 0, "ws_per_message_deflate": False, "ws_max_size": MOST_MESSAGE}
         services = Services.open(data, media)
         self._wanted = services.background.bustle.working() if not idle else nullcontext()
         self._wanted.__enter__()
-        self._server = uvicorn.Server(uvicorn.Config(create_app(data, opened=services), port=port, **options))
+        self._server = uvicorn.Server(configured(create_app(data, opened=services), port, grace=0))
         self._thread = threading.Thread(target=self._server.run)
         self._thread.start()
 
