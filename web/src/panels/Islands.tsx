@@ -4,7 +4,7 @@ import { ask, client } from "../api/client";
 import type { Island } from "../api/types";
 import { Button, Heading } from "../ui/basics";
 import { fenceIsland } from "../engine/shapes";
-import { useChoice, useEngine, useSettledFrame, useView } from "./engine";
+import { useAtRest, useChoice, useEngine, useView } from "./engine";
 import { selectionsOf } from "../engine/scene";
 
 const SHOWN = 6;
@@ -15,13 +15,13 @@ export function Islands() {
   const view = useView();
   const selection = useChoice((s) => s.selectionId);
   const busy = useChoice((s) => s.tracking !== null);
-  const frame = useSettledFrame();
+  const { frame, revision } = useAtRest(selection ?? "");
   const { data } = useQuery({
-    queryKey: ["islands", view.shot.id, view.revision, frame, selection],
+    queryKey: ["islands", view.shot.id, revision, frame, selection],
     enabled: !!selection && selectionsOf(view.document).some((s) => s.id === selection),
     placeholderData: (old) => old,
     queryFn: () =>
-      ask(client.GET("/api/shots/{shot_id}/islands/{revision}/{frame}", { params: { path: { shot_id: view.shot.id, revision: view.revision, frame }, query: { selection: selection! } } })),
+      ask(client.GET("/api/shots/{shot_id}/islands/{revision}/{frame}", { params: { path: { shot_id: view.shot.id, revision, frame }, query: { selection: selection! } } })),
   });
   const list = data ?? [];
   if (!list.length) return null;
@@ -30,7 +30,7 @@ export function Islands() {
       <Heading aside={<span>{list.length === 1 ? "one piece" : `${list.length} pieces`}</span>}>Islands</Heading>
       <ul aria-label="Islands" onPointerLeave={() => engine.choice.set({ island: null })}>
         {list.slice(0, SHOWN).map((island, n) => (
-          <Row key={n} island={island} n={n} busy={busy} url={`/api/shots/${view.shot.id}/pictures/${view.revision}/${frame}.jpg?width=480&view=selected&selection=${selection}`} />
+          <Row key={n} island={island} n={n} busy={busy} url={`/api/shots/${view.shot.id}/pictures/${revision}/${frame}.jpg?width=480&view=selected&selection=${selection}`} />
         ))}
       </ul>
       {list.length > SHOWN && <p className="text-[12px] text-quiet">and {list.length - SHOWN} smaller ones: despeckle removes them</p>}

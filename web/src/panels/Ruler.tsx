@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState, type PointerEvent, type RefObject } from "react";
+import { useEffect, useRef, type PointerEvent, type RefObject } from "react";
 
 import { frameAt, panned, perFrame, xOf, zoomed, type Span } from "../engine/timespan";
 import { timecode } from "../ui/words";
@@ -8,7 +8,7 @@ import { SureBand } from "./SureBand";
 import { Overview } from "./Overview";
 import { endCommands, setEnd } from "../engine/transport";
 import { useLayout } from "./app";
-import { useDoc, useEngine, useShown, useShownParts, useStage, useTime, useTimed, useView } from "./engine";
+import { useAtRest, useDoc, useEngine, useShown, useShownParts, useStage, useTime, useTimed, useView } from "./engine";
 import { useDrag } from "../ui/drag";
 import { useSize } from "../ui/size";
 
@@ -150,24 +150,19 @@ const STRIP = 24; // pictures in the strip that the server makes of all of the f
 
 /** Pictures along the ruler, side by side in their own proportions: of the source, or of the finished picture. */
 function Film({ span }: { span: Span }) {
-  const { shot, revision, footage } = useView();
+  const { shot, footage } = useView();
   const begun = useStage((s) => s.begun);
-  const settled = useStage((s) => s.settled);
   const finished = useLayout((s) => s.strip) === "result";
   const box = useRef<HTMLDivElement>(null);
   const { height } = useSize(box, { width: 800, height: 44 });
-  // Finished pictures are made once the picture itself is: they take its newest settled state.
-  const [state, setState] = useState(revision);
-  useEffect(() => {
-    if (settled) setState(revision);
-  }, [settled, revision]);
+  const { revision } = useAtRest();
   const { facts } = footage;
   const cell = Math.max(24, (height * facts.width) / facts.height);
   const each = cell / perFrame(span);
   const begin = Math.floor(span.from / each);
   const cells = begun ? Array.from({ length: Math.min(Math.ceil(span.to / each) - begin + 1, 400) }, (_, n) => begin + n) : [];
   const coarse = 2 ** Math.max(0, Math.floor(Math.log2(each / 2))); // frames are taken from a few, so that another zoom finds them again
-  const url = (frame: number) => (finished || !footage.id ? `/api/shots/${shot.id}/pictures/${state}/${frame}.jpg?width=160${finished ? "" : "&view=source"}` : `/api/footage/${footage.id}/frames/${frame}.jpg`);
+  const url = (frame: number) => (finished || !footage.id ? `/api/shots/${shot.id}/pictures/${revision}/${frame}.jpg?width=160${finished ? "" : "&view=source"}` : `/api/footage/${footage.id}/frames/${frame}.jpg`);
   const whole = useTime((s) => s.stretch === null) && !finished && footage.id !== ""; // of all time together there is one picture, made when the footage came
   const strip = `url(/api/footage/${footage.id}/strip.jpg?${footage.content})`;
   return (

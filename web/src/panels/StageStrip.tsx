@@ -13,7 +13,7 @@ import { AMOUNT, SWITCH } from "../engine/lanes";
 import { duplicatePass, movePass, removePass, renamePass, shiftPass, switchPass } from "../engine/passes";
 import { copyLink, copyPass, saveOnShelf } from "../engine/pocket";
 import { useApp } from "./app";
-import { useChoice, useEngine, useSettledFrame, useShown, useShownParts, useStage, useValue, useView } from "./engine";
+import { useAtRest, useChoice, useEngine, useShown, useShownParts, useStage, useValue, useView } from "./engine";
 import { useAskName } from "../ui/prompt";
 import { bundlesOf, passesOf } from "../engine/scene";
 import { bundle, removeBundle, renameBundle, shiftBundle, switchBundle, takeOut, unbundle, unitsOf } from "../engine/bundles";
@@ -25,10 +25,10 @@ export function StageStrip() {
   const passes = useShown(passesOf);
   const bundles = useShown(bundlesOf);
   const view = useView();
-  const frame = useSettledFrame();
+  const { frame, revision } = useAtRest(passes.map((p) => p.id).join());
   const show = useStage((s) => s.show);
   const open = useChoice((s) => s.open);
-  const url = (upto: number) => `/api/shots/${view.shot.id}/stages/${view.revision}/${frame}.jpg?upto=${upto}`;
+  const url = (upto: number) => `/api/shots/${view.shot.id}/stages/${revision}/${frame}.jpg?upto=${upto}`;
   const drop = (e: DragEvent) => {
     e.preventDefault();
     const [file] = e.dataTransfer.files;

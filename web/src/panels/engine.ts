@@ -1,5 +1,5 @@
 /** How panels come by the engine: from around them. */
-import { createContext, useContext, useEffect, useState, useSyncExternalStore } from "react";
+import { createContext, useContext, useEffect, useRef, useState, useSyncExternalStore } from "react";
 import { useStore } from "zustand";
 import { useShallow } from "zustand/react/shallow";
 
@@ -8,6 +8,7 @@ import type { Tracks } from "../api/queries";
 import type { ChoiceState } from "../engine/choice";
 import type { DocumentState } from "../engine/document";
 import { type BenchSession } from "../engine/bench";
+import { whenAtRest } from "../engine/beside";
 import { valueIn } from "../engine/commands";
 import { laneOf, lanesOf, valueAt } from "../engine/lanes";
 import { placedShapes } from "../engine/shapes";
@@ -17,7 +18,7 @@ import { bundlesOf, passesOf, selectionsOf } from "../engine/scene";
 import type { Placed } from "../engine/geometry";
 import type { StageState } from "../engine/stage/state";
 
-const SETTLE = 160; // ms
+const BESIDE = 160; // ms for which the picture rests before what lies beside it is asked for
 
 export const EngineContext = createContext<BenchSession | null>(null);
 /** Whatever has time and a picture: a shot on the Bench, or the reel. */
@@ -112,23 +113,19 @@ export function useParamValues(id: string, infos: ParamInfo[], params: Record<st
   return { ...params, ...Object.fromEntries(animated.map(({ info, lane }) => [info.key, valueAt(lane, info, frame, rate)])) };
 }
 
-/** The frame once it has stopped changing for a moment, for things that need not chase the playhead: never while playing, however slowly. */
-export function useSettledFrame(): number {
-  const { timeline } = useEngine();
-  const [frame, setFrame] = useState(() => timeline.frame);
-  useEffect(() => {
-    let timer = 0;
-    const follow = () => {
-      const { frame: waiting, playing } = timeline.now;
-      window.clearTimeout(timer);
-      if (!playing) timer = window.setTimeout(() => setFrame(waiting), SETTLE);
-    };
-    follow();
-    const stop = timeline.state.subscribe((now, before) => (now.frame !== before.frame || now.playing !== before.playing) && follow());
-    return () => {
-      stop();
-      window.clearTimeout(timer);
-    };
-  }, [timeline]);
-  return frame;
+/**
+ * The frame and revision that are looked at, as they were once the picture itself was there and rested for a moment: for what lies beside it.
+ * of: what of the document that is about, by its ids; where that is another one since, the revision is the newest.
+ */
+export function useAtRest(of = ""): { frame: number; revision: number } {
+  const engine = useEngine();
+  const revision = useDoc((s) => s.view.revision);
+  const asked = useRef(of);
+  asked.current = of;
+  const [rest, setRest] = useState(() => ({ frame: engine.timeline.frame, revision, of }));
+  useEffect(() => whenAtRest(engine, BESIDE, () => setRest({ frame: engine.timeline.frame, revision: engine.view.revision, of: asked.current })), [engine]);
+  return rest.of === of ? rest : { frame: rest.frame, revision };
 }
+
+/** The frame, for things that need not chase the playhead: never while playing, however slowly. */
+export const useSettledFrame = (): number => useAtRest().frame;

@@ -4,7 +4,7 @@ import { useRef, useState, type KeyboardEvent, type PointerEvent, type ReactNode
 
 import { ask, client } from "../../api/client";
 import { hexOf } from "../../colour/oklch";
-import { useDoc, useSettledFrame, useStage, useView } from "../engine";
+import { useAtRest, useDoc, useSettledFrame, useStage, useView } from "../engine";
 import { useDrag } from "../../ui/drag";
 
 export const WIDTH = 254;
@@ -19,12 +19,12 @@ export type Channel = "luma" | "red" | "green" | "blue";
 export function useHistogram(upto: number) {
   const view = useView();
   const begun = useStage((s) => s.begun);
-  const frame = useSettledFrame();
+  const { frame, revision } = useAtRest(String(upto));
   const { data } = useQuery({
-    queryKey: ["histogram", view.shot.id, view.revision, frame, upto],
+    queryKey: ["histogram", view.shot.id, revision, frame, upto],
     enabled: begun,
     placeholderData: (before) => before,
-    queryFn: () => ask(client.GET("/api/shots/{shot_id}/histogram/{revision}/{frame}", { params: { path: { shot_id: view.shot.id, revision: view.revision, frame }, query: { upto } } })),
+    queryFn: () => ask(client.GET("/api/shots/{shot_id}/histogram/{revision}/{frame}", { params: { path: { shot_id: view.shot.id, revision, frame }, query: { upto } } })),
   });
   return data;
 }
