@@ -125,6 +125,7 @@ const areaOf = (kind: ScopeKind, width: number, height: number): Area => {
 
 function ScopeCanvas({ height }: { height: number }) {
   const canvas = useRef<HTMLCanvasElement>(null);
+  const font = useRef("");
   const { kind, codes } = useStage((s) => s.scope);
   const image = useStage((s) => s.scopeImage);
   const pixel = useStage((s) => s.pixel);
@@ -134,15 +135,16 @@ function ScopeCanvas({ height }: { height: number }) {
   useEffect(() => {
     const element = canvas.current!;
     const density = window.devicePixelRatio;
-    element.width = width * density;
-    element.height = height * density;
+    const [across, down] = [Math.round(width * density), Math.round(height * density)];
+    if (element.width !== across) element.width = across; // set anew, it would be emptied and made again with every picture
+    if (element.height !== down) element.height = down;
     const c = element.getContext("2d")!;
-    c.scale(density, density);
+    c.setTransform(density, 0, 0, density, 0, 0);
     c.fillStyle = "#000";
     c.fillRect(0, 0, width, height);
     const area = areaOf(kind, width, height);
     if (image?.kind === kind) c.drawImage(image.bitmap, area.x, area.y, area.w, area.h);
-    c.font = `10px ${getComputedStyle(element).fontFamily}`;
+    c.font = (font.current ||= `10px ${getComputedStyle(element).fontFamily}`); // asking for it works out all styles
     const draw = { waveform: drawLevels, parade: drawLevels, vectorscope: drawChroma, histogram: drawTones }[kind];
     draw(c, area, codes);
     if (pixel) mark(c, kind, area, rgbOf(pixel.hex), place);
