@@ -36,11 +36,16 @@ $(STAMPS)/site: $(STAMPS)/node $(shell find web/src web/public web/index.html we
 	cd web && npx vite build --logLevel warn
 	touch $@
 
-# Tools for tests and checks; Debian's Chromium, without a window, and Firefox for the browser tests, gcc and strace to make a machine unkind.
-DEBIAN := chromium-headless-shell firefox-esr gcc strace
+# Tools for tests and checks; Debian's Chromium, without a window, for the browser tests, gcc and strace to make a machine unkind.
+DEBIAN := chromium-headless-shell gcc strace
 $(STAMPS)/debian: Makefile
 	mkdir -p $(STAMPS)
 	(for tool in $(DEBIAN); do command -v $$tool >/dev/null || exit 1; done) || (apt-get update -qq && apt-get install -y -qq $(DEBIAN) libc6-dev >/dev/null)
+	touch $@
+
+# The second browser, which the soak alone looks at.
+$(STAMPS)/firefox: $(STAMPS)/debian
+	command -v firefox-esr >/dev/null || (apt-get update -qq && apt-get install -y -qq firefox-esr >/dev/null)
 	touch $@
 
 $(STAMPS)/tools: requirements-test.lock $(STAMPS)/packages $(STAMPS)/debian
@@ -108,7 +113,7 @@ bench-carry: build $(STAMPS)/tools
 	$(PY) -m bench.carry
 
 # What docs/promises.md tells, tried again at length: kills, malformed files, many clients. Half an hour or more.
-soak: build $(STAMPS)/tools
+soak: build $(STAMPS)/tools $(STAMPS)/firefox
 	$(PY) -m bench.soak
 
 # The program made wrong in eighty places, one after another: which of the faults the tests see. An hour or more.

@@ -58,6 +58,7 @@ def test_a_fit_that_explodes_is_shown_and_asked_about(bench: BenchPage) -> None:
     assert bench.look() != narrow and bench.look().selections[0].keys[0].softness == narrow.selections[0].keys[0].softness
 
 
+@pytest.mark.long(found_by="engine/bundles.test.ts; tests/core/test_bundles.py")
 @pytest.mark.another_shot
 def test_passes_are_bundled_and_laid_over_as_one(bench: BenchPage, problems: list[str]) -> None:
     page = bench.page

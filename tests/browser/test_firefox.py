@@ -12,9 +12,10 @@ from tests.browser.conftest import Server
 from tests.media.clips import read_independently
 
 
+@pytest.mark.long(found_by="the same job in Chromium: test_one_colour_stays.py; what Firefox alone does otherwise, the soak")
 def test_pick_treat_play_and_export(server: Server, tmp_path: Path) -> None:
     firefox = shutil.which("firefox-esr")
-    assert firefox, "Debian's firefox-esr is needed: `make test` installs it"
+    assert firefox, "Debian's firefox-esr is needed: `make soak` installs it"
     walk = subprocess.run(["node", str(Path(__file__).with_name("firefox.mjs")), server.url, firefox], capture_output=True, text=True, timeout=900)
     assert walk.returncode == 0, walk.stdout + walk.stderr
     seen = json.loads(walk.stdout.splitlines()[-1])

@@ -60,6 +60,7 @@ def test_a_format_a_preset_and_the_queue(bench: BenchPage, tmp_path: Path) -> No
     assert (facts.width, facts.height, facts.alpha, facts.length) == (320, 180, True, 132)
 
 
+@pytest.mark.long(found_by="tests/api/test_checks.py: found, shown and mended; engine/checks.test.ts")
 @pytest.mark.idle
 def test_a_check_is_shown_lights_up_and_is_mended(bench: BenchPage) -> None:
     page = bench.page

@@ -130,6 +130,7 @@ def test_a_palette_cycles(bench: BenchPage) -> None:
     assert bench.look().lanes == ()
 
 
+@pytest.mark.long(found_by="engine/lanes.test.ts: keyframes move together; test_lanes_are_in_step")
 @pytest.mark.another_shot
 def test_pins_are_moved_together_and_undone(bench: BenchPage, problems: list[str]) -> None:
     page = bench.page

@@ -327,6 +327,7 @@ def test_a_shot_opens_where_it_was_left(bench: BenchPage) -> None:
         bench.wait_for_picture()
 
 
+@pytest.mark.long(found_by="tests/api/test_exports.py: estimates; engine/background.test.ts")
 def test_exports_are_told_ahead_and_seen_from_every_room(bench: BenchPage) -> None:
     page = bench.page
     for frame, key in ((0, "i"), (47, "o")):

@@ -160,6 +160,7 @@ def test_tracking_can_be_cancelled(bench: BenchPage) -> None:
     assert "tracked" not in shapes(page)[0]
 
 
+@pytest.mark.long(found_by="tests/api/test_where.py: islands and a tracked fence; engine/shapes.test.ts")
 def test_an_island_is_fenced_off_in_one_step(bench: BenchPage) -> None:
     page = bench.page
     rows = page.get_by_role("list", name="Islands").get_by_role("listitem")
@@ -196,6 +197,7 @@ def lose_the_shade(bench: BenchPage) -> tuple[Locator, Locator, int]:
     return curve, mark, int(mark.inner_text().rsplit(" ", 1)[1])
 
 
+@pytest.mark.long(found_by="tests/api/test_where.py: coverage over time; engine/coverage.test.ts")
 def test_the_curve_marks_the_shade_until_the_tolerance_is_raised(bench: BenchPage) -> None:
     page = bench.page
     curve, mark, frame = lose_the_shade(bench)

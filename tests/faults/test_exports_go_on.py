@@ -20,6 +20,12 @@ def shot(inside: Inside, long_clip: Path) -> dict:
     return inside.shot(long_clip)
 
 
+@pytest.fixture
+def brief(inside: Inside, tmp_path: Path) -> dict:
+    """For what is only to show that exports go on."""
+    return inside.shot(make_clip(tmp_path / "brief.mp4", count=6))
+
+
 def start(inside: Inside, view: dict) -> str:
     answer = inside.client.post(f"/api/shots/{view['shot']['id']}/exports", json={"revision": view["revision"]})
     return str(answer.json()["id"])
@@ -39,7 +45,7 @@ def test_an_export_cancelled_and_deleted_while_it_waits_does_not_end_the_queue(i
     assert state(inside, first).state == "cancelled"
 
 
-def test_a_cancel_before_the_process_starts_holds(inside: Inside, shot: dict) -> None:
+def test_a_cancel_before_the_process_starts_holds(inside: Inside, shot: dict, brief: dict) -> None:
     """The queue is stopped by the database between taking up an export and starting its process; the cancel comes then."""
     jobs, began, go = inside.services.background.exports, threading.Event(), threading.Event()
     make = jobs._job
@@ -57,11 +63,11 @@ def test_a_cancel_before_the_process_starts_holds(inside: Inside, shot: dict) ->
     go.set()
     wait_for(lambda: state(inside, id).state == "cancelled")
     assert not list((inside.services.projects.library.folder / "exports").iterdir())
-    again = start(inside, shot)
+    again = start(inside, brief)
     wait_for(lambda: state(inside, again).state == "done")
 
 
-def test_a_database_that_is_locked_or_full_does_not_end_the_queue(inside: Inside, shot: dict, tmp_path: Path) -> None:
+def test_a_database_that_is_locked_or_full_does_not_end_the_queue(inside: Inside, shot: dict, brief: dict, tmp_path: Path) -> None:
     """`max_page_count` makes the database full for real; the end of the export is stored when there is room again."""
     db = inside.services.db
     id = start(inside, shot)
@@ -83,7 +89,7 @@ def test_a_database_that_is_locked_or_full_does_not_end_the_queue(inside: Inside
     assert locked.status_code == 507 and "try again" in locked.json()["message"]
     other.execute("ROLLBACK")
     other.close()
-    second = start(inside, shot)
+    second = start(inside, brief)
     wait_for(lambda: state(inside, second).state == "done")
 
 
@@ -92,7 +98,7 @@ def _big_edit(view: dict, text: str) -> dict:
     return {"base": view["revision"], "commands": [{"do": "add", "target": "look/passes", "value": value}], "words": "E"}
 
 
-def test_an_export_whose_progress_cannot_be_stored_stops_and_is_said(inside: Inside, shot: dict) -> None:
+def test_an_export_whose_progress_cannot_be_stored_stops_and_is_said(inside: Inside, shot: dict, brief: dict) -> None:
     """A trigger refuses the progress as a full disk would; the end is stored once that is over."""
     db = inside.services.db
     with db.atomic() as writer:
@@ -104,7 +110,7 @@ def test_an_export_whose_progress_cannot_be_stored_stops_and_is_said(inside: Ins
         writer.execute("DROP TRIGGER no_progress")
     wait_for(lambda: state(inside, id).state == "failed")
     assert "no room for this" in state(inside, id).message
-    again = start(inside, shot)
+    again = start(inside, brief)
     wait_for(lambda: state(inside, again).state == "done")
 
 
