@@ -57,4 +57,17 @@ describe("what lies beside the picture", () => {
     vi.advanceTimersByTime(1000);
     expect(told).toHaveBeenCalledTimes(1);
   });
+
+  it("follows the frame while the pointer lies in the census, where no picture becomes final", () => {
+    const { engine, told } = followed();
+    engine.stage.set({ settled: true });
+    vi.advanceTimersByTime(160);
+    engine.stage.set({ settled: false, lit: { id: "under the pointer" } });
+    engine.timeline.state.setState({ frame: 7 });
+    vi.advanceTimersByTime(160);
+    expect(told).toHaveBeenCalledTimes(2);
+    engine.stage.set({ lit: { id: "under the pointer" } }); // it moves on
+    vi.advanceTimersByTime(1000);
+    expect(told).toHaveBeenCalledTimes(2);
+  });
 });
