@@ -3,7 +3,7 @@ import { found } from "./search";
 /**
  * What can be done with the keyboard: one table for each room, which drives the keys and the list of them.
  *
- * A key is named as it types ("S", "←", ","), or by where it is ("@Digit1"), since what it types there may need Shift on other keyboards.
+ * A key is named as it types ("s", "arrowleft", ","), or by where it lies ("Digit1"), since what it types there may need Shift on other keyboards.
  */
 export type Action<S, A = undefined> = {
   id: string;
@@ -23,16 +23,25 @@ const NAMES: Record<string, string> = {
   arrowleft: "←", arrowright: "→", arrowup: "↑", arrowdown: "↓", pageup: "Page up", pagedown: "Page down", home: "Home", end: "End", delete: "Delete", backspace: "Backspace", escape: "Esc", enter: "Enter",
 };
 
+/** Keys named by where they lie, and what they bear on most keyboards. */
+const LIES = /^(?:Digit|Key|Bracket)(?=[A-Z0-9])/;
+
 /** A key as it is told. */
-export const keyName = (key: string) => NAMES[key] ?? (key.startsWith("@") ? key.replace(/^@(Digit|Key|Bracket)?/, "") : key.toUpperCase());
+export const keyName = (key: string) => NAMES[key] ?? (LIES.test(key) ? key.replace(LIES, "") : key.toUpperCase());
 
 /** The keys of an action as they are told: those that type something else on other keyboards once. */
 export const toldOf = <S, A>(action: Action<S, A>) => action.told ?? [...new Set(action.keys.map(keyName))].join("  ");
 
-/** The action of a key, if it has one. */
-export function actionOf<S, A>(actions: readonly Action<S, A>[], e: Pick<KeyboardEvent, "key" | "code">): Action<S, A> | undefined {
-  const typed = e.key.toLowerCase();
-  return actions.find((a) => a.keys.includes(typed)) ?? actions.find((a) => a.keys.includes(`@${e.code}`));
+/** The ways to press a key: with Shift or without, as its action itself asks; and as what AltGr types, with which some systems tell Ctrl and Alt. */
+export const presses = (key: string) => [`[Shift]+${key}`, `[Shift]+[Control]+[Alt]+AltGraph+${key}`];
+
+type Bindings = Record<string, (e: KeyboardEvent) => void>;
+
+/** What each press does, for the listener: `does` is told the action. What a key types goes before where it lies, since a key can do both. */
+export function bindingsOf<S, A>(actions: readonly Action<S, A>[], does: (action: Action<S, A>, e: KeyboardEvent) => void): Bindings {
+  const keys = actions.flatMap((action) => action.keys.map((key) => ({ key, action })));
+  const inOrder = [...keys.filter(({ key }) => !LIES.test(key)), ...keys.filter(({ key }) => LIES.test(key))];
+  return Object.fromEntries(inOrder.flatMap(({ key, action }) => presses(key).map((press) => [press, (e: KeyboardEvent) => does(action, e)])));
 }
 
 /** Keys in groups, in the order in which these come. */

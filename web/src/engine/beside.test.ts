@@ -70,4 +70,16 @@ describe("what lies beside the picture", () => {
     vi.advanceTimersByTime(1000);
     expect(told).toHaveBeenCalledTimes(2);
   });
+
+  it("waits for edits that are on their way: the state that they lead to is the one that is asked for", () => {
+    const { engine, told } = followed();
+    const { state } = engine.document;
+    state.setState({ waiting: [{ id: "e", author: "page", base: 1, path: "edits", body: { commands: [] }, words: "" }] });
+    engine.stage.set({ settled: true });
+    vi.advanceTimersByTime(1000);
+    expect(told).not.toHaveBeenCalled();
+    state.setState({ waiting: [] });
+    vi.advanceTimersByTime(160);
+    expect(told).toHaveBeenCalledTimes(1);
+  });
 });

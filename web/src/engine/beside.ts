@@ -3,7 +3,7 @@ import type { AnyView } from "./document";
 import type { Session } from "./session";
 
 /**
- * Calls `then` each time a picture has been on screen, final or given up, for `wait` ms; never while it plays.
+ * Calls `then` each time a picture has been on screen, final or given up, for `wait` ms; never while it plays, nor while an edit is on its way.
  * While a selection of the moment is hatched no picture becomes final: another frame or state counts by itself then.
  * Goes on until the function that is given back is called.
  */
@@ -11,7 +11,8 @@ export function whenAtRest<V extends AnyView>({ document, stage, timeline }: Pic
   let [timer, rests] = [0, ""];
   const look = () => {
     const { settled, failure, lit } = stage.now;
-    const still = (settled || failure !== null || lit !== null) && !timeline.now.playing;
+    const { waiting, gesture } = document.state.getState();
+    const still = (settled || failure !== null || lit !== null) && !timeline.now.playing && !waiting.length && !gesture;
     const now = still ? `${timeline.now.frame} ${document.view.revision}` : "";
     if (now === rests) return;
     rests = now;

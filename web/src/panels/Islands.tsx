@@ -15,10 +15,11 @@ export function Islands() {
   const view = useView();
   const selection = useChoice((s) => s.selectionId);
   const busy = useChoice((s) => s.tracking !== null);
-  const { frame, revision } = useAtRest(selection ?? "");
+  const there = selectionsOf(view.document).some((s) => s.id === selection); // one that is being drawn is chosen before it is stored
+  const { frame, revision } = useAtRest(there ? selection! : "");
   const { data } = useQuery({
     queryKey: ["islands", view.shot.id, revision, frame, selection],
-    enabled: !!selection && selectionsOf(view.document).some((s) => s.id === selection),
+    enabled: there,
     placeholderData: (old) => old,
     queryFn: () =>
       ask(client.GET("/api/shots/{shot_id}/islands/{revision}/{frame}", { params: { path: { shot_id: view.shot.id, revision, frame }, query: { selection: selection! } } })),

@@ -14,7 +14,7 @@ import { fullScreen } from "../engine/transport";
 import { useChoice, useDoc, useEngine, useSelection, useStage, useTime } from "./engine";
 import { useWaiting } from "../ui/settle";
 import { useSize } from "../ui/size";
-import type { Compare } from "../engine/stage/state";
+import { Comparing } from "./Toggled";
 import { useZoomWords } from "./zoom";
 
 const VIEWS: { value: View; name: string; tip: string; does: string }[] = [
@@ -39,15 +39,13 @@ const ROOM = 690; // pixels from which all views stand side by side
 export function Picture() {
   const engine = useEngine();
   const show = useStage((s) => s.show);
-  const compare = useStage((s) => s.compare);
   const waiting = useWaiting();
   const idle = useDoc((s) => !s.waiting.length && !s.gesture);
   const settled = useStage((s) => s.settled) && idle && !waiting;
   const bar = useRef<HTMLDivElement>(null);
   const { width } = useSize(bar, { width: 720, height: 0 });
-  const choose = (value: Compare) => engine.stage.set(compare === value ? { compare: "off", against: null, instead: null } : { compare: value });
   return (
-    <section id="picture" aria-label="Picture" data-settled={settled} className="flex min-h-0 min-w-0 flex-col bg-ground">
+    <section id="picture" aria-label="Picture" data-area data-settled={settled} className="flex min-h-0 min-w-0 flex-1 flex-col bg-ground">
       <div ref={bar} className="flex h-[36px] shrink-0 items-center gap-2 px-2">
         {width >= ROOM ? (
           <Segments label="View" value={show} onChange={(value) => engine.stage.set({ show: value })} options={VIEWS} />
@@ -59,12 +57,7 @@ export function Picture() {
           />
         )}
         <span className="flex-1" />
-        <Button look="plain" on={compare === "wipe"} title="Before on the left, after on the right; drag the line" does="wipe" onClick={() => choose("wipe")}>
-          Wipe
-        </Button>
-        <Button look="plain" on={compare === "side"} title="Before and after next to each other" does="side" onClick={() => choose("side")}>
-          Side by side
-        </Button>
+        <Comparing tips={{ wipe: "Before on the left, after on the right; drag the line", side: "Before and after next to each other" }} />
         <ZoomMenu />
       </div>
       <Canvas />

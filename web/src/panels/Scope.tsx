@@ -6,7 +6,7 @@ import { PANES, type Box } from "../engine/layout";
 import { CHROMA, chromaOf, levelY, lumaOf, valueAt, type Area } from "../engine/scopes";
 import { IconButton, Measuring } from "../ui/basics";
 import { useDrag } from "../ui/drag";
-import { Gutter } from "../ui/gutter";
+import { Pane } from "../ui/panes";
 import { Menu } from "../ui/menu";
 import { useLow } from "../ui/low";
 import { useSize } from "../ui/size";
@@ -28,21 +28,38 @@ const BARS = [
 
 const rgbOf = (hex: string) => [1, 3, 5].map((n) => parseInt(hex.slice(n, n + 2), 16) / 255);
 
+const AROUND = 32; // pixels of a docked scope besides its canvas
+
 /** The scope where it has its place: below the parameters, as high as its edge is dragged. */
 export function DockedScope() {
+  const engine = useEngine();
   const { layout } = useApp();
   const floating = useLayout((s) => s.floating);
-  const first = useLow() ? PANES.scope.least : PANES.scope.first!;
-  const asked = useLayout((s) => s.sizes.scope) ?? first;
-  const height = Math.min(asked, Math.max(PANES.scope.least, innerHeight * 0.75 - 330)); // in a low window the parameters keep some room
+  const { least, most, first } = PANES.scope;
+  const low = useLow();
+  const height = useLayout((s) => s.sizes.scope) ?? (low ? least : first!);
   const open = useStage((s) => s.scope.open);
   if (floating) return null;
+  const fold = () => engine.stage.set({ scope: { ...engine.now.scope, open: !engine.now.scope.open } });
   return (
-    <section aria-label="Scope" className="relative shrink-0 border-t border-line px-3.5 pt-0.5 pb-1.5">
-      {open && <Gutter name="Scope" edge="top" size={height} {...PANES.scope} onSize={(to) => layout.size("scope", to)} />}
-      <ScopeBar />
-      {open && <ScopeCanvas height={height} />}
-    </section>
+    <Pane name="Scope" edge="top" size={height + AROUND} least={least + AROUND} most={most + AROUND} onSize={(to) => layout.size("scope", to && to - AROUND)} fold={{ folded: !open, to: AROUND, letter: "C", onFold: fold }}>
+      {(shut) => (
+        <section aria-label="Scope" className="flex min-h-0 flex-1 flex-col px-3.5 pt-0.5 pb-1.5">
+          <ScopeBar />
+          {!shut && <DockedCanvas />}
+        </section>
+      )}
+    </Pane>
+  );
+}
+
+function DockedCanvas() {
+  const box = useRef<HTMLDivElement>(null);
+  const { height } = useSize(box, { width: 240, height: PANES.scope.first! });
+  return (
+    <div ref={box} className="min-h-0 flex-1">
+      <ScopeCanvas height={height} />
+    </div>
   );
 }
 

@@ -14,10 +14,13 @@ import type { Params } from "./editors/panel";
 import { AnimatedRow } from "./Pin";
 import { Palettes } from "./Palettes";
 import { DockedScope } from "./Scope";
+import { Panes, Rest } from "../ui/panes";
 import { SWITCH } from "../engine/lanes";
 import { addPass, setOfPass, setSide, switchPass } from "../engine/passes";
 import { useBundle, useEngine, useParamValues, usePass, useSelection, useShown, useShownParts, useStage, useStored, useValue } from "./engine";
 import { passesOf, selectionsOf } from "../engine/scene";
+
+const PARAMS = 130; // pixels that the parameters keep above the scope
 
 /** What the chosen pass does, where, and how much. Drawn from the metadata that the server publishes. */
 export function What() {
@@ -41,17 +44,21 @@ export function What() {
           </Button>
         )}
       </div>
-      <div key={bundle?.id ?? pass?.id} className="pane min-h-0 flex-1 px-3.5 pb-2">
-        {!pass && <NoPass />}
-        {bundle && <BundlePanel key={bundle.id} bundle={bundle} />}
-        {pass && !bundle && !treatment && data && (
-          <p className="border border-strong p-3">
-            This pass uses “{pass.treatment}”, which this version does not know. It is kept as it is, and bypassed.
-          </p>
-        )}
-        {pass && !bundle && treatment && <PassPanel key={pass.id} pass={pass} treatment={treatment} />}
-      </div>
-      <DockedScope />
+      <Panes upright className="min-h-0 flex-1">
+        <Rest key="params" least={PARAMS}>
+          <div key={bundle?.id ?? pass?.id} className="pane min-h-0 flex-1 px-3.5 pb-2">
+            {!pass && <NoPass />}
+            {bundle && <BundlePanel key={bundle.id} bundle={bundle} />}
+            {pass && !bundle && !treatment && data && (
+              <p className="border border-strong p-3">
+                This pass uses “{pass.treatment}”, which this version does not know. It is kept as it is, and bypassed.
+              </p>
+            )}
+            {pass && !bundle && treatment && <PassPanel key={pass.id} pass={pass} treatment={treatment} />}
+          </div>
+        </Rest>
+        <DockedScope key="scope" />
+      </Panes>
     </div>
   );
 }

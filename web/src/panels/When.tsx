@@ -1,5 +1,5 @@
 import { HelpButton } from "./HelpButton";
-import { ListVideo, Pause, Play, Repeat, SkipBack, SkipForward, StepBack, StepForward, Volume2, VolumeX } from "lucide-react";
+import { ListVideo, Pause, Play, SkipBack, SkipForward, StepBack, StepForward } from "lucide-react";
 import { Button, IconButton } from "../ui/basics";
 import { CurveWords } from "./Curve";
 import { Lanes } from "./Lanes";
@@ -8,6 +8,7 @@ import { TimeField } from "./TimeField";
 import { lanesOf } from "../engine/lanes";
 import { renderThenPlay, setEnd, togglePlay } from "../engine/transport";
 import { sizeWords } from "../engine/stage/pace";
+import { LoopAndSound } from "./Toggled";
 import { useApp, useLayout } from "./app";
 import { useDoc, useEngine, useFacts, useShown, useShownParts, useTime, useView } from "./engine";
 
@@ -78,8 +79,6 @@ function Buttons() {
   const engine = useEngine();
   const playing = useTime((s) => s.playing);
   const rendering = useTime((s) => s.rendering);
-  const loop = useTime((s) => s.loop);
-  const sound = useTime((s) => s.sound);
   const document = useShownParts((d) => ({ first: d.first, last: d.last }));
   return (
     <div className="flex items-center" role="group" aria-label="Transport">
@@ -102,14 +101,7 @@ function Buttons() {
         <ListVideo size={15} />
       </IconButton>
       <span className="flex-1" />
-      <IconButton tip={loop ? "Loops between in and out" : "Stops at the out"} on={loop} onClick={() => engine.timeline.set({ loop: !loop })}>
-        <Repeat size={15} />
-      </IconButton>
-      {engine.heard && (
-        <IconButton tip={sound ? "Sound on" : "Sound off"} on={sound} onClick={() => engine.timeline.set({ sound: !sound })}>
-          {sound ? <Volume2 size={15} /> : <VolumeX size={15} />}
-        </IconButton>
-      )}
+      <LoopAndSound tips={{ on: "Loops between in and out", off: "Stops at the out" }} heard={engine.heard !== null} />
     </div>
   );
 }

@@ -1,20 +1,21 @@
 /** The keyboard of a room, from its table of actions. */
 import { useEffect, useRef } from "react";
+import { tinykeys } from "tinykeys";
 
-import { actionOf, type Action } from "../engine/actions";
+import { bindingsOf, type Action } from "../engine/actions";
+import { elsewhere } from "../ui/typing";
 import { spacePlays } from "../ui/space";
-import { busy, historyKey, typing } from "../ui/typing";
 
 type Session = { step(which: "undo" | "redo"): unknown; stage: { set(change: { peek: boolean }): void } };
 type More = {
   play: () => void;
-  /** What Ctrl and a key does, before undo and redo; whether it did something. */
-  control?: (key: string) => boolean;
+  /** What keys with Ctrl do, by their letters; each says whether it did something. */
+  control?: Record<string, () => boolean>;
 };
 
 /** Keys that a control which was reached by the keyboard keeps for itself, besides Space. */
 function keeps(target: EventTarget | null, key: string) {
-  return target instanceof HTMLInputElement && target.type === "range" && (key.startsWith("arrow") || ["home", "end", "pageup", "pagedown"].includes(key));
+  return target instanceof HTMLInputElement && target.type === "range" && (key.startsWith("Arrow") || ["Home", "End", "PageUp", "PageDown"].includes(key));
 }
 
 /** Do what keys say, while nothing is being typed and no menu or dialog is open. B shows the source as long as it is held. */
@@ -23,34 +24,36 @@ export function useActions<S extends Session, A>(actions: readonly Action<S, A>[
   latest.current = { around, more };
   useEffect(() => {
     const space = spacePlays(() => latest.current.more.play());
-    const down = (e: KeyboardEvent) => {
-      if (e.defaultPrevented || typing(e.target) || busy()) return;
-      const key = e.key.toLowerCase();
-      const typed = e.getModifierState("AltGraph"); // tells Ctrl and Alt too, on some systems
-      if ((e.ctrlKey || e.metaKey) && !typed) {
-        if (latest.current.more.control?.(key)) return e.preventDefault();
-        const step = historyKey(e);
-        if (!step) return;
-        e.preventDefault();
-        return void session.step(step);
-      }
-      if (key === "enter" && e.target instanceof HTMLInputElement && e.target.type === "checkbox") return e.target.click();
-      const action = actionOf(actions, e);
-      if (!action || (e.altKey && !typed) || (space.reached() && keeps(e.target, key))) return;
+    const step = (which: "undo" | "redo") => (e: KeyboardEvent) => {
       e.preventDefault();
-      action.run(session, e, latest.current.around);
+      session.step(which);
     };
+    const control = (letter: string) => (e: KeyboardEvent) => {
+      if (latest.current.more.control![letter]!()) e.preventDefault();
+    };
+    const stop = tinykeys(
+      window,
+      {
+        ...Object.fromEntries(Object.keys(latest.current.more.control ?? {}).map((letter) => [`$mod+${letter}`, control(letter)])),
+        "$mod+z": step("undo"),
+        "$mod+Shift+z": step("redo"),
+        "$mod+y": step("redo"),
+        Enter: (e) => e.target instanceof HTMLInputElement && e.target.type === "checkbox" && e.target.click(),
+        ...bindingsOf(actions, (action, e) => {
+          if (space.reached() && keeps(e.target, e.key)) return;
+          e.preventDefault();
+          action.run(session, e, latest.current.around);
+        }),
+      },
+      { ignore: elsewhere },
+    );
     const letGo = () => session.stage.set({ peek: false });
-    const up = (e: KeyboardEvent) => {
-      if (e.key.toLowerCase() === "b") letGo();
-    };
-    window.addEventListener("keydown", down);
-    window.addEventListener("keyup", up);
+    const stopLettingGo = tinykeys(window, { "[Shift]+[Control]+[Alt]+[Meta]+b": letGo }, { event: "keyup", ignore: () => false });
     window.addEventListener("blur", letGo);
     return () => {
       space.stop();
-      window.removeEventListener("keydown", down);
-      window.removeEventListener("keyup", up);
+      stop();
+      stopLettingGo();
       window.removeEventListener("blur", letGo);
     };
   }, [actions, session]);

@@ -123,7 +123,7 @@ function TopBar({ titled }: { titled: boolean }) {
   const onBench = pathname.includes("/shots/");
   return (
     <header className="flex h-[44px] shrink-0 items-stretch border-b border-line bg-panel pl-4">
-      <Link to="/" className="mr-4 self-center text-[16px] font-bold">
+      <Link to="/" className="mr-4 self-center whitespace-nowrap text-[16px] font-bold">
         Wenditas
         <span className="dot" />
       </Link>

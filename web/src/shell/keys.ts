@@ -1,20 +1,30 @@
 /** The keys that every room has. */
 import { useEffect } from "react";
+import { tinykeys } from "tinykeys";
 
+import { presses } from "../engine/actions";
 import { useApp } from "../panels/app";
 import { busy, nextArea, typing } from "../ui/typing";
 
 export function useFrameKeys() {
   const { dialogs } = useApp();
   useEffect(() => {
-    const down = (e: KeyboardEvent) => {
-      if (e.defaultPrevented || busy()) return;
-      if (e.key === "F6") nextArea(e.shiftKey ? -1 : 1);
-      else if (e.key === "?" && !typing(e.target) && !e.ctrlKey && !e.metaKey) dialogs.setState({ keyboard: true });
-      else return;
+    const go = (direction: 1 | -1) => (e: KeyboardEvent) => {
       e.preventDefault();
+      nextArea(direction);
     };
-    window.addEventListener("keydown", down);
-    return () => window.removeEventListener("keydown", down);
+    const keyboard = (e: KeyboardEvent) => {
+      if (typing(e.target)) return;
+      e.preventDefault();
+      dialogs.setState({ keyboard: true });
+    };
+    const asked = Object.fromEntries(presses("?").map((press) => [press, keyboard]));
+    const ignore = (e: KeyboardEvent) => e.defaultPrevented || busy();
+    const stopGoing = tinykeys(window, { F6: go(1), "Shift+F6": go(-1) }, { ignore, capture: true }); // before an edge that has the focus takes it to go to the next edge
+    const stopAsking = tinykeys(window, asked, { ignore });
+    return () => {
+      stopGoing();
+      stopAsking();
+    };
   }, [dialogs]);
 }

@@ -11,17 +11,12 @@ export function typing(target: EventTarget | null): boolean {
 /** Whether something lies over the room that keys belong to. */
 export const busy = () => document.querySelector("[role=dialog],[role=menu],[role=listbox]") !== null;
 
-/** The step through the history that a key asks for: Ctrl Z, Ctrl Shift Z, Ctrl Y. */
-export function historyKey(e: KeyboardEvent): "undo" | "redo" | null {
-  const key = e.key.toLowerCase();
-  if (!(e.ctrlKey || e.metaKey) || e.altKey) return null;
-  if (key === "z") return e.shiftKey ? "redo" : "undo";
-  return key === "y" && !e.shiftKey ? "redo" : null;
-}
+/** Whether a key is another's: what has the focus took it, is typed into, or lies over the room. */
+export const elsewhere = (e: KeyboardEvent) => e.defaultPrevented || e.isComposing || typing(e.target) || busy();
 
 /** To the next area of a room, or the one before: its first control takes the focus. */
 export function nextArea(direction: 1 | -1) {
-  const found = [...document.querySelectorAll<HTMLElement>("header, main [aria-label=Stages], main > section, main > aside, main > [role=region], main > div")].filter(first);
+  const found = [...document.querySelectorAll<HTMLElement>("header, main [aria-label=Stages], main [data-area], main > section, main > aside, main > [role=region], main > div")].filter(first);
   const areas = found.filter((a) => !found.some((b) => a !== b && a.contains(b))); // what holds an area is none: the focus would never leave it
   const at = areas.findIndex((a) => a.contains(document.activeElement));
   const next = areas[(at + direction + areas.length) % areas.length];

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useEffect, useState, type ReactNode } from "react";
 import { Link, useParams } from "react-router";
 
 import { ask, client } from "../../api/client";
@@ -14,7 +14,7 @@ import { When, WhenLine } from "../../panels/When";
 import { Where } from "../../panels/Where";
 import { DropperContext } from "../../ui/colour";
 import { useLow } from "../../ui/low";
-import { FoldedPane, Gutter } from "../../ui/gutter";
+import { FoldedPane, Pane, Panes, Rest, useLength } from "../../ui/panes";
 import { BenchBar } from "./BenchBar";
 import { FOLDS, useKeys } from "./keys";
 import { RevealWhat } from "./RevealWhat";
@@ -22,7 +22,7 @@ import { Shelf } from "./Shelf";
 import { type BenchSession } from "../../engine/bench";
 import { lanesOf } from "../../engine/lanes";
 import { kept } from "../../engine/timespan";
-import { PANES, type Pane } from "../../engine/layout";
+import { PANES } from "../../engine/layout";
 import { useApp, useLayout } from "../../panels/app";
 import { LinesContext } from "../../panels/lines";
 import { EngineContext, useDoc, usePins, useShown, useStage } from "../../panels/engine";
@@ -110,77 +110,85 @@ const ROOM_FOR = 2; // lanes that always have room, so that the picture stays wh
 const FOLDED = 22; // pixels of a folded pane
 const BELOW = 30; // pixels of the line under the picture
 const LINE = 44; // pixels of time where it is folded: transport, ruler, playhead
+const LEAST = { width: 240, height: 120 }; // pixels of the picture's pane
 
 function Panels() {
   useKeys();
   useWhole();
-  const { layout } = useApp();
   const part = useDoc((s) => s.view.part);
   const whole = useStage((s) => s.whole);
-  const folded = useLayout((s) => s.folded);
-  const sizes = useLayout((s) => s.sizes);
-  const needed = useTimeHeight();
-  const is = (pane: Pane) => folded.includes(pane);
-  const where = whole ? 0 : is("where") ? FOLDED : (sizes.where ?? PANES.where.first!);
-  const what = is("what") ? FOLDED : (sizes.what ?? PANES.what.first!);
-  const line = whole || is("when");
-  const when = sizes.when ?? needed;
-  useFoot(line ? LINE : `min(${when}px, 60vh)`);
-  const edge = (pane: keyof typeof FOLDS, name: string, side: "left" | "right" | "top", size: number) => (
-    <Gutter name={name} edge={side} size={size} {...PANES[pane]} letter={FOLDS[pane]} onSize={(to) => layout.size(pane, to)} onFold={() => layout.fold(pane)} />
-  );
   const strip = !whole && part?.kind !== "reveal"; // whose look is a selection alone
-  const rows = `${!strip ? "" : "102px "}minmax(0,1fr) ${line ? `${LINE}px` : `min(${when}px,60%)`}`;
-  const columns = `${whole ? "" : `${where}px `}minmax(0,1fr) ${what}px`;
   return (
-    <main className="grid h-full" style={{ gridTemplateRows: rows, gridTemplateColumns: columns }}>
+    <main className="flex h-full flex-col">
       {strip && (
-        <div className="col-span-3 min-w-0 border-b border-line">
+        <div className="h-[102px] shrink-0 border-b border-line">
           <StageStrip />
         </div>
       )}
-      {!whole && (
-        <section aria-label="Where" className="relative flex min-h-0 flex-col border-r border-line bg-panel">
-          {is("where") ? (
-            <FoldedPane name="Where" letter={FOLDS.where} upright onUnfold={() => layout.fold("where")} />
-          ) : (
-            <>
-              <div className="pane min-h-0 flex-1 px-3.5 pb-2">
-                <Where />
-              </div>
-              {edge("where", "Where", "right", where)}
-            </>
-          )}
-        </section>
-      )}
-      <Picture />
-      <section aria-label="What" className="relative min-h-0 border-l border-line bg-panel">
-        {is("what") ? (
-          <FoldedPane name="What" letter={FOLDS.what} upright onUnfold={() => layout.fold("what")} />
-        ) : (
-          <>
-            {part?.kind === "reveal" ? <RevealWhat part={part} /> : <What />}
-            {edge("what", "What", "left", what)}
-          </>
-        )}
-      </section>
-      <section aria-label="When" className="relative min-w-0 border-t border-line bg-panel" style={{ gridColumn: "1 / -1" }}>
-        {line ? <WhenLine /> : <When />}
-        {!line && edge("when", "When", "top", when)}
-      </section>
+      <Panes upright className="min-h-0 flex-1">
+        <Rest key="above" least={LEAST.height}>
+          <Panes>
+            {!whole && (
+              <Side key="where" name="Where" pane="where" edge="right">
+                <div className="pane min-h-0 flex-1 px-3.5 pb-2">
+                  <Where />
+                </div>
+              </Side>
+            )}
+            <Rest key="beside" least={LEAST.width}>
+              <Panes>
+                <Rest least={LEAST.width}>
+                  <Picture />
+                </Rest>
+                <Side name="What" pane="what" edge="left">
+                  {part?.kind === "reveal" ? <RevealWhat part={part} /> : <What />}
+                </Side>
+              </Panes>
+            </Rest>
+          </Panes>
+        </Rest>
+        <Time key="when" whole={whole} />
+      </Panes>
       <FloatingScope />
       <Shelf />
     </main>
   );
 }
 
-/** What is said stays above time and the line under the picture. */
-function useFoot(height: number | string) {
-  const foot = typeof height === "number" ? `${height + BELOW}px` : `calc(${height} + ${BELOW}px)`;
-  useEffect(() => {
-    document.documentElement.style.setProperty("--foot", foot);
-    return () => void document.documentElement.style.removeProperty("--foot");
-  }, [foot]);
+/** A pane at a side of the picture. */
+function Side({ name, pane, edge, children }: { name: string; pane: "where" | "what"; edge: "left" | "right"; children: ReactNode }) {
+  const { layout } = useApp();
+  const folded = useLayout((s) => s.folded.includes(pane));
+  const size = useLayout((s) => s.sizes[pane]) ?? PANES[pane].first!;
+  const fold = () => layout.fold(pane);
+  const instead = <FoldedPane name={name} letter={FOLDS[pane]} upright onUnfold={fold} />;
+  return (
+    <Pane name={name} edge={edge} size={size} {...PANES[pane]} onSize={(to) => layout.size(pane, to)} fold={{ folded, to: FOLDED, letter: FOLDS[pane], onFold: fold }}>
+      {(shut) => (
+        <section aria-label={name} data-area className="flex min-h-0 flex-1 flex-col">
+          {shut ? instead : children}
+        </section>
+      )}
+    </Pane>
+  );
+}
+
+/** Time: as high as it needs, or as its edge was dragged; a line where it is folded. */
+function Time({ whole }: { whole: boolean }) {
+  const { layout } = useApp();
+  const folded = useLayout((s) => s.folded.includes("when"));
+  const needed = useTimeHeight();
+  const size = useLayout((s) => s.sizes.when) ?? needed;
+  const foot = useLength("--foot"); // what is said stays above time and the line under the picture
+  return (
+    <Pane name="When" edge="top" size={size} least={PANES.when.least} most="60%" onSize={(to) => layout.size("when", to)} onShown={(height) => foot(height + BELOW)} fold={{ folded: whole || folded, to: LINE, held: whole, letter: FOLDS.when, onFold: () => layout.fold("when") }}>
+      {(shut) => (
+        <section aria-label="When" data-area className="min-h-0 min-w-0 flex-1">
+          {shut ? <WhenLine /> : <When />}
+        </section>
+      )}
+    </Pane>
+  );
 }
 
 /** The height that time needs: with the graph of a lane where one is open. */

@@ -66,18 +66,18 @@ export const ACTIONS: readonly Action<BenchSession, Around>[] = [
   action("keyframe after", TIME, "the keyframe after", ["."], (engine) => toKeyframe(engine, 1)),
   action("closer", TIME, "the ruler closer", ["+", "="], (engine) => zoomTime(engine, 2), "+"),
   action("further", TIME, "the ruler further away", ["-", "−"], (engine) => zoomTime(engine, 0.5), "−"),
-  action("all", TIME, "all of the shot on the ruler", ["@Digit0"], (engine) => engine.timeline.set({ stretch: null })),
+  action("all", TIME, "all of the shot on the ruler", ["Digit0"], (engine) => engine.timeline.set({ stretch: null })),
   action("weak", TIME, "next weak frame of the selection, or where its chosen object asks for a stroke; with Shift the one before", ["g"], (engine, e) => {
     const [by, frame] = [e.shiftKey ? -1 : 1, engine.timeline.frame] as const;
     const next = nextAsking(engine.now.sure?.values ?? [], frame, by) ?? nextWeak(engine.now.curve?.weak ?? [], frame, by);
     if (next !== null) engine.go(next);
   }),
-  action("result", PICTURE, "result", ["@Digit1"], show("result")),
-  action("source", PICTURE, "source", ["@Digit2"], show("source")),
-  action("matte", PICTURE, "matte", ["@Digit3"], show("matte")),
-  action("selected", PICTURE, "selected colour only", ["@Digit4"], show("selected")),
-  action("edge", PICTURE, "edge", ["@Digit5"], show("edge")),
-  action("hatched", PICTURE, "hatched", ["@Digit6"], show("hatched")),
+  action("result", PICTURE, "result", ["Digit1"], show("result")),
+  action("source", PICTURE, "source", ["Digit2"], show("source")),
+  action("matte", PICTURE, "matte", ["Digit3"], show("matte")),
+  action("selected", PICTURE, "selected colour only", ["Digit4"], show("selected")),
+  action("edge", PICTURE, "edge", ["Digit5"], show("edge")),
+  action("hatched", PICTURE, "hatched", ["Digit6"], show("hatched")),
   action("peek", PICTURE, "before and after: hold to see the source", ["b"], (engine, e) => !e.repeat && engine.stage.set({ peek: true })),
   action("outlines", PICTURE, "outlines and handles on the picture, or not", ["v"], (engine) => engine.stage.set({ outlines: !engine.now.outlines })),
   action("wipe", PICTURE, "wipe", ["w"], compare("wipe")),
@@ -94,8 +94,8 @@ export const ACTIONS: readonly Action<BenchSession, Around>[] = [
   action("smaller brush", PICKING, "a smaller brush", ["<"], (engine) => sizeBrush(engine, 0.8)),
   action("larger brush", PICKING, "a larger brush", [">"], (engine) => sizeBrush(engine, 1.25)),
   action("give up", PICKING, "give up what is being drawn or asked for", ["escape"], giveUp),
-  action("pass before", PASSES, "choose the pass before; with Shift the take before", ["[", "@BracketLeft"], (...all) => (all[1].shiftKey ? void stepTake(all[0], -1) : choosePass(-1)(...all)), "["),
-  action("pass after", PASSES, "choose the pass after; with Shift the next take", ["]", "@BracketRight"], (...all) => (all[1].shiftKey ? void stepTake(all[0], 1) : choosePass(1)(...all)), "]"),
+  action("pass before", PASSES, "choose the pass before; with Shift the take before", ["[", "BracketLeft"], (...all) => (all[1].shiftKey ? void stepTake(all[0], -1) : choosePass(-1)(...all)), "["),
+  action("pass after", PASSES, "choose the pass after; with Shift the next take", ["]", "BracketRight"], (...all) => (all[1].shiftKey ? void stepTake(all[0], 1) : choosePass(1)(...all)), "]"),
   action("shelf", PASSES, "the shelf: finished and saved looks", ["m"], (_, __, { app }) => app.dialogs.setState({ shelf: true })),
   action("bypass", PASSES, "bypass the chosen pass", ["x"], (engine) => engine.pass && switchPass(engine, engine.pass)),
   action("remove", PASSES, "remove the chosen pass", ["delete", "backspace"], (engine) => engine.pass && removePass(engine, engine.pass)),
@@ -141,6 +141,6 @@ export function useKeys() {
   useTellActions(ACTIONS, MORE);
   useActions(ACTIONS, engine, { app, shot }, {
     play: () => togglePlay(engine),
-    control: (key) => (key === "c" && !getSelection()?.toString() && copyChosen(engine)) || (key === "v" && pasteHere(engine)),
+    control: { c: () => !getSelection()?.toString() && copyChosen(engine), v: () => pasteHere(engine) },
   });
 }

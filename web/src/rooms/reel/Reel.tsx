@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useRef, useState, type CSSProperties } from "react";
+import { useEffect, useState, type ReactNode } from "react";
 import { useParams } from "react-router";
 
 import { ask, client } from "../../api/client";
@@ -7,11 +7,10 @@ import type { ReelView } from "../../api/types";
 import type { ReelSession } from "../../engine/reel/reel";
 import { PANES } from "../../engine/layout";
 import { useApp, useLayout } from "../../panels/app";
-import { Gutter } from "../../ui/gutter";
+import { Pane, Panes, Rest, useLength } from "../../ui/panes";
 import { useLow } from "../../ui/low";
 import { TimedContext } from "../../panels/engine";
 import { LinesContext } from "../../panels/lines";
-import { useSize } from "../../ui/size";
 import { ReelContext, useReelLayout } from "./context";
 import { FirstSteps } from "./FirstSteps";
 import { Here } from "./Here";
@@ -61,41 +60,58 @@ function useOpened(view: ReelView | undefined): ReelSession | null {
   return reel;
 }
 
+const BELOW = 29; // pixels of the line under the picture
+const LEAST = { width: 300, height: 120 }; // pixels of the picture's pane
+
 function Panels() {
   useReelKeys();
-  const { layout } = useApp();
-  const sizes = useLayout((s) => s.sizes);
-  const low = useLow();
-  const of = (pane: "shots" | "chosen" | "cut") => sizes[pane] ?? (pane === "cut" && low ? PANES.cut.least : PANES[pane].first!);
-  const edge = (pane: "shots" | "chosen" | "cut", name: string, side: "left" | "right" | "top") => <Gutter name={name} edge={side} size={of(pane)} {...PANES[pane]} onSize={(to) => layout.size(pane, to)} />;
-  const when = useRef<HTMLElement>(null);
-  const { height } = useSize(when, { width: 0, height: 240 });
-  useEffect(() => {
-    document.documentElement.style.setProperty("--foot", `${height + 29}px`);
-    return () => void document.documentElement.style.removeProperty("--foot");
-  }, [height]);
+  const left = useLength("--reel-left"); // time's own column is as wide as the shots
+  const foot = useLength("--foot"); // what is said stays above time and the line under the picture
   return (
-    <main className="grid h-full" style={{ "--reel-left": `${of("shots")}px`, gridTemplateColumns: `var(--reel-left) minmax(0,1fr) ${of("chosen")}px`, gridTemplateRows: `minmax(0,1fr) min(${of("cut")}px, 60%)` } as CSSProperties}>
-      <section aria-label="Shots" className="relative flex min-h-0 flex-col border-r border-line bg-panel">
-        <Shots />
-        {edge("shots", "Shots", "right")}
-      </section>
-      <section aria-label="Picture" className="flex min-h-0 min-w-0 flex-col bg-ground">
-        <FirstSteps />
-        <ReelPicture />
-        <Here />
-      </section>
-      <section aria-label="What is chosen" className="relative flex min-h-0 flex-col border-l border-line bg-panel">
-        <div className="pane min-h-0 flex-1 overflow-y-auto px-3.5 pb-3">
-          <What />
-        </div>
-        {edge("chosen", "the details", "left")}
-      </section>
-      <section ref={when} aria-label="When" className="relative col-span-3 min-h-0 min-w-0 border-t border-line bg-panel">
-        <ReelTime />
-        {edge("cut", "When", "top")}
-      </section>
+    <main className="h-full">
+      <Panes upright>
+        <Rest least={LEAST.height}>
+          <Panes>
+            <Part pane="shots" name="Shots" edge="right" onShown={(width) => left(width + 1)}>
+              <section aria-label="Shots" data-area className="flex min-h-0 flex-1 flex-col">
+                <Shots />
+              </section>
+            </Part>
+            <Rest least={LEAST.width}>
+              <section aria-label="Picture" data-area className="flex min-h-0 min-w-0 flex-1 flex-col bg-ground">
+                <FirstSteps />
+                <ReelPicture />
+                <Here />
+              </section>
+            </Rest>
+            <Part pane="chosen" name="the details" edge="left">
+              <section aria-label="What is chosen" data-area className="flex min-h-0 flex-1 flex-col">
+                <div className="pane min-h-0 flex-1 overflow-y-auto px-3.5 pb-3">
+                  <What />
+                </div>
+              </section>
+            </Part>
+          </Panes>
+        </Rest>
+        <Part pane="cut" name="When" edge="top" most="60%" onShown={(height) => foot(height + BELOW)}>
+          <section aria-label="When" data-area className="min-h-0 min-w-0 flex-1">
+            <ReelTime />
+          </section>
+        </Part>
+      </Panes>
     </main>
+  );
+}
+
+/** A pane of the reel's, whose size is remembered. */
+function Part({ pane, children, ...rest }: { pane: "shots" | "chosen" | "cut"; name: string; edge: "left" | "right" | "top"; most?: string; onShown?: (size: number) => void; children: ReactNode }) {
+  const { layout } = useApp();
+  const low = useLow();
+  const size = useLayout((s) => s.sizes[pane]) ?? (pane === "cut" && low ? PANES.cut.least : PANES[pane].first!);
+  return (
+    <Pane size={size} {...PANES[pane]} onSize={(to) => layout.size(pane, to)} {...rest}>
+      {() => children}
+    </Pane>
   );
 }
 

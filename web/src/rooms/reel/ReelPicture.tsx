@@ -2,9 +2,9 @@ import { useEffect, useRef, useState } from "react";
 import { useStore } from "zustand";
 
 import type { ReelChoice } from "../../engine/reel/reel";
-import type { Compare } from "../../engine/stage/state";
 import { useStage, useTime } from "../../panels/engine";
 import { Busy, Failure } from "../../panels/StageStates";
+import { Comparing } from "../../panels/Toggled";
 import { useZoomWords } from "../../panels/zoom";
 import { Button, Segments } from "../../ui/basics";
 import { Menu } from "../../ui/menu";
@@ -20,24 +20,17 @@ const VIEWS: { value: "reel" | "spans" | "looks"; name: string; tip: string; doe
 /** The picture of the reel, and the ways to look at it. */
 export function ReelPicture() {
   const reel = useReel();
-  const compare = useStage((s) => s.compare);
   const settled = useStage((s) => s.settled);
   const idle = useStore(reel.document.state, (s) => !s.waiting.length && !s.gesture);
   const without = useReelChoice((s) => s.without);
   const full = useTime((s) => s.full);
   const zoom = useZoomWords();
-  const choose = (value: Compare) => reel.stage.set({ compare: compare === value ? "off" : value });
   return (
     <>
       <div className="flex h-[36px] shrink-0 items-center gap-2 px-2" data-settled={settled && idle}>
         <Segments label="View" value={without ?? "reel"} onChange={(value) => reel.choice.set({ without: value === "reel" ? null : (value as ReelChoice["without"]) })} options={VIEWS} />
         <span className="flex-1" />
-        <Button look="plain" on={compare === "wipe"} title="Without looks on the left, as it stands on the right; drag the line" does="wipe" onClick={() => choose("wipe")}>
-          Wipe
-        </Button>
-        <Button look="plain" on={compare === "side"} title="Without looks, and as it stands, next to each other" does="side" onClick={() => choose("side")}>
-          Side by side
-        </Button>
+        <Comparing tips={{ wipe: "Without looks on the left, as it stands on the right; drag the line", side: "Without looks, and as it stands, next to each other" }} />
         <Menu
           trigger={<Button look="plain">{zoom} ▾</Button>}
           items={[{ name: "Fit", does: "zoom", onSelect: () => reel.stage.viewport?.fit() }, ...[50, 100, 200].map((percent) => ({ name: `${percent} %`, onSelect: () => reel.stage.viewport?.zoomTo(percent) })), "line", { name: "Every pixel while it plays", checked: full, onSelect: () => reel.timeline.set({ full: !full }) }]}

@@ -1,5 +1,5 @@
 import { HelpButton } from "../../panels/HelpButton";
-import { ListVideo, Pause, Play, Repeat, SkipBack, SkipForward, StepBack, StepForward, Volume2, VolumeX } from "lucide-react";
+import { ListVideo, Pause, Play, SkipBack, SkipForward, StepBack, StepForward } from "lucide-react";
 import { useRef } from "react";
 import { useNavigate } from "react-router";
 
@@ -12,6 +12,7 @@ import { useTime } from "../../panels/engine";
 import { Overview } from "../../panels/Overview";
 import { Marks, Playhead, useScrub, useSpan, useWheel } from "../../panels/Ruler";
 import { TimeField } from "../../panels/TimeField";
+import { LoopAndSound } from "../../panels/Toggled";
 import { Button, IconButton } from "../../ui/basics";
 import { PointerMenu } from "../../ui/menu";
 import { useAskName } from "../../ui/prompt";
@@ -68,8 +69,6 @@ function Transport() {
   const layout = useReelLayout();
   const frame = useTime((s) => s.frame);
   const playing = useTime((s) => s.playing);
-  const loop = useTime((s) => s.loop);
-  const sound = useTime((s) => s.sound);
   const rendering = useTime((s) => s.rendering !== null);
   const marks = useReelChoice((s) => s.marks);
   return (
@@ -100,12 +99,7 @@ function Transport() {
           <SkipForward size={15} />
         </IconButton>
         <span className="flex-1" />
-        <IconButton tip={loop ? "Begins again at the end" : "Stops at the end"} on={loop} onClick={() => reel.timeline.set({ loop: !loop })}>
-          <Repeat size={15} />
-        </IconButton>
-        <IconButton tip={sound ? "Sound on" : "Sound off"} on={sound} onClick={() => reel.timeline.set({ sound: !sound })}>
-          {sound ? <Volume2 size={15} /> : <VolumeX size={15} />}
-        </IconButton>
+        <LoopAndSound tips={{ on: "Begins again at the end", off: "Stops at the end" }} heard />
       </div>
       <div className="-mr-1.5 flex items-center gap-1">
         <Button title="Set the in at this frame" does="in" onClick={() => reel.markEnd("first", frame)}>

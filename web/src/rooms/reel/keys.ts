@@ -89,10 +89,10 @@ export const ACTIONS: readonly Action<ReelSession, Go>[] = [
   action("end", TIME, "the last frame", ["end"], (reel) => reel.go(reel.timeline.last)),
   action("closer", TIME, "the ruler closer", ["+", "="], (reel) => zoomTime(reel, 1.5), "+"),
   action("further", TIME, "the ruler further away", ["-", "−"], (reel) => zoomTime(reel, 1 / 1.5), "−"),
-  action("all", TIME, "all of the reel on the ruler", ["@Digit0"], (reel) => reel.timeline.set({ stretch: null })),
-  action("result", PICTURE, "the reel", ["@Digit1"], (reel) => reel.choice.set({ without: null })),
-  action("without spans", PICTURE, "without spans", ["@Digit2"], (reel) => reel.choice.set({ without: "spans" })),
-  action("without looks", PICTURE, "without looks", ["@Digit3"], (reel) => reel.choice.set({ without: "looks" })),
+  action("all", TIME, "all of the reel on the ruler", ["Digit0"], (reel) => reel.timeline.set({ stretch: null })),
+  action("result", PICTURE, "the reel", ["Digit1"], (reel) => reel.choice.set({ without: null })),
+  action("without spans", PICTURE, "without spans", ["Digit2"], (reel) => reel.choice.set({ without: "spans" })),
+  action("without looks", PICTURE, "without looks", ["Digit3"], (reel) => reel.choice.set({ without: "looks" })),
   action("peek", PICTURE, "before and after: hold to see it without looks", ["b"], (reel) => reel.stage.set({ peek: true })),
   action("wipe", PICTURE, "wipe", ["w"], compare("wipe")),
   action("side", PICTURE, "side by side", ["d"], compare("side")),
@@ -111,10 +111,9 @@ export function useReelKeys() {
   const reel = useReel();
   const navigate = useNavigate();
   useTellActions(ACTIONS, MORE);
-  const control = (key: string) => {
-    if (key !== "a") return false;
+  const chooseAll = () => {
     reel.choose({ kind: "item", ids: reel.layout.items.map((p) => p.item.id) });
     return true;
   };
-  useActions(ACTIONS, reel, (to: string) => void navigate(to), { play: () => togglePlay(reel), control });
+  useActions(ACTIONS, reel, (to: string) => void navigate(to), { play: () => togglePlay(reel), control: { a: chooseAll } });
 }

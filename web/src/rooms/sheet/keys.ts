@@ -1,11 +1,12 @@
 /** The keys of the sheet. */
 import { useEffect } from "react";
+import { tinykeys } from "tinykeys";
 
 import type { CellRef, Rows } from "../../engine/sheet/sheet";
-import type { Action, Told } from "../../engine/actions";
+import { presses, type Action, type Told } from "../../engine/actions";
 import { useTellActions } from "../../panels/app";
 import { useSay } from "../../ui/notices";
-import { busy, typing } from "../../ui/typing";
+import { elsewhere } from "../../ui/typing";
 import { useSheetRoom } from "./context";
 
 const MOVES: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
@@ -32,24 +33,36 @@ export function useSheetKeys(rows: Rows, onOpen: (cell: CellRef) => void) {
   const say = useSay();
   useTellActions(NONE, KEYS);
   useEffect(() => {
-    const down = (e: KeyboardEvent) => {
-      if (e.defaultPrevented || typing(e.target) || busy() || e.ctrlKey || e.metaKey || e.altKey) return;
-      const inGrid = e.target instanceof HTMLElement && (e.target === document.body || e.target.closest("[data-cells]") !== null);
-      const { cursor } = sheet.now;
-      if (MOVES[e.key] && !(e.target instanceof HTMLElement && e.target.closest("[role=radio], [role=slider], input"))) {
-        const to = sheet.go(rows, ...MOVES[e.key]!);
-        if (e.shiftKey && to) sheet.choose(to, rows, "upto");
-        if (to && !focus(to)) requestAnimationFrame(() => focus(to)); // its row comes into view first
-      } else if (e.key === " " && cursor && inGrid) sheet.choose(cursor, rows, "more");
-      else if (e.key === "Enter" && cursor && inGrid) onOpen(cursor);
-      else if (e.key.toLowerCase() === "c") {
-        const why = sheet.startComparing();
-        if (why) say(why);
-      } else if (e.key === "Escape") sheet.put({ chosen: [] });
-      else return;
+    const inGrid = (e: KeyboardEvent) => e.target instanceof HTMLElement && (e.target === document.body || e.target.closest("[data-cells]") !== null);
+    const move = (by: [number, number]) => (e: KeyboardEvent) => {
+      if (e.target instanceof HTMLElement && e.target.closest("[role=radio], [role=slider], input")) return;
       e.preventDefault();
+      const to = sheet.go(rows, ...by);
+      if (e.shiftKey && to) sheet.choose(to, rows, "upto");
+      if (to && !focus(to)) requestAnimationFrame(() => focus(to)); // its row comes into view first
     };
-    window.addEventListener("keydown", down);
-    return () => window.removeEventListener("keydown", down);
+    const onCursor = (does: (cell: CellRef) => void) => (e: KeyboardEvent) => {
+      const { cursor } = sheet.now;
+      if (!cursor || !inGrid(e)) return;
+      e.preventDefault();
+      does(cursor);
+    };
+    const compare = (e: KeyboardEvent) => {
+      e.preventDefault();
+      const why = sheet.startComparing();
+      if (why) say(why);
+    };
+    const chooseNone = (e: KeyboardEvent) => {
+      e.preventDefault();
+      sheet.put({ chosen: [] });
+    };
+    const does: [string, (e: KeyboardEvent) => void][] = [
+      ...Object.entries(MOVES).map(([key, by]): [string, (e: KeyboardEvent) => void] => [key, move(by)]),
+      ["Space", onCursor((cell) => sheet.choose(cell, rows, "more"))],
+      ["Enter", onCursor(onOpen)],
+      ["c", compare],
+      ["Escape", chooseNone],
+    ];
+    return tinykeys(window, Object.fromEntries(does.flatMap(([key, run]) => presses(key).map((press) => [press, run]))), { ignore: elsewhere });
   }, [sheet, rows, onOpen, say]);
 }
