@@ -14,12 +14,13 @@ demo: build
 install: $(STAMPS)/python
 build: $(STAMPS)/python $(STAMPS)/site
 
-# Locked versions first, then the package itself.
+# Locked versions first, then the package itself. What is never imported need not be compiled: it takes as long as fetching it all.
+PIP := .venv/bin/pip install -q --no-compile
 $(STAMPS)/packages: requirements.lock pyproject.toml
 	mkdir -p $(STAMPS)
 	test -x $(PY) || python3 -m venv .venv
-	.venv/bin/pip install -q -r requirements.lock
-	.venv/bin/pip install -q --no-deps -e .
+	$(PIP) -r requirements.lock
+	$(PIP) --no-deps -e .
 	touch $@
 
 # Kernels are compiled once, here.
@@ -49,7 +50,7 @@ $(STAMPS)/firefox: $(STAMPS)/debian
 	touch $@
 
 $(STAMPS)/tools: requirements-test.lock $(STAMPS)/packages $(STAMPS)/debian
-	.venv/bin/pip install -q -r requirements-test.lock
+	$(PIP) -r requirements-test.lock
 	touch $@
 
 # What is fetched, compiled and checked, side by side; then the tests in one row of two processes: more would wait for each other.

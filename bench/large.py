@@ -7,6 +7,7 @@ import json
 import random
 import time
 from collections.abc import Callable
+from contextlib import AbstractContextManager
 from fractions import Fraction
 from pathlib import Path
 
@@ -16,10 +17,11 @@ import psutil
 
 from bench.timing import at_most, percentile
 from tests.api.conftest import wait_for
-from tests.faults.conftest import Outside, outside
+from tests.faults.conftest import Outside
 from tests.media.clips import make_clip
 
 MIB = 1 << 20
+Serve = Callable[[str], AbstractContextManager[Outside]]  # a server for a part, by its name
 WIDTH, HEIGHT = at_most(3840, 640), at_most(2160, 360)
 RATE, SECONDS, TIMES = 24, at_most(10, 1), at_most(60, 2)  # of the 4K clip: ten seconds are drawn and encoded, and said sixty times over
 ITEMS, LONG = at_most(200, 4), at_most(18, 1)  # of the reel: so many items of so many seconds
@@ -100,11 +102,11 @@ def _exported(server: Outside, project: str, door: str, body: dict, peak: _Peak)
     return time.perf_counter() - began
 
 
-def ten_minutes_of_4k(folder: Path) -> None:
+def ten_minutes_of_4k(folder: Path, serve: Serve) -> None:
     """Taken in, looked at here and there, and exported in part at the end of it."""
     clip = folder / "long.mkv"
     four_k(clip)
-    with outside(folder / "four-k") as server:
+    with serve("four-k") as server:
         peak = _Peak(server)
         project = server.client.post("/api/projects", json={"name": "Film"}).json()["id"]
         server.client.timeout = 600
@@ -131,9 +133,9 @@ def ten_minutes_of_4k(folder: Path) -> None:
     clip.unlink()
 
 
-def an_hour(folder: Path) -> None:
+def an_hour(folder: Path, serve: Serve) -> None:
     """A reel of two hundred items and an hour, with transitions: opened, seen here and there, exported whole in a small size."""
-    with outside(folder / "hour") as server:
+    with serve("hour") as server:
         peak = _Peak(server)
         server.client.timeout = 600
         clip = make_clip(folder / "hour.mp4", width=320, height=180, rate=Fraction(RATE), count=RATE * (LONG + 4), sound="aac")
@@ -159,9 +161,9 @@ def an_hour(folder: Path) -> None:
         print(f"a reel of {ITEMS} items and {minutes:.0f} min: {seen}; exported whole in {took:.0f} s; {peak}", flush=True)
 
 
-def many_keyframes(folder: Path) -> None:
+def many_keyframes(folder: Path, serve: Serve) -> None:
     """Twenty thousand keyframes in one lane, by the doors that the page uses."""
-    with outside(folder / "keyframes") as server:
+    with serve("keyframes") as server:
         server.client.timeout = 120
         clip = make_clip(folder / "keys.mp4", width=64, height=36, count=96)
         project = server.client.post("/api/projects", json={"name": "Film"}).json()["id"]
@@ -196,8 +198,8 @@ def many_keyframes(folder: Path) -> None:
         print(f"{KEYFRAMES:,} keyframes ({size:.1f} MB as sent): {told}", flush=True)
 
 
-def measure(folder: Path) -> None:
+def measure(folder: Path, serve: Serve) -> None:
     """All of it, each as one line."""
-    many_keyframes(folder)
-    an_hour(folder)
-    ten_minutes_of_4k(folder)
+    many_keyframes(folder, serve)
+    an_hour(folder, serve)
+    ten_minutes_of_4k(folder, serve)

@@ -10,6 +10,8 @@ import subprocess
 import sys
 import tempfile
 import time
+from collections.abc import Iterator
+from contextlib import contextmanager, nullcontext
 from pathlib import Path
 
 import httpx
@@ -79,9 +81,9 @@ async def _client(url: str, shot: dict, until: float, waits: list[float]) -> int
     return done
 
 
-def _editors(folder: Path) -> None:
+def _editors(folder: Path, serve: large.Serve) -> None:
     """Eight clients on different shots; memory at the beginning and at the end."""
-    with outside(folder / "editors") as server:
+    with serve("editors") as server:
         shots, waits = _shots(server, folder, CLIENTS), list[float]()
 
         async def all_of_them() -> list[int]:
@@ -125,8 +127,8 @@ async def _flood(url: str, shot: dict) -> float:  # type: ignore[type-arg]
     return waited
 
 
-def _sockets(folder: Path) -> None:
-    with outside(folder / "sockets") as server:
+def _sockets(folder: Path, serve: large.Serve) -> None:
+    with serve("sockets") as server:
         shot, before = _shots(server, folder, 1)[0], 0.0
         for _ in range(FLOODS):
             asyncio.run(_flood(server.url, shot))
@@ -144,13 +146,24 @@ def _long() -> None:
         print(f"{what}: {done.stdout.strip().splitlines()[-1]} in {time.perf_counter() - began:.0f} s", flush=True)
 
 
+@contextmanager
+def _servers(folder: Path) -> Iterator[large.Serve]:
+    """A server for each part, whose memory is its own; one for all where they are only to run."""
+    if not once():
+        yield lambda name: outside(folder / name)
+        return
+    with outside(folder / "all") as server:
+        yield lambda name: nullcontext(server)
+
+
 def main() -> None:
     """All of it."""
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)
-        large.measure(folder)
-        _sockets(folder)
-        _editors(folder)
+        with _servers(folder) as serve:
+            large.measure(folder, serve)
+            _sockets(folder, serve)
+            _editors(folder, serve)
     if not once():  # `make test` runs them itself
         fuzz.main()
         _long()

@@ -8,6 +8,9 @@ from wenditas.core.colour.deficiency import KINDS, seen_with, table
 from wenditas.core.colour.transfer import srgb_decode, srgb_encode
 from wenditas.core.tone.lut import Lut, apply_lut
 
+# What the library thinks of the shift paradigm for tritanomaly (named here by its words: by its class it would be imported with every run of pytest).
+pytestmark = pytest.mark.filterwarnings("ignore:.*simulation of tritanomaly")
+
 NAMES = {"protan": "Protanomaly", "deutan": "Deuteranomaly", "tritan": "Tritanomaly"}
 
 

@@ -1,7 +1,7 @@
 import clsx from "clsx";
 import { Plus } from "lucide-react";
 import { Popover } from "radix-ui";
-import { useMemo, useState, type KeyboardEvent } from "react";
+import { useEffect, useMemo, useState, type KeyboardEvent } from "react";
 
 import { useCatalogue } from "../api/queries";
 import { found as foundIn } from "../engine/search";
@@ -45,6 +45,18 @@ export function AddPass({ invite }: { invite: boolean }) {
   );
 }
 
+const BEFORE_PICTURES = 250; // ms for which the list is open before its pictures are asked for
+
+/** Whether some time has gone since this came. */
+function useSoon(ms: number): boolean {
+  const [gone, setGone] = useState(false);
+  useEffect(() => {
+    const timer = window.setTimeout(() => setGone(true), ms);
+    return () => window.clearTimeout(timer);
+  }, [ms]);
+  return gone;
+}
+
 function List({ close }: { close: () => void }) {
   const engine = useEngine();
   const [search, setSearch] = useState("");
@@ -58,6 +70,7 @@ function List({ close }: { close: () => void }) {
   const found = useMemo(() => foundIn((data?.treatments ?? []).map((t) => ({ ...t, summary: `${t.summary} ${t.group}` })), search), [data, search]);
   const selectionId = useChoice((s) => s.selectionId);
   const around = selectionId ? `&selection=${selectionId}` : ""; // of a small selection the part of the picture around it
+  const pictured = useSoon(BEFORE_PICTURES); // who types the name at once needs none
   const choose = (id: string | undefined) => {
     const treatment = found.find((t) => t.id === id);
     if (!treatment) return;
@@ -100,7 +113,7 @@ function List({ close }: { close: () => void }) {
                 .map((t) => (
                   <button key={t.id} type="button" data-cell title={t.summary} aria-label={t.name} onClick={() => choose(t.id)} className="group min-w-0 border border-transparent text-left hover:border-ink focus-visible:border-ink">
                     <span className="block aspect-video w-full overflow-hidden bg-black">
-                      <img loading="lazy" alt="" draggable={false} className="h-full w-full object-cover" src={`/api/shots/${view.shot.id}/treatments/${t.id}/${view.revision}/${frame}.jpg?upto=${upto}${around}`} />
+                      {pictured && <img loading="lazy" alt="" draggable={false} className="h-full w-full object-cover" src={`/api/shots/${view.shot.id}/treatments/${t.id}/${view.revision}/${frame}.jpg?upto=${upto}${around}`} />}
                     </span>
                     <span className="block truncate px-0.5 text-[12px] font-semibold">{t.name}</span>
                   </button>
