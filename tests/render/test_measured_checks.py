@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import replace
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -17,6 +18,8 @@ from wenditas.core.measure.checks.record import Mark, Seen
 from wenditas.core.select.shapes import fence
 from wenditas.render.cache import ByteCache
 from wenditas.render.checking import Checking, joined
+from wenditas.render.frames import FrameFiles
+from wenditas.render.kept_marks import KeptMarks
 from wenditas.render.sources import ScreenSources
 
 H, W = 180, 320
@@ -345,7 +348,7 @@ class Still:
         return None
 
 
-def standing(picture: Callable[[int], np.ndarray]) -> tuple[Shot, Checking]:
+def standing(picture: Callable[[int], np.ndarray], kept: KeptMarks | None = None) -> tuple[Shot, Checking]:
     """Sixty frames under a look that keeps a red, and what checks them."""
     key = {"id": "k", "type": "hue", "picks": [{"colour": (0.8, 0.1, 0.1), "x": 0.5, "y": 0.5, "frame": 0}]}
     look = parse_look({"selections": [{"id": "s", "name": "Red", "keys": [key]}], "passes": [OUTSIDE]})
@@ -354,7 +357,7 @@ def standing(picture: Callable[[int], np.ndarray]) -> tuple[Shot, Checking]:
     def reader(content: str, purpose: str, number: int) -> Still:
         return Still(picture, 60)
 
-    return node, Checking(ScreenSources(reader, ByteCache(1 << 28, lambda p: p.nbytes), "small", True), reader, NO_FILES)  # type: ignore[arg-type]
+    return node, Checking(ScreenSources(reader, ByteCache(1 << 28, lambda p: p.nbytes), "small", True), reader, NO_FILES, kept=kept)  # type: ignore[arg-type]
 
 
 ELSEWHERE = pytest.mark.long(found_by="the other two cases, and the coverage drops that bench/checks.py plants")
@@ -415,3 +418,30 @@ def test_over_a_shot() -> None:
     assert not [m for m in once_more if m.check == "coverage-drop"]
     assert checking.at(node, 10, (0, 59)) == [] and list(checking.over_shot(node, (0, 59), gone=lambda: True)) == []
     assert list(checking.over_shot(node, (7, 7))) == [(1, [])] and checking.at(node, 7, (7, 7)) == []
+
+
+def test_what_was_found_is_there_at_once_when_the_shot_is_opened_again(tmp_path: Path) -> None:
+    """By the pictures that are looked at, after a restart: none; another look, other frames or a damaged file are looked at."""
+    seen: list[int] = []
+
+    def picture(n: int) -> np.ndarray:
+        seen.append(n)
+        base = flat(0.45, 0.45, 0.45)
+        base[:, DISC > 0.5] = np.array((0.8, 0.1, 0.1) if n != 30 else (0.8, 0.5, 0.1), np.float32)[:, None]
+        return base
+
+    def looked(ends: tuple[int, int] = (0, 59), look: Look | None = None, gone: bool = False) -> list[tuple[int, list[Mark]]]:
+        node, checking = standing(picture, KeptMarks(FrameFiles(tmp_path)))
+        seen.clear()
+        return list(checking.over_shot(node if look is None else node.model_copy(update={"look": look}), ends, gone=lambda: gone))
+
+    assert looked(gone=True) == [] and not list(tmp_path.iterdir())
+    first = looked()[-1]
+    assert seen and any(m.fix for m in first[1])
+    assert looked() == [first] and not seen
+    assert looked((0, 40)) != [first] and seen
+    node, _ = standing(picture)
+    assert looked(look=node.look.model_copy(update={"passes": ()}))[-1][1] == [] and seen
+    for file in tmp_path.iterdir():
+        file.write_bytes(file.read_bytes()[:-9])
+    assert looked()[-1] == first and seen

@@ -33,6 +33,7 @@ from wenditas.project.sweep import sweep
 from wenditas.render.checking import Checking
 from wenditas.render.frames import FrameFiles
 from wenditas.render.jobs import ExportQueue
+from wenditas.render.kept_marks import MARKS_BYTES, KeptMarks
 from wenditas.render.over_time import FILES_BYTES, Coverage
 from wenditas.render.pictures import Pictures
 from wenditas.render.proxies import Proxies
@@ -90,8 +91,10 @@ class Screen:
         proxies = Proxies(library)
         pictures = Pictures(library, proxies, files.loaded)
         read = pictures.readers.reader
-        coverage = Coverage(read, files.loaded, pictures.things, FrameFiles(library.folder / "cache" / "over-time", FILES_BYTES))
-        return cls(pictures, Scopes(pictures), Thumbnails(pictures), proxies, coverage, Checking(coverage.sources, read, files.loaded, pictures.things))
+        kept = library.folder / "cache"
+        coverage = Coverage(read, files.loaded, pictures.things, FrameFiles(kept / "over-time", FILES_BYTES))
+        checking = Checking(coverage.sources, read, files.loaded, pictures.things, KeptMarks(FrameFiles(kept / "checks", MARKS_BYTES)))
+        return cls(pictures, Scopes(pictures), Thumbnails(pictures), proxies, coverage, checking)
 
 
 @dataclass

@@ -26,6 +26,7 @@ from wenditas.core.work.operation import reads
 from wenditas.media.memory import room
 from wenditas.media.reader import Reader
 from wenditas.render.cache import ByteCache
+from wenditas.render.kept_marks import KeptMarks
 from wenditas.render.over_time import WIDTH
 from wenditas.render.request import Request
 from wenditas.render.sources import ScreenSources
@@ -40,12 +41,17 @@ MEMO_BYTES = 64 << 20
 
 
 class Checking:
-    """Runs checks. small: where pictures of `SMALL` come from, the same that coverage is measured on; large ones are read and not kept."""
+    """Runs checks. small: where pictures of `SMALL` come from, the same that coverage is measured on; large ones are read and not kept.
 
-    def __init__(self, small: ScreenSources, reader_of: Callable[[str, str, int], Reader], files: Files, things: Things | None = None) -> None:
+    kept: where the marks of a whole shot are found again, after a restart too; nothing is looked at for it then.
+    """
+
+    def __init__(
+        self, small: ScreenSources, reader_of: Callable[[str, str, int], Reader], files: Files, things: Things | None = None, kept: KeptMarks | None = None
+    ) -> None:
         self._memo = Memo(room(MEMO_BYTES))
         self._small, self._large = small, ScreenSources(reader_of, ByteCache(0, lambda p: p.nbytes), "checks", False, things)
-        self._files = files
+        self._files, self._kept = files, kept
 
     def seen(self, node: Shot, frame: int, width: int) -> Seen:
         """What checks look at, of a frame that the lanes of a shot's look count."""
@@ -79,6 +85,9 @@ class Checking:
     ) -> Iterator[tuple[int, list[Mark]]]:
         """Frames done, and all marks that are known then; at the end those of the whole shot too. Every frame is looked at small, some in their own size."""
         first, last = ends
+        if self._kept is not None and not gone() and (found := self._kept.get(node, ends)) is not None:
+            yield last - first + 1, found
+            return
         marks: list[Mark] = []
         glances: list[flash.Glance] = []
         covered: dict[str, list[float]] = {}
@@ -113,7 +122,10 @@ class Checking:
             fix_of = partial(self._picked_again, node, first, id, values)
             for mark in coverage_drop.marks(values, named.get(id, id), id, [c - first for c in at_cuts], fix_of):
                 marks.append(replace(mark, frame=mark.frame + first, first=mark.first + first, last=mark.last + first))
-        yield last - first + 1, joined(marks)
+        whole = joined(marks)
+        if self._kept is not None:
+            self._kept.put(node, ends, whole)
+        yield last - first + 1, whole
 
     def _picked_again(self, node: Shot, first: int, id: str, values: Sequence[float], weak: WeakFrame) -> Fix | None:
         """A pick from a frame that loses a selection, where the selection then has what it lost, there and no more than that where it had it all along."""
