@@ -243,6 +243,7 @@ class BenchPage:
     def drag_slider(self, name: str, pixels: int) -> None:
         """Drag a slider's handle by some pixels, in many small steps."""
         slider = self.page.get_by_role("slider", name=name, exact=True)
+        slider.scroll_into_view_if_needed()
         box = slider.bounding_box()
         x, y = box["x"] + float(slider.get_attribute("data-place")) * box["width"], box["y"] + box["height"] - 5
         self.page.mouse.move(x, y)
