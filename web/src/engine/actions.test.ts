@@ -1,4 +1,4 @@
-import { createKeybindingsHandler } from "tinykeys";
+import { matchKeyBindingPress, parseKeybinding } from "tinykeys";
 import { describe, expect, it } from "vitest";
 
 import { bindingsOf, foundIn, grouped, keyFor, rowOf, toldOf, type Action } from "./actions";
@@ -13,11 +13,13 @@ const ACTIONS: Action<string>[] = [
   { id: "after", group: "Passes", words: "the pass after", keys: ["]", "BracketRight"], told: "]", run: () => done.push("after") },
 ];
 
-/** What a press does, by the listener of the rooms. */
+/** What a press does, as the listener of the rooms tells presses: the first that it is. */
 function pressed(key: string, code: string, ...held: string[]): string | undefined {
   let found: string | undefined;
-  const listen = createKeybindingsHandler(bindingsOf(ACTIONS, (action) => (found = action.id)), { ignore: () => false });
-  listen({ key, code, getModifierState: (name: string) => held.includes(name) } as KeyboardEvent);
+  const event = { key, code, getModifierState: (name: string) => held.includes(name) } as KeyboardEvent;
+  const bindings = bindingsOf(ACTIONS, (action) => (found = action.id));
+  const press = Object.keys(bindings).find((press) => matchKeyBindingPress(event, parseKeybinding(press)[0]!));
+  bindings[press ?? ""]?.(event);
   return found;
 }
 

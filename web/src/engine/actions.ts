@@ -33,11 +33,11 @@ export const keyName = (key: string) => NAMES[key] ?? (LIES.test(key) ? key.repl
 export const toldOf = <S, A>(action: Action<S, A>) => action.told ?? [...new Set(action.keys.map(keyName))].join("  ");
 
 /** The ways to press a key: with Shift or without, as its action itself asks; and as what AltGr types, with which some systems tell Ctrl and Alt. */
-export const presses = (key: string) => [`[Shift]+${key}`, `[Shift]+[Control]+[Alt]+AltGraph+${key}`];
+export const presses = (key: string) => ["", "Control+Alt+"].flatMap((held) => [`${held}${key}`, `${held}Shift+${key}`]);
 
 type Bindings = Record<string, (e: KeyboardEvent) => void>;
 
-/** What each press does, for the listener: `does` is told the action. What a key types goes before where it lies, since a key can do both. */
+/** What each press does: `does` is told the action. What a key types goes before where it lies, since a key can do both. */
 export function bindingsOf<S, A>(actions: readonly Action<S, A>[], does: (action: Action<S, A>, e: KeyboardEvent) => void): Bindings {
   const keys = actions.flatMap((action) => action.keys.map((key) => ({ key, action })));
   const inOrder = [...keys.filter(({ key }) => !LIES.test(key)), ...keys.filter(({ key }) => LIES.test(key))];

@@ -141,6 +141,7 @@ const areaOf = (kind: ScopeKind, width: number, height: number): Area => {
 };
 
 function ScopeCanvas({ height }: { height: number }) {
+  const { stage } = useEngine();
   const canvas = useRef<HTMLCanvasElement>(null);
   const font = useRef("");
   const { kind, codes } = useStage((s) => s.scope);
@@ -148,7 +149,7 @@ function ScopeCanvas({ height }: { height: number }) {
   const pixel = useStage((s) => s.pixel);
   const place = useStage((s) => s.pointer);
   const { width } = useSize(canvas, { width: 240, height });
-  const [value, setValue] = useState<string | null>(null);
+  const [at, setAt] = useState<{ x: number; y: number } | null>(null); // of the pointer: what lies there is another when the size is
   useEffect(() => {
     const element = canvas.current!;
     const density = window.devicePixelRatio;
@@ -160,19 +161,21 @@ function ScopeCanvas({ height }: { height: number }) {
     c.fillStyle = "#000";
     c.fillRect(0, 0, width, height);
     const area = areaOf(kind, width, height);
-    if (image?.kind === kind) c.drawImage(image.bitmap, area.x, area.y, area.w, area.h);
+    const shown = stage.now.scopeImage; // the newest: one that came meanwhile has closed the one before
+    if (shown?.kind === kind) c.drawImage(shown.bitmap, area.x, area.y, area.w, area.h);
     c.font = (font.current ||= `10px ${getComputedStyle(element).fontFamily}`); // asking for it works out all styles
     const draw = { waveform: drawLevels, parade: drawLevels, vectorscope: drawChroma, histogram: drawTones }[kind];
     draw(c, area, codes);
     if (pixel) mark(c, kind, area, rgbOf(pixel.hex), place);
-  }, [kind, image, codes, pixel, place, width, height]);
+  }, [stage, kind, image, codes, pixel, place, width, height]);
+  const value = at && valueAt(kind, areaOf(kind, width, height), at.x, at.y, codes);
   const point = (e: PointerEvent) => {
-    const at = canvas.current!.getBoundingClientRect();
-    setValue(valueAt(kind, areaOf(kind, width, height), e.clientX - at.left, e.clientY - at.top, codes));
+    const box = canvas.current!.getBoundingClientRect();
+    setAt({ x: e.clientX - box.left, y: e.clientY - box.top });
   };
   return (
     <div className="relative">
-      <canvas ref={canvas} role="img" aria-label={NAMES[kind]} data-ready={image?.kind === kind} className="block w-full border border-line bg-black" style={{ height }} onPointerMove={point} onPointerLeave={() => setValue(null)} />
+      <canvas ref={canvas} role="img" aria-label={NAMES[kind]} data-ready={image?.kind === kind} className="block w-full border border-line bg-black" style={{ height }} onPointerMove={point} onPointerLeave={() => setAt(null)} />
       {image?.kind !== kind && <Measuring />}
       {value && (
         <span role="status" aria-label="Value in the scope" className="pointer-events-none absolute top-1 right-1 bg-black px-1 text-[11px] text-white">

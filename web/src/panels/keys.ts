@@ -1,10 +1,10 @@
 /** The keyboard of a room, from its table of actions. */
 import { useEffect, useRef } from "react";
-import { tinykeys } from "tinykeys";
 
 import { bindingsOf, type Action } from "../engine/actions";
-import { elsewhere } from "../ui/typing";
+import { listen } from "../ui/listen";
 import { spacePlays } from "../ui/space";
+import { elsewhere } from "../ui/typing";
 
 type Session = { step(which: "undo" | "redo"): unknown; stage: { set(change: { peek: boolean }): void } };
 type More = {
@@ -31,8 +31,7 @@ export function useActions<S extends Session, A>(actions: readonly Action<S, A>[
     const control = (letter: string) => (e: KeyboardEvent) => {
       if (latest.current.more.control![letter]!()) e.preventDefault();
     };
-    const stop = tinykeys(
-      window,
+    const stop = listen(
       {
         ...Object.fromEntries(Object.keys(latest.current.more.control ?? {}).map((letter) => [`$mod+${letter}`, control(letter)])),
         "$mod+z": step("undo"),
@@ -45,15 +44,16 @@ export function useActions<S extends Session, A>(actions: readonly Action<S, A>[
           action.run(session, e, latest.current.around);
         }),
       },
-      { ignore: elsewhere },
+      elsewhere,
     );
     const letGo = () => session.stage.set({ peek: false });
-    const stopLettingGo = tinykeys(window, { "[Shift]+[Control]+[Alt]+[Meta]+b": letGo }, { event: "keyup", ignore: () => false });
+    const up = (e: KeyboardEvent) => e.key.toLowerCase() === "b" && letGo(); // whatever is held by then
+    window.addEventListener("keyup", up);
     window.addEventListener("blur", letGo);
     return () => {
       space.stop();
       stop();
-      stopLettingGo();
+      window.removeEventListener("keyup", up);
       window.removeEventListener("blur", letGo);
     };
   }, [actions, session]);

@@ -1,9 +1,9 @@
 /** The keys that every room has. */
 import { useEffect } from "react";
-import { tinykeys } from "tinykeys";
 
 import { presses } from "../engine/actions";
 import { useApp } from "../panels/app";
+import { listen } from "../ui/listen";
 import { busy, nextArea, typing } from "../ui/typing";
 
 export function useFrameKeys() {
@@ -19,9 +19,9 @@ export function useFrameKeys() {
       dialogs.setState({ keyboard: true });
     };
     const asked = Object.fromEntries(presses("?").map((press) => [press, keyboard]));
-    const ignore = (e: KeyboardEvent) => e.defaultPrevented || busy();
-    const stopGoing = tinykeys(window, { F6: go(1), "Shift+F6": go(-1) }, { ignore, capture: true }); // before an edge that has the focus takes it to go to the next edge
-    const stopAsking = tinykeys(window, asked, { ignore });
+    const another = (e: KeyboardEvent) => e.defaultPrevented || busy();
+    const stopGoing = listen({ F6: go(1), "Shift+F6": go(-1) }, another, true); // before an edge that has the focus takes it to go to the next edge
+    const stopAsking = listen(asked, another);
     return () => {
       stopGoing();
       stopAsking();

@@ -1,11 +1,11 @@
 /** The keys of the sheet. */
 import { useEffect } from "react";
-import { tinykeys } from "tinykeys";
 
 import type { CellRef, Rows } from "../../engine/sheet/sheet";
 import { presses, type Action, type Told } from "../../engine/actions";
 import { useTellActions } from "../../panels/app";
 import { useSay } from "../../ui/notices";
+import { listen } from "../../ui/listen";
 import { elsewhere } from "../../ui/typing";
 import { useSheetRoom } from "./context";
 
@@ -63,6 +63,6 @@ export function useSheetKeys(rows: Rows, onOpen: (cell: CellRef) => void) {
       ["c", compare],
       ["Escape", chooseNone],
     ];
-    return tinykeys(window, Object.fromEntries(does.flatMap(([key, run]) => presses(key).map((press) => [press, run]))), { ignore: elsewhere });
+    return listen(Object.fromEntries(does.flatMap(([key, run]) => presses(key).map((press) => [press, run]))), elsewhere);
   }, [sheet, rows, onOpen, say]);
 }
