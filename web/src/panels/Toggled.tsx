@@ -12,12 +12,8 @@ type Kind = Exclude<Compare, "off">;
 export function Comparing({ tips }: { tips: Record<Kind, string> }) {
   const { stage } = useTimed();
   const compare = useStage((s) => s.compare);
-  const choose = (on: Kind[]) => {
-    const chosen = on.find((kind) => kind !== compare);
-    stage.set(chosen ? { compare: chosen } : { compare: "off", against: null, instead: null });
-  };
   return (
-    <Toggles label="Compare" on={compare === "off" ? [] : [compare]} onChange={choose} className="flex gap-2">
+    <Toggles label="Compare" on={compare === "off" ? [] : [compare]} onChange={(on) => stage.compareBy(on.find((kind) => kind !== compare) ?? (compare as Kind))} className="flex gap-2">
       <Toggle value="wipe">
         <Button look="plain" on={compare === "wipe"} title={tips.wipe} does="wipe">
           Wipe

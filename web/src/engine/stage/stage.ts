@@ -105,6 +105,11 @@ export class Stage extends Slice<StageState> {
     else this.viewport?.zoomTo(100);
   }
 
+  /** Compare so, or no more. */
+  compareBy(how: "wipe" | "side") {
+    this.set(this.now.compare === how ? { compare: "off", against: null, instead: null } : { compare: how });
+  }
+
   private showScope(kind: ScopeKind, bitmap: ImageBitmap) {
     const old = this.now.scopeImage;
     this.set({ scopeImage: { kind, bitmap } });

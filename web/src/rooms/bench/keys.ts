@@ -21,7 +21,7 @@ import { useActions } from "../../panels/keys";
 type Around = { app: App; shot: (by: 1 | -1) => void };
 type Run = Action<BenchSession, Around>["run"];
 
-const compare = (how: "wipe" | "side"): Run => ({ stage }) => stage.set(stage.now.compare === how ? { compare: "off", against: null, instead: null } : { compare: how });
+const compare = (how: "wipe" | "side"): Run => ({ stage }) => stage.compareBy(how);
 const tool = (tool: Tool): Run => (engine) => engine.choice.set({ tool });
 
 const choosePass = (by: 1 | -1): Run => (engine) => {

@@ -16,7 +16,7 @@ import { putAtPlayhead, putInPlace } from "./pieces";
 type Go = (to: string) => void;
 type Run = Action<ReelSession, Go>["run"];
 
-const compare = (value: "wipe" | "side"): Run => (reel) => reel.stage.set({ compare: reel.now.compare === value ? "off" : value });
+const compare = (how: "wipe" | "side"): Run => ({ stage }) => stage.compareBy(how);
 const edge = (which: "first" | "last"): Run => (reel, e) => trim(reel, reel.items, which, e.shiftKey ? -1 : 1);
 const mark = (which: "first" | "last"): Run => (reel, e) => (e.shiftKey ? reel.mark(null) : reel.markEnd(which, reel.timeline.frame));
 
