@@ -9,7 +9,7 @@ half way between two columns too.
 import numpy as np
 
 from wenditas.core.colour.ycbcr import LUMA_601, Signal
-from wenditas.core.kernel import Floats, Picture, apart, inline, kernel
+from wenditas.core.kernel import Floats, Picture, apart, copy, fill, inline, kernel
 from wenditas.core.tiles import run_tiles
 from wenditas.media.levels import levels_of
 
@@ -74,8 +74,8 @@ def _load(luma, cb, cr, first, end, horizontal, vertical, centred, scales, targe
             _widen(u, wide_u)
             _widen(v, wide_v)
         else:
-            wide_u[:columns] = u
-            wide_v[:columns] = v
+            copy(u, wide_u)
+            copy(v, wide_v)
         codes, r, g, b = luma[y], target[0, row], target[1, row], target[2, row]
         for x in range(width):
             light = (np.float32(codes[x]) - black) * per_luma
@@ -186,8 +186,8 @@ def _store(tile, first, scales, dither, levels, top, luma, cb, cr):  # type: ign
     sum_b, sum_r = np.empty(width + 2, np.float32), np.empty(width + 2, np.float32)
     at = np.empty(width, np.float32)
     for row in range(0, tile.shape[1], 2):
-        sum_b[:] = np.float32(0)
-        sum_r[:] = np.float32(0)
+        fill(sum_b, np.float32(0))
+        fill(sum_r, np.float32(0))
         for k in range(2):
             _thresholds(dither[(first + row + k) & 7], levels, row + k, at)
             light = luma[first + row + k, :width]

@@ -3,7 +3,7 @@
 import numpy as np
 import numpy.typing as npt
 
-from wenditas.core.kernel import Picture, inline, kernel
+from wenditas.core.kernel import Picture, fill, inline, kernel
 
 Mask = npt.NDArray[np.uint8]
 NONE = np.zeros((0, 0), np.uint8)
@@ -41,7 +41,7 @@ def _count(names, found):  # type: ignore[no-untyped-def]
     rows, width = names.shape
     counts = np.empty(width, np.int32)
     for y in range(rows):
-        counts[:] = 0
+        fill(counts, 0)
         for k in range(max(y - REACH, 0), min(y + REACH, rows - 1) + 1):
             for d in range(-REACH, REACH + 1):
                 low, high = max(-d, 0), width - max(d, 0)

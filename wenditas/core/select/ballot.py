@@ -13,7 +13,7 @@ import numpy as np
 import numpy.typing as npt
 
 from wenditas.core.colour.ycbcr import LUMA_709, spans
-from wenditas.core.kernel import Floats, Matte, Picture, apart, inline, kernel
+from wenditas.core.kernel import Floats, Matte, Picture, apart, fill, inline, kernel
 from wenditas.core.select.denoise import Noise
 from wenditas.core.tiles import run_tiles
 
@@ -77,8 +77,8 @@ def _planes_rows(picture, top, left, width, asked, first, end, planes):  # type:
     stride = (asked.shape[1] + 2) * LANES
     for y in range(first, end):
         for c in range(3):
-            planes[c, y * stride : y * stride + LANES] = UNLIKE
-            planes[c, y * stride + LANES + width : (y + 1) * stride] = UNLIKE
+            fill(planes[c, y * stride : y * stride + LANES], UNLIKE)
+            fill(planes[c, y * stride + LANES + width : (y + 1) * stride], UNLIKE)
         b, last = _stretch(asked[y], 0)
         while b < last:
             a, z = left + b * LANES, left + min(last * LANES, width)
@@ -204,7 +204,7 @@ def _soften(matte, pieces, votes, taps, shape, first, end, out):  # type: ignore
     for n in range(first, end):
         y = pieces[n] // across
         here = y * stride + (pieces[n] % across + 1) * LANES
-        total[:] = ZERO
+        fill(total, ZERO)
         for i in range(-2, 3):
             _taps(matte, here + (min(max(y + i, 0), height - 1) - y) * stride, taps, taps[i + 2], total)
         for x in range(LANES):

@@ -3,7 +3,7 @@
 import cv2
 import numpy as np
 
-from wenditas.core.kernel import Matte, apart, kernel
+from wenditas.core.kernel import Matte, apart, copy, fill, kernel
 from wenditas.core.select.distance import BLOCK, EDGE, FAR, Blocks, signed_distance, signed_distance_reference
 from wenditas.core.tiles import run_tiles
 
@@ -67,7 +67,7 @@ def _move_rows(matte, distance, blurred, near, pixels, first, end, out):  # type
             if moves:
                 _move(flat, distance, blurred, height, width, y, a, z, pixels, told)
             else:
-                told[y * width + a : y * width + z] = flat[y * width + a : y * width + z]
+                copy(flat[y * width + a : y * width + z], told[y * width + a : y * width + z])
             b = last
 
 
@@ -83,7 +83,8 @@ def _restless_rows(matte, first, end, blocks):  # type: ignore[no-untyped-def]
     height, width = matte.shape
     across, down = np.zeros(width + 1, np.uint8), np.zeros(width, np.uint8)  # whether columns x - 1 and x differ; whether two rows do
     for top in range(first, end, BLOCK):
-        across[:], down[:] = 0, 0
+        fill(across, np.uint8(0))
+        fill(down, np.uint8(0))
         for y in range(max(top - 1, 0), min(top + BLOCK, height - 1)):
             _differs(matte[y], matte[y + 1], down)
         for y in range(top, min(top + BLOCK, height)):

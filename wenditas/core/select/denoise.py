@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from wenditas.core.colour.ycbcr import LUMA_709, differences, rgb_from_differences, spans
-from wenditas.core.kernel import Floats, Picture, apart, as_picture, kernel
+from wenditas.core.kernel import Floats, Picture, apart, as_picture, fill, kernel
 from wenditas.core.tiles import run_tiles
 
 RADIUS, SMALL_RADIUS = 3, 2  # in samples of chroma at half size; of pictures that are smaller than the footage, whose chroma is averaged already
@@ -239,7 +239,9 @@ def _lifted_rows(picture, small, per_lift, first, end, out):  # type: ignore[no-
     for row in range(first, end):
         _light(picture[0, row], picture[1, row], picture[2, row], luma[:width])
         _split(luma, apiece[0], apiece[1])
-        sums[:] = ZERO
+        for odd in range(2):
+            for c in range(3):
+                fill(sums[odd, c], ZERO)
         for j in range(2):
             at = row // 2 if j == 0 else min(max(row // 2 + (1 if row % 2 == 1 else -1), 0), rows - 1)
             for c in range(3):

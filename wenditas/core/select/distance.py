@@ -9,7 +9,7 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
-from wenditas.core.kernel import Matte, apart, kernel
+from wenditas.core.kernel import Matte, apart, fill, kernel
 from wenditas.core.tiles import run_tiles
 
 EDGE = 0.5  # what counts as selected where a matte must be cut in two
@@ -45,7 +45,8 @@ def _step(here, before, reach, told):  # type: ignore[no-untyped-def]
 def _columns(matte, first, end, up_down):  # type: ignore[no-untyped-def]
     """For columns `first` to `end`: how far up or down the nearest pixel of the other side lies."""
     height = matte.shape[0]
-    up_down[:, first:end] = NONE
+    for y in range(height):
+        fill(up_down[y, first:end], NONE)
     for y in range(1, height):
         _step(matte[y, first:end], matte[y - 1, first:end], up_down[y - 1, first:end], up_down[y, first:end])
     for y in range(height - 2, -1, -1):
@@ -133,7 +134,7 @@ def _run(reach, asked, begin, stop, sign, corners, starts, out):  # type: ignore
     while a < stop:
         z = min((a // PIECE + 1) * PIECE, stop)
         if not _any_of(asked, a // BLOCK, (z - 1) // BLOCK):
-            out[a:z] = sign * np.float32(FAR)
+            fill(out[a:z], sign * np.float32(FAR))
         else:
             if not _near_piece(reach, a, z, begin, stop, width, out):
                 if count < 0:
@@ -149,7 +150,7 @@ def _rows(matte, up_down, near, first, end, out):  # type: ignore[no-untyped-def
     width = matte.shape[1]
     corners, starts = np.empty(width + 2, np.float64), np.empty((2, width + 2), np.float64)
     for y in range(first, end):
-        row, begin = matte[y], 0
+        row, begin = matte[y], np.int64(0)  # not a literal, for which all that is called would be compiled once more
         while begin < width:
             inside, stop = row[begin] > HALF, begin
             while stop < width and (row[stop] > HALF) == inside:

@@ -7,7 +7,7 @@ import numpy as np
 from wenditas.core.colour.fast import angle_of, oklab
 from wenditas.core.colour.oklab import lch_from_lab, limited_oklab
 from wenditas.core.colour.ycbcr import LUMA_709, luma
-from wenditas.core.kernel import Floats, Picture, as_picture, cell, inline, kernel
+from wenditas.core.kernel import Floats, Picture, as_picture, cell, copy, inline, kernel
 from wenditas.core.tone.curves import HIGH, LOW, look_up
 from wenditas.core.treat.record import Apply
 
@@ -87,11 +87,11 @@ def _fill_row(what, r, g, b, row):  # type: ignore[no-untyped-def]
         for x in range(row.shape[0]):
             row[x] = oklab(r[x], g[x], b[x])[0]
     elif what == 2:
-        row[:] = r
+        copy(r, row)
     elif what == 3:
-        row[:] = g
+        copy(g, row)
     elif what == 4:
-        row[:] = b
+        copy(b, row)
     elif what == 5:
         for x in range(row.shape[0]):
             _, p, q = oklab(r[x], g[x], b[x])
