@@ -6,7 +6,7 @@ import subprocess
 import threading
 import urllib.request
 from collections.abc import Iterator, Mapping, Sequence
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from pathlib import Path
 
 import av
@@ -77,6 +77,7 @@ class Outside:
         self.folder, self.port = folder, free_port()
         self.under, self.env = under, {**os.environ, **(env or {})}
         self.url = f"http://127.0.0.1:{self.port}"
+        self._workers: set[int] = set()
         self.start()
 
     def start(self) -> None:
@@ -102,17 +103,11 @@ class Outside:
         self.client.close()
 
     def workers(self) -> list[int]:
-        """Processes of exports that are still there."""
-        found = []
-        for entry in Path("/proc").iterdir():
-            if entry.name.isdigit() and int(entry.name) != self.process.pid:
-                try:
-                    words = (entry / "cmdline").read_bytes()
-                    if b"wenditas.render.worker" in words and str(self.folder).encode() in words:
-                        found.append(int(entry.name))
-                except OSError:
-                    continue
-        return found
+        """Processes of exports that were there when they were last asked for, and still are: those that one with the module's name has split off."""
+        with suppress(psutil.NoSuchProcess):
+            stems = [p for p in psutil.Process(self.process.pid).children(recursive=True) if "wenditas.render.worker" in p.cmdline()]
+            self._workers |= {child.pid for stem in stems for child in stem.children() if "wenditas.render.worker" in child.cmdline()}
+        return [pid for pid in self._workers if psutil.pid_exists(pid)]
 
 
 @contextmanager

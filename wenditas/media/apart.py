@@ -4,8 +4,6 @@ import errno
 import json
 import logging
 import resource
-import subprocess
-import sys
 import traceback
 from collections.abc import Callable
 from pathlib import Path
@@ -14,6 +12,7 @@ from typing import Any
 import av
 
 from wenditas.core.errors import DiskFull, FootageDamaged, FootageRefused, OnlySound
+from wenditas.stem import stem_of
 
 log = logging.getLogger(__name__)
 
@@ -23,18 +22,20 @@ OURS = (TypeError, AttributeError, NameError, ImportError)  # what no file bring
 
 
 def asked(module: str, *words: str | Path, seconds: int) -> dict[str, Any]:
-    """What a module says of a file by `answer`, run as `python -m MODULE WORDS`.
+    """What a module says of a file by `answer`, run as `python -m MODULE WORDS` would be (see `wenditas.stem`).
 
     Raises `FootageRefused`, also where it takes too long or breaks; `FootageDamaged`, `OnlySound`, `DiskFull`.
     """
-    command = [sys.executable, "-m", module, *map(str, words)]
     try:
-        done = subprocess.run(command, capture_output=True, text=True, timeout=seconds)
-    except subprocess.TimeoutExpired as error:
+        told, complained = stem_of(module).run([str(word) for word in words], seconds)
+    except TimeoutError as error:
         raise FootageRefused(f"Reading the file took more than {seconds} seconds and was stopped.") from error
-    if "Traceback" in done.stderr:
-        log.error("%s: %s", module, done.stderr)
-    return understood(done.stdout)
+    except OSError as error:
+        log.error("%s: %s", module, error)
+        raise FootageRefused(BROKEN) from error
+    if "Traceback" in complained:
+        log.error("%s: %s", module, complained)
+    return understood(told)
 
 
 def understood(told: str) -> dict[str, Any]:

@@ -7,7 +7,6 @@ function, with room for twice the nominal range; alpha comes out straight. It is
 
 import json
 import re
-import subprocess
 import sys
 from collections.abc import Callable, Iterator, Sequence
 from fractions import Fraction
@@ -26,6 +25,7 @@ from wenditas.media.facts import Facts, Signal
 from wenditas.media.index import RATE_LIMITS, Index
 from wenditas.media.probe import check_size, inspect
 from wenditas.media.reasons import reason
+from wenditas.stem import stem_of
 
 PICTURES = {".png", ".tif", ".tiff", ".exr", ".dpx"}
 LEAST = 3  # numbered pictures that are taken for a sequence
@@ -293,20 +293,21 @@ def take(job: SequenceJob, said: Callable[[int, int], None] = lambda done, total
     """`convert` in a child process; the index is written where the job says. Raises what `convert` raises, and `Cancelled` once `gone()`."""
     path = job.target.with_suffix(".job.json")
     path.write_text(job.model_dump_json(), "utf-8")
-    process = subprocess.Popen([sys.executable, "-m", "wenditas.media.sequence", str(path)], stdout=subprocess.PIPE, text=True)
     line = ""
     try:
-        assert process.stdout is not None
-        for line in process.stdout:
-            told = json.loads(line)
-            if "done" in told:
-                said(told["done"], told["total"])
-            if gone():
-                raise Cancelled("Taking in the sequence was cancelled.")
+        process, lines = stem_of("wenditas.media.sequence").follow([str(path)])
+        with lines:
+            try:
+                for line in lines:
+                    told = json.loads(line)
+                    if "done" in told:
+                        said(told["done"], told["total"])
+                    if gone():
+                        raise Cancelled("Taking in the sequence was cancelled.")
+            finally:
+                process.kill()
+                process.ended(None)
     finally:
-        process.kill()
-        process.wait()
-        process.stdout.close()  # type: ignore[union-attr]
         path.unlink(missing_ok=True)
     found = understood(line)
     if "facts" not in found:

@@ -4,13 +4,9 @@ import json
 import logging
 import os
 import shutil
-import signal
 import sqlite3
-import subprocess
-import sys
 import threading
 from collections.abc import Callable
-from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -18,6 +14,7 @@ from typing import Any
 from wenditas.core.errors import BadRequest, Conflict, DiskFull, NotFound, WenditasError
 from wenditas.core.select.tracks import WHOLE
 from wenditas.render.job import Job
+from wenditas.stem import Child, stem_of
 from wenditas.store import exports as store
 from wenditas.store.database import Database
 from wenditas.store.settings import set_setting, setting
@@ -49,14 +46,13 @@ class Run:
     """An export at work. to: what it is to become, where it is stopped on purpose, whether its process has begun or not."""
 
     id: str
-    process: subprocess.Popen[str] | None = None
+    process: Child | None = None
     to: store.State | None = None
 
     def stop(self) -> None:
         """End the process and those that it has started."""
         if self.process is not None:
-            with suppress(ProcessLookupError):
-                os.killpg(self.process.pid, signal.SIGKILL)
+            self.process.kill()
 
 
 class ExportQueue:
@@ -264,18 +260,17 @@ class ExportQueue:
         with self._moved:
             if run.to is not None or self._stopping:
                 return {}
-            command = [sys.executable, "-m", "wenditas.render.worker", str(job_path)]
-            run.process = subprocess.Popen(command, stdout=subprocess.PIPE, text=True, start_new_session=True)
+            process, lines = stem_of("wenditas.render.worker").follow([str(job_path)])
+            run.process = process
         last: dict[str, Any] = {}
-        try:
-            assert run.process.stdout is not None
-            for line in run.process.stdout:
-                last = json.loads(line)
-                self._report(run.id, last.get("done"))
-        finally:
-            run.stop()  # it has ended, unless its progress cannot be stored
-            run.process.wait()
-            run.process.stdout.close()  # type: ignore[union-attr]
+        with lines:
+            try:
+                for line in lines:
+                    last = json.loads(line)
+                    self._report(run.id, last.get("done"))
+            finally:
+                run.stop()  # it has ended, unless its progress cannot be stored
+                process.ended(None)
         return last
 
     def _report(self, id: str, done: int | None) -> None:
