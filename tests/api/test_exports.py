@@ -67,6 +67,7 @@ def test_cancel_running_and_waiting_then_start_again(client: TestClient, project
     wait_for(lambda: next(e for e in exports(client, project) if e["id"] == second["id"])["state"] == "done")
 
 
+@pytest.mark.long(found_by="tests/faults/test_exports_go_on.py: a worker whose server is gone stops, and goes on at the next start")
 def test_a_stop_in_the_middle_goes_on_at_the_next_start(client: TestClient, project: str, long_shot: dict, tmp_path: Path) -> None:
     for _ in range(2):  # the first is at work, the other waits
         start(client, long_shot)
@@ -165,6 +166,7 @@ def test_footage_that_is_replaced_under_a_waiting_export(client: TestClient, pro
     assert client.get(f"/api/projects/{project}").status_code == 200
 
 
+@pytest.mark.long(found_by="tests/api/test_reel.py: an export shows the shots as they stood; footage replaced under a waiting export, beside")
 def test_a_waiting_export_keeps_the_shots_that_are_laid_in(client: TestClient, project: str, long_shot: dict, shot: dict) -> None:
     """Later edits of a shot that is laid in are not taken along."""
     lays = {"id": "l", "name": "l", "treatment": "shot-laid-in", "params": {"shot": shot["shot"]["id"], "size": 50}}

@@ -88,6 +88,7 @@ def test_passes_are_bundled_and_laid_over_as_one(bench: BenchPage, problems: lis
     assert len(bench.look().passes) == 3 and problems == []
 
 
+@pytest.mark.long(found_by="tests/references/test_placing.py: a shot that is laid in; an item of the reel is placed by its handles in test_reel.py")
 @pytest.mark.another_shot
 def test_a_shot_is_laid_in_and_placed_by_its_handles(bench: BenchPage, problems: list[str]) -> None:
     page = bench.page

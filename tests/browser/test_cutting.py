@@ -42,6 +42,7 @@ def test_cut_in_half_make_night_and_dissolve_by_keyboard(reel: ReelPage) -> None
     wait_for(lambda: reel.state()["document"] == before["document"])
 
 
+@pytest.mark.long(found_by="web/src/engine/reel/cutting.test.ts and snap.test.ts; cut by pointer and several dragged together in the tests beside")
 def test_items_are_dragged_trimmed_and_taken_out_by_pointer(reel: ReelPage) -> None:
     page, before = reel.page, reel.state()
     first, third = reel.items.nth(0).bounding_box(), reel.items.filter(has_text="Six awnings").bounding_box()
@@ -155,6 +156,9 @@ def test_cut_as_editors_cut_by_pointer(reel: ReelPage) -> None:
     wait_for(lambda: reel.state()["document"] == before["document"])
 
 
+@pytest.mark.long(
+    found_by="web/src/engine/stage/player.test.ts and transport.test.ts; tests/api/test_gaps_and_stretches.py: a stretch is exported with its sound"
+)
 def test_in_and_out_play_and_are_exported(reel: ReelPage) -> None:
     page, before = reel.page, reel.state()
     page.keyboard.press("Home")

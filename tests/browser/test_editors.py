@@ -143,6 +143,7 @@ def test_a_point_of_a_curve_is_stepped_across_in_its_field(bench: BenchPage) -> 
     assert len(before) == 3 and params(bench)["master"] == [before[0], [before[1][0] + 3, before[1][1]], before[2]]
 
 
+@pytest.mark.long(found_by="stops that are typed quickly, beside; web/src/engine/editors.test.ts")
 @pytest.mark.another_shot
 def test_gradient_stops(bench: BenchPage, problems: list[str]) -> None:
     page = bench.page
@@ -180,6 +181,7 @@ def test_gradient_stops(bench: BenchPage, problems: list[str]) -> None:
     assert [p for p in problems if "422" not in p] == []
 
 
+@pytest.mark.long(found_by="web/src/engine/bands.test.ts and editors.test.ts; curves by pointer, keyboard and typing beside, which share the handles")
 @pytest.mark.another_shot
 def test_bands_zones_and_ends(bench: BenchPage, problems: list[str]) -> None:
     page = bench.page
@@ -238,6 +240,7 @@ def test_bands_zones_and_ends(bench: BenchPage, problems: list[str]) -> None:
     assert problems == []
 
 
+@pytest.mark.long(found_by="web/src/engine/stage/want.test.ts: stops after the chosen pass, or shows it alone; up to here is a switch in test_room.py")
 @pytest.mark.another_shot
 def test_blend_mode_alone_and_up_to_here(bench: BenchPage) -> None:
     page = bench.page

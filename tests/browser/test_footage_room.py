@@ -74,6 +74,7 @@ def test_a_file_of_another_kind_from_start_to_finish(page: Page, server: Server,
     assert inside[0] - inside[1] > 120 and np.ptp(outside) <= 2
 
 
+@pytest.mark.long(found_by="tests/media/test_reading.py and tests/api/test_sheet.py with stills; the Bench opens footage of any kind by the same door")
 def test_stills_work_on_the_bench(page: Page, server: Server, tmp_path: Path) -> None:
     from tests.media.clips import frame_pixels
 

@@ -273,6 +273,7 @@ def test_the_window_is_called_what_is_open(bench: BenchPage) -> None:
     expect(bench.page).to_have_title("The Marrow Hill Tramway · Footage · Wenditas")
 
 
+@pytest.mark.long(found_by="test_room.py: help of the focused control is on the screen")
 @pytest.mark.another_shot
 def test_help_is_on_the_screen_for_the_control_in_use(bench: BenchPage) -> None:
     bench.add("Saturation")
@@ -281,6 +282,7 @@ def test_help_is_on_the_screen_for_the_control_in_use(bench: BenchPage) -> None:
     expect(bench.page.locator("[data-helpline]")).to_have_text("How much of the treated picture replaces what was there.")
 
 
+@pytest.mark.long(found_by="test_room.py: the picture takes the window and keeps transport and pass")
 @pytest.mark.another_shot
 def test_the_whole_screen_keeps_menus_transport_and_the_chosen_pass(bench: BenchPage) -> None:
     page = bench.page

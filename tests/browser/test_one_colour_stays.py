@@ -129,6 +129,7 @@ def test_what_is_measured_is_said_to_be_on_its_way(bench: BenchPage) -> None:
     expect(coming).to_have_count(0)
 
 
+@pytest.mark.long(found_by="tests/api/test_where.py: the census is asked for again; tests/core/test_measure.py, test_keys.py")
 def test_census_band_and_edges(bench: BenchPage) -> None:
     page = bench.page
     degrees = 360 / page.get_by_role("img", name="Census").bounding_box()["width"]  # for a pixel
@@ -165,6 +166,7 @@ def test_a_not_this_pick_narrows_and_picks_go_away(bench: BenchPage) -> None:
     assert abs(max(bench.pixel(*ROOF)) - before) < 12
 
 
+@pytest.mark.long(found_by="web/src/engine/passes.test.ts and edits.test.ts; passes are switched in test_room.py, removed in test_hands.py")
 def test_passes_bypass_rename_duplicate_reorder_remove(bench: BenchPage) -> None:
     page = bench.page
 
@@ -350,6 +352,7 @@ def test_looks_are_downloaded_and_loaded(bench: BenchPage, tmp_path: Path) -> No
     expect(page.locator("[data-notice=bad]").get_by_text("is not a look")).to_be_visible()
 
 
+@pytest.mark.long(found_by="test_a_shot_opens_where_it_was_left in test_room.py; history survives a reload, beside")
 def test_reloadable_addresses(page: Page, bench: BenchPage, server: Server) -> None:
     shot = page.url
     for room in ("Footage", "Exports"):

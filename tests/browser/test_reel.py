@@ -26,6 +26,7 @@ def test_the_demo_is_a_film(reel: ReelPage) -> None:
     expect(reel.chosen).to_contain_text("Opens where")
 
 
+@pytest.mark.long(found_by="web/src/engine/reel/placing.test.ts and snap.test.ts; tests/api/test_reel.py")
 def test_a_shot_dropped_in_mirrored_and_its_span_moved(reel: ReelPage) -> None:
     page, before = reel.page, reel.state()
     page.get_by_role("button", name="Put Six awnings at the end of the reel").click()
@@ -146,6 +147,9 @@ def test_a_span_and_a_reveal_open_on_the_bench(reel: ReelPage) -> None:
     expect(reel.chosen.get_by_role("heading", name="Transition")).to_be_visible()
 
 
+@pytest.mark.long(
+    found_by="web/src/engine/lanes.test.ts; pins are set and nudged on the Bench in test_keyframes.py and test_hands.py; tests/core/test_reel_document.py"
+)
 def test_pins_of_a_reveal_and_of_a_span(reel: ReelPage) -> None:
     page = reel.page
     page.get_by_role("button", name="reveal of").focus()

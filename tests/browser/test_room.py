@@ -112,6 +112,7 @@ def test_the_picture_takes_the_window_and_keeps_transport_and_pass(bench: BenchP
     expect(page.get_by_role("list", name="Stages")).to_be_visible()
 
 
+@pytest.mark.long(found_by="web/src/engine/params.test.ts and ui/scale.test.ts; sliders are dragged in test_one_colour_stays.py")
 def test_a_slider_is_as_long_as_its_panel_and_finer_with_alt(bench: BenchPage) -> None:
     page = bench.page
     bench.start_over()
@@ -294,7 +295,7 @@ def test_what_is_said_stays_off_the_ruler_and_goes_with_its_shot(bench: BenchPag
         page.keyboard.press("Control+z")
         bench.wait_for_picture()
         page.keyboard.press("t")
-        expect(page.locator("[data-notice]")).to_have_count(1)
+        expect(page.locator("[data-notice]")).to_contain_text("“Take 1”")  # no longer that of the undone step
     ruler = page.get_by_role("region", name="When").bounding_box()
     notice = page.locator("[data-notice]").bounding_box()
     assert notice["y"] + notice["height"] <= ruler["y"]

@@ -131,6 +131,7 @@ def test_variants_of_two_inks(sheet: SheetPage) -> None:
     expect(sheet.cell("Tram up the hill", "Plum and mint")).to_be_visible()
 
 
+@pytest.mark.long(found_by="tests/api/test_sheet.py: cells are exported under names of a pattern; web/src/engine/sheet/sheet.test.ts")
 def test_saved_as_a_picture_and_exported_by_a_pattern(sheet: SheetPage, tmp_path: Path) -> None:
     page = sheet.page
     sheet.cell("The kiln", "Its own look").click()

@@ -263,6 +263,7 @@ def test_a_pass_is_switched_over_time(bench: BenchPage) -> None:
     assert max(grey) - min(grey) < 4
 
 
+@pytest.mark.long(found_by="tests/api/test_takes.py: history in words and back to any edit; takes and history in test_keyframes.py")
 @pytest.mark.another_shot
 def test_history_says_from_where_a_value_came(bench: BenchPage) -> None:
     page = bench.page

@@ -44,6 +44,7 @@ def shapes(page: Page) -> list[str]:
     return page.get_by_role("list", name="Shapes").get_by_role("listitem").all_inner_texts()
 
 
+@pytest.mark.long(found_by="tests/api/test_where.py: fit to picks, main colours")
 @pytest.mark.another_shot
 def test_fit_to_picks_and_main_colours(bench: BenchPage) -> None:
     page = bench.page
@@ -234,6 +235,7 @@ def test_keys_combine_and_cleaning_is_live(bench: BenchPage) -> None:
     assert float(bench.field("Choke in px").input_value()) > 0
 
 
+@pytest.mark.long(found_by="tests/core/test_look.py: edge and hatching are drawn over the picture; web/src/engine/stage/want.test.ts")
 def test_edge_and_hatched_views(bench: BenchPage) -> None:
     bench.view("Hatched")
     tram = np.array([bench.pixel(0.27 + n * 0.004, 0.795) for n in range(6)])

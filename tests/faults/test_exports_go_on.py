@@ -3,7 +3,6 @@
 import os
 import signal
 import sqlite3
-import subprocess
 import threading
 from pathlib import Path
 
@@ -12,6 +11,7 @@ import pytest
 from tests.api.conftest import wait_for
 from tests.faults.conftest import Inside, outside
 from tests.media.clips import make_clip
+from wenditas.stem import Child
 from wenditas.store import exports
 
 
@@ -45,6 +45,7 @@ def test_an_export_cancelled_and_deleted_while_it_waits_does_not_end_the_queue(i
     assert state(inside, first).state == "cancelled"
 
 
+@pytest.mark.long(found_by="tests/api/test_exports.py: cancelled while it runs and while it waits")
 def test_a_cancel_before_the_process_starts_holds(inside: Inside, shot: dict, brief: dict) -> None:
     """The queue is stopped by the database between taking up an export and starting its process; the cancel comes then."""
     jobs, began, go = inside.services.background.exports, threading.Event(), threading.Event()
@@ -67,6 +68,7 @@ def test_a_cancel_before_the_process_starts_holds(inside: Inside, shot: dict, br
     wait_for(lambda: state(inside, again).state == "done")
 
 
+@pytest.mark.long(found_by="the progress that cannot be stored, beside; test_full_disk.py: each kind of write says that the disk is full and goes on later")
 def test_a_database_that_is_locked_or_full_does_not_end_the_queue(inside: Inside, shot: dict, brief: dict, tmp_path: Path) -> None:
     """`max_page_count` makes the database full for real; the end of the export is stored when there is room again."""
     db = inside.services.db
@@ -114,7 +116,7 @@ def test_an_export_whose_progress_cannot_be_stored_stops_and_is_said(inside: Ins
     wait_for(lambda: state(inside, again).state == "done")
 
 
-def process_of(server: Inside, id: str) -> subprocess.Popen[str]:
+def process_of(server: Inside, id: str) -> Child:
     process = server.services.background.exports._runs[id].process
     assert process is not None
     return process
@@ -134,7 +136,7 @@ def test_stopping_the_server_leaves_no_process_and_all_goes_on_at_the_next_start
     wait_for(lambda: whole(segments) and state(server, ids[0]).state == "running", seconds=240)  # kernels may be compiled first
     process = process_of(server, ids[0])
     server.stop()
-    assert process.poll() is not None
+    assert process.ended()
     kept = whole(segments)
     assert kept
     again = Inside(tmp_path / "data")

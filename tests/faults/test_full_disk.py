@@ -108,6 +108,7 @@ def test_each_kind_of_write_says_that_the_disk_is_full_and_goes_on_later(small_d
         server.stop()
 
 
+@pytest.mark.long(found_by="each kind of write says that the disk is full, beside")
 def test_a_disk_that_fills_while_something_arrives_or_is_exported(small_disk: Path, long_clip: Path) -> None:
     server = Inside(small_disk / "data")
     try:
