@@ -24,9 +24,9 @@ MIB = 1 << 20
 Serve = Callable[[str], AbstractContextManager[Outside]]  # a server for a part, by its name
 WIDTH, HEIGHT = at_most(3840, 640), at_most(2160, 360)
 RATE, SECONDS, TIMES = 24, at_most(10, 1), at_most(60, 2)  # of the 4K clip: ten seconds are drawn and encoded, and said sixty times over
-ITEMS, LONG = at_most(200, 4), at_most(18, 1)  # of the reel: so many items of so many seconds
+ITEMS, LONG = at_most(200, 2), at_most(18, 1)  # of the reel: so many items of so many seconds
 KEYFRAMES = at_most(20_000, 200)
-LOOKS = at_most(40, 4)  # pictures asked for anywhere
+LOOKS = at_most(40, 2)  # pictures asked for anywhere
 PART = at_most(5, 1)  # seconds at the end of the 4K clip that are exported
 
 

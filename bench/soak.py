@@ -24,7 +24,7 @@ from tests.api.conftest import wait_for
 from tests.faults.conftest import Outside, outside
 from tests.media.clips import make_clip
 
-CLIENTS, SECONDS = at_most(8, 2), at_most(int(os.environ.get("WENDITAS_SOAK_SECONDS", "600")), 2)
+CLIENTS, SECONDS = at_most(8, 2), at_most(int(os.environ.get("WENDITAS_SOAK_SECONDS", "600")), 1)
 SOCKETS, MESSAGES, FLOODS = at_most(50, 2), at_most(10_000, 20), at_most(3, 1)
 MIB = 1 << 20
 

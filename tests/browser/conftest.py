@@ -3,20 +3,17 @@
 import json
 import re
 import shutil
-import socket
-import subprocess
-import sys
 import urllib.request
 from collections.abc import Iterator
 from pathlib import Path
 
 import numpy as np
 import pytest
-from filelock import FileLock
-from playwright.sync_api import Browser, Page, expect
+from playwright.sync_api import Page, expect
 
-from tests.api.conftest import wait_for
+from tests.browser import seen
 from tests.browser.reel_page import ReelPage
+from tests.browser.servers import Host, Server, chromium
 from tests.media.clips import read_independently
 from wenditas.core.look.document import Look, parse_look
 from wenditas.core.select.tracks import Track, TrackFrame
@@ -36,62 +33,16 @@ AT_REST = """(most) => new Promise((done) => {
   const end = (found) => (clearTimeout(late), watcher.disconnect(), done(found));
   drawn();
 })"""
-ARGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run"]
 
 
 @pytest.fixture(scope="session")
 def browser_type_launch_args() -> dict:
-    chromium = shutil.which("chromium-headless-shell")
-    assert chromium, "Debian's chromium-headless-shell is needed: `make test` installs it"
-    return {"executable_path": chromium, "args": [*ARGS, "--autoplay-policy=no-user-gesture-required"], "ignore_default_args": ["--hide-scrollbars"]}
+    return {**chromium("--autoplay-policy=no-user-gesture-required"), "ignore_default_args": ["--hide-scrollbars"]}
 
 
 @pytest.fixture(scope="session")
 def browser_context_args() -> dict:
     return {"viewport": {"width": 1280, "height": 800}, "accept_downloads": True}
-
-
-class Host:
-    """The process that all servers of a session run in, one after another (see `host.py`)."""
-
-    def __init__(self) -> None:
-        self._process = subprocess.Popen([sys.executable, "-m", "tests.browser.host"], stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True)
-
-    def tell(self, **order: object) -> None:
-        """Give an order, and wait until it is carried out."""
-        print(json.dumps(order), file=self._process.stdin, flush=True)
-        assert self._process.stdout.readline() == "done\n", "the process of the servers has ended"
-
-    def close(self) -> None:
-        self._process.stdin.close()
-        self._process.wait(timeout=30)
-
-
-class Server:
-    """`wenditas` on a data folder; it can be stopped and started again on the same data."""
-
-    def __init__(self, host: Host, data: Path, idle: bool = False) -> None:
-        self._host, self.data, self._idle = host, data, idle
-        with socket.socket() as probe:
-            probe.bind(("127.0.0.1", 0))
-            self.port = probe.getsockname()[1]
-        self.url = f"http://127.0.0.1:{self.port}"
-        self.media: list[str] = []
-        self.start()
-
-    def start(self) -> None:
-        self._host.tell(data=str(self.data), port=self.port, media=self.media, idle=self._idle)
-        wait_for(self._answers)
-
-    def _answers(self) -> bool:
-        try:
-            urllib.request.urlopen(f"{self.url}/api/projects", timeout=1).close()
-            return True
-        except OSError:
-            return False
-
-    def stop(self) -> None:
-        self._host.tell(port=self.port)
 
 
 @pytest.fixture(scope="session")
@@ -102,28 +53,9 @@ def host() -> Iterator[Host]:
 
 
 @pytest.fixture(scope="session")
-def seen_data(demo_data: Path, host: Host, browser: Browser) -> Path:
-    """The demo once it was looked at: first pictures are there, so that no test waits for those that it is not about."""
-    data = demo_data.with_name(demo_data.name.replace("demo", "seen"))
-    with FileLock(f"{data}.lock"):
-        if not data.is_dir():
-            part = data.with_name("part-seen")
-            shutil.rmtree(part, ignore_errors=True)
-            shutil.copytree(demo_data, part)
-            server = Server(host, part)
-            page = browser.new_page(viewport={"width": 1280, "height": 800})
-            page.goto(server.url)
-            page.get_by_role("button", name="Open on the Bench", exact=True).first.click()
-            page.wait_for_selector("[data-settled=true]", timeout=60_000)
-            wait_for(lambda: any((part / "cache" / "over-time").glob("*[!t]")))  # the curve of the selection, which each test would measure again
-            page.get_by_role("link", name="Sheet", exact=True).click()
-            page.wait_for_function(
-                "() => document.querySelectorAll('[data-cell] img').length >= Math.max(1, document.querySelectorAll('[data-cell]').length)", timeout=120_000
-            )
-            page.close()
-            server.stop()
-            part.rename(data)
-    return data
+def seen_data() -> Path:
+    """The demo once it was looked at."""
+    return seen.demo()
 
 
 @pytest.fixture

@@ -14,8 +14,8 @@ RUN = (
 )
 
 
-def test_it_runs(demo_data: Path, tram_clip: Path, tmp_path: Path) -> None:
-    shutil.copytree(demo_data, tmp_path / "data")
+def test_it_runs(seen_data: Path, tram_clip: Path, tmp_path: Path) -> None:
+    shutil.copytree(seen_data, tmp_path / "data")
     done = subprocess.run([sys.executable, "-c", RUN, str(tmp_path), str(tram_clip)], env={**os.environ, ONCE: "1"}, capture_output=True, text=True)
     assert done.returncode == 0, done.stderr[-2000:]
     assert all(

@@ -20,6 +20,7 @@ from tests.api.conftest import wait_for
 from tests.command_line import COMMAND
 from wenditas.api.app import create_app
 from wenditas.app.services import Services
+from wenditas.stem import Child, stem_of
 
 
 def free_port() -> int:
@@ -70,36 +71,53 @@ def inside(tmp_path: Path) -> Iterator[Inside]:
 class Outside:
     """A server in a process of its own, in a group of its own, so that its children can be counted.
 
-    under: a program that runs it, with its words; env: variables for it.
+    under: a program that runs it, with its words; env: variables for it. Without either it is split off from a process that has loaded all.
     """
 
     def __init__(self, folder: Path, under: Sequence[str] = (), env: Mapping[str, str] | None = None) -> None:
         self.folder, self.port = folder, free_port()
-        self.under, self.env = under, {**os.environ, **(env or {})}
+        self.under, self.env = under, env
         self.url = f"http://127.0.0.1:{self.port}"
         self._workers: set[int] = set()
         self.start()
 
     def start(self) -> None:
-        command = [*COMMAND, "serve", "--data", str(self.folder), "--port", str(self.port)]
-        self.process = subprocess.Popen([*self.under, *command], stdout=subprocess.DEVNULL, start_new_session=True, env=self.env)
+        words = ["serve", "--data", str(self.folder), "--port", str(self.port)]
+        with open(os.devnull, "wb") as nowhere:
+            if self.under or self.env:
+                env = {**os.environ, **(self.env or {})}
+                self.process: Child | subprocess.Popen[bytes] = subprocess.Popen(
+                    [*self.under, *COMMAND, *words], stdout=nowhere, start_new_session=True, env=env
+                )
+            else:
+                self.process = stem_of("tests.faults.serving").start(words, nowhere.fileno(), 2)
         wait_for(self._answers)
         self.client = httpx.Client(base_url=self.url, timeout=60)
 
     def _answers(self) -> bool:
-        assert self.process.poll() is None, "the server ended"
+        assert not self.ended(), "the server ended"
         try:
             urllib.request.urlopen(f"{self.url}/api/projects", timeout=2).close()  # a client of its own for each try would take longer than the start
             return True
         except OSError:
             return False
 
+    def ended(self, seconds: float = 0) -> bool:
+        """Whether its process has ended, or does within so many seconds."""
+        if isinstance(self.process, Child):
+            return self.process.ended(seconds)
+        try:
+            self.process.wait(seconds)
+        except subprocess.TimeoutExpired:
+            return False
+        return True
+
     def kill(self) -> None:
         """As a power cut would: at once, the server alone (and not only the program that it runs under)."""
         for inner in psutil.Process(self.process.pid).children() if self.under else ():
             inner.kill()
         self.process.kill()
-        self.process.wait(timeout=20)
+        assert self.ended(20)
         self.client.close()
 
     def workers(self) -> list[int]:
