@@ -316,6 +316,7 @@ def test_saving_on_the_shelf_and_copying_to_another_shot(bench: BenchPage) -> No
 SCOPES = ("Waveform", "RGB parade", "Vectorscope", "Histogram")
 
 
+@pytest.mark.long(found_by="web/src/engine/scopes.test.ts; scopes float, grow and tell values in test_room.py")
 @pytest.mark.another_shot
 def test_scopes_are_live(bench: BenchPage, problems: list[str]) -> None:
     page = bench.page

@@ -25,6 +25,7 @@ def draft(bench: BenchPage) -> None:
     bench.wait_for_picture()
 
 
+@pytest.mark.long(found_by="web/src/engine/passes.test.ts; the interleavings of document.test.ts and editors.test.ts")
 @pytest.mark.another_shot
 def test_a_pass_removed_twice_quickly_takes_one(bench: BenchPage) -> None:
     for name in ("Saturation", "Exposure", "Tint"):

@@ -12,6 +12,7 @@ from tests.browser.test_accessibility import in_both_themes
 from tests.media.clips import read_independently
 
 
+@pytest.mark.long(found_by="test_it_plays_across_a_cut, on the same film; tests/faults/test_wheel.py makes the demo")
 def test_the_demo_is_a_film(reel: ReelPage) -> None:
     state = reel.state()
     assert len(state["document"]["items"]) >= 8 and 25 <= state["length"] / 24 <= 35

@@ -114,7 +114,9 @@ def test_what_is_asked_for_is_answered_by_keys_when_colours_come_late(bench: Ben
     assert problems == []
 
 
-@pytest.mark.parametrize("way", ["pointer", "keyboard"])
+@pytest.mark.parametrize(
+    "way", [pytest.param("pointer", marks=pytest.mark.long(found_by="the same by keyboard; the shelf is clicked in other files")), "keyboard"]
+)
 @pytest.mark.parametrize("look", [name if name in SHORT else pytest.param(name, marks=LONG) for name in LOOKS])
 def test_a_look_is_made(bench: BenchPage, problems: list[str], look: str, way: str) -> None:
     shot, wanted = LOOKS[look]

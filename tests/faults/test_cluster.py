@@ -126,4 +126,4 @@ def test_unlike_machines_are_said_before_they_are_mixed(machines: Machines, shar
 
 def test_no_scheduler_is_said(tmp_path: Path) -> None:
     with pytest.raises(ExportFailed, match="no scheduler at"):
-        Cluster("tcp://127.0.0.1:9")
+        Cluster("tcp://127.0.0.1:9", patience=1)

@@ -338,7 +338,7 @@ def test_an_archive_is_of_one_moment(film, tmp_path: Path) -> None:  # type: ign
     editing = [threading.Thread(target=edit) for _ in range(2)]
     for thread in editing:
         thread.start()
-    archives = [archive_of(client, project) for _ in range(12)]
+    archives = [archive_of(client, project) for _ in range(6)]
     stop.set()
     for thread in editing:
         thread.join()

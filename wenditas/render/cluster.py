@@ -96,15 +96,15 @@ def _check(path: Path, digest: str) -> None:
 
 
 class Cluster:
-    """On the workers of a Dask scheduler."""
+    """On the workers of a Dask scheduler, which is waited for so many seconds. Raises `ExportFailed` where there is none."""
 
-    def __init__(self, address: str) -> None:
+    def __init__(self, address: str, patience: float = 10) -> None:
         try:
             from distributed import Client
         except ImportError as error:
             raise ExportFailed("Rendering on several machines needs the extra “cluster”: pip install 'wenditas[cluster]'.") from error
         try:
-            self._client = Client(address, timeout=10)
+            self._client = Client(address, timeout=patience)
         except (OSError, TimeoutError, ValueError) as error:
             raise ExportFailed(f"There is no scheduler at {address}: {error}.") from error
 
