@@ -86,14 +86,19 @@ class Stem:
         """A child that writes to these two files. Raises `OSError` where none can be started."""
         alive, its_end = os.pipe()
         try:
-            return Child(self._split(words, (out, err, its_end)), alive)
+            return Child(self._ask(words, (out, err, its_end)), alive)
         except OSError:
             os.close(alive)
             raise
         finally:
             os.close(its_end)
 
-    def _split(self, words: Sequence[str], files: Sequence[int]) -> int:
+    def ready(self) -> None:
+        """Have all loaded, so that `start` takes no time. Raises as it does."""
+        self._ask(None, ())
+
+    def _ask(self, words: Sequence[str] | None, files: Sequence[int]) -> int:
+        """For a child, whose number is told; without words for the answer alone."""
         with self._lock:
             for _ in range(TRIES):
                 try:
@@ -112,7 +117,8 @@ class Stem:
         ours, its = socket.socketpair()
         with its:
             command = [sys.executable, "-m", __name__, self._module, str(its.fileno())]
-            subprocess.Popen(command, pass_fds=[its.fileno()], start_new_session=True)
+            nothing = subprocess.DEVNULL
+            subprocess.Popen(command, stdin=nothing, stdout=nothing, pass_fds=[its.fileno()], start_new_session=True)
         return ours
 
 
@@ -159,10 +165,11 @@ def main(module: str, door: socket.socket) -> None:
             asked += door.recv(MESSAGE)
         if not asked:
             return
-        pid = os.fork()
+        words = json.loads(asked)
+        pid = os.getpid() if words is None else os.fork()
         if not pid:
             door.close()
-            code = _become(module, json.loads(asked), files)
+            code = _become(module, words, files)
             with suppress(OSError):
                 sys.stdout.flush()
                 sys.stderr.flush()

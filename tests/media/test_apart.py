@@ -14,6 +14,7 @@ import pytest
 from tests.api.conftest import wait_for
 from wenditas.core.errors import FootageRefused
 from wenditas.media.apart import asked
+from wenditas.stem import stem_of
 
 
 def test_a_fault_of_the_program_is_not_blamed_on_the_file(tram_clip: Path, caplog: pytest.LogCaptureFixture) -> None:
@@ -33,6 +34,13 @@ def test_what_is_needed_is_loaded_once_for_all_files() -> None:
         told = list(pool.map(lambda n: _told(), range(8)))
     assert len({t["process"] for t in told}) == 8
     assert len({t["stem"] for t in told}) == 1 and told[0]["stem"] != os.getpid()
+
+
+def test_it_can_be_made_ready_before_it_is_needed() -> None:
+    stem = stem_of("tests.media.told_process")
+    stem.ready()
+    (ready,) = (p for p in psutil.Process().children() if "tests.media.told_process" in p.cmdline())
+    assert _told()["stem"] == ready.pid
 
 
 def test_one_that_was_ended_from_outside_is_followed_by_another() -> None:

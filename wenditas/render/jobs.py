@@ -257,10 +257,12 @@ class ExportQueue:
 
     def _follow(self, run: Run, job_path: Path) -> dict[str, Any]:
         """Start the process and report what it says until it ends, or is ended. What it said last."""
+        stem = stem_of("wenditas.render.worker")
+        stem.ready()  # before the queue is held
         with self._moved:
             if run.to is not None or self._stopping:
                 return {}
-            process, lines = stem_of("wenditas.render.worker").follow([str(job_path)])
+            process, lines = stem.follow([str(job_path)])
             run.process = process
         last: dict[str, Any] = {}
         with lines:
