@@ -15,6 +15,7 @@ import subprocess
 import sys
 import threading
 import traceback
+import warnings
 from collections.abc import Sequence
 from contextlib import suppress
 from functools import cache
@@ -141,6 +142,7 @@ def _become(module: str, words: Sequence[str], files: Sequence[int]) -> int:
     for number, file in enumerate(files[:2], 1):
         os.dup2(file, number)
     sys.argv = [module, *words]
+    warnings.filterwarnings("ignore", category=RuntimeWarning, module="runpy")  # that the module is loaded already: it is meant to be
     try:
         runpy.run_module(module, run_name="__main__", alter_sys=True)
     except SystemExit as end:

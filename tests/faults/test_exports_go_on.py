@@ -15,9 +15,15 @@ from wenditas.stem import Child
 from wenditas.store import exports
 
 
+@pytest.fixture(scope="session")
+def clip(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """Long enough to be met at work, and no larger than that needs."""
+    return make_clip(tmp_path_factory.mktemp("clips") / "clip.mp4", width=640, height=360, count=240)
+
+
 @pytest.fixture
-def shot(inside: Inside, long_clip: Path) -> dict:
-    return inside.shot(long_clip)
+def shot(inside: Inside, clip: Path) -> dict:
+    return inside.shot(clip)
 
 
 @pytest.fixture
@@ -173,10 +179,10 @@ def test_a_worker_killed_from_outside_goes_on_by_itself_and_is_given_up_in_the_e
     assert "ended from outside" in state(inside, last).message
 
 
-def test_a_worker_whose_server_is_gone_stops_and_the_export_goes_on_at_the_next_start(tmp_path: Path, long_clip: Path) -> None:
+def test_a_worker_whose_server_is_gone_stops_and_the_export_goes_on_at_the_next_start(tmp_path: Path, clip: Path) -> None:
     with outside(tmp_path / "data") as server:
         project = server.client.post("/api/projects", json={"name": "Film"}).json()["id"]
-        footage = server.client.post(f"/api/projects/{project}/footage", params={"name": "a.mp4"}, content=long_clip.read_bytes()).json()
+        footage = server.client.post(f"/api/projects/{project}/footage", params={"name": "a.mp4"}, content=clip.read_bytes()).json()
         shot = server.client.post(f"/api/footage/{footage['id']}/shots").json()
         id = server.client.post(f"/api/shots/{shot['id']}/exports", json={"revision": shot["head"]}).json()["id"]
         wait_for(lambda: next(e for e in server.client.get(f"/api/projects/{project}/exports").json() if e["id"] == id)["done"] > 0)

@@ -34,6 +34,7 @@ def test_what_is_needed_is_loaded_once_for_all_files() -> None:
         told = list(pool.map(lambda n: _told(), range(8)))
     assert len({t["process"] for t in told}) == 8
     assert len({t["stem"] for t in told}) == 1 and told[0]["stem"] != os.getpid()
+    assert stem_of("tests.media.told_process").run([], 60)[1] == "", "nothing is complained about"
 
 
 def test_it_can_be_made_ready_before_it_is_needed() -> None:
