@@ -33,9 +33,11 @@ def drawing(shot: Callable[[], film.Shot], scene: ModuleType, attribute: str, ot
     def draw(count: int, height: int) -> Drawn:
         size = scene.WIDTH, scene.HEIGHT
         numbers = range(FIRST, FIRST + count)
-        frames: list[Picture] = [film.picture_of(shot(), n, *size) for n in numbers]
+        drawn = shot()  # what stands still is drawn once
+        frames: list[Picture] = [film.picture_of(drawn, n, *size) for n in numbers]
         with patch.object(scene, attribute, other):
-            others = [film.picture_of(shot(), n, *size) for n in numbers]
+            recoloured = shot()
+            others = [film.picture_of(recoloured, n, *size) for n in numbers]
         mattes = [covered(np.abs(frame - other).max(axis=0)) for frame, other in zip(frames, others, strict=True)]
         for matte in mattes:
             matte[below if below else matte.shape[0] :] = 0
