@@ -46,7 +46,7 @@ def test_small_windows_and_large_magnification(bench: BenchPage) -> None:
         page.get_by_role("link", name=room, exact=True).click()
         button = page.get_by_role("button", name=shown, exact=True)
         expect(button).to_be_in_viewport(ratio=1)
-        assert page.evaluate("[document.documentElement.scrollWidth, document.documentElement.scrollHeight]") == [960, 540], room
+        page.wait_for_function("() => document.documentElement.scrollWidth === 960 && document.documentElement.scrollHeight === 540")  # once panes have moved
         page.set_viewport_size({"width": 640, "height": 400})
         button.scroll_into_view_if_needed()
         expect(button).to_be_in_viewport(ratio=1)
