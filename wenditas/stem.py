@@ -35,7 +35,9 @@ class Child:
 
     def ended(self, seconds: float | None = 0) -> bool:
         """Whether it has ended, or does within so many seconds; None waits for it."""
-        return bool(select.select([self._alive], [], [], seconds)[0])
+        waiting = select.poll()  # which takes files of any number
+        waiting.register(self._alive)
+        return bool(waiting.poll(None if seconds is None else seconds * 1000))
 
     def kill(self) -> None:
         """End it at once, and what it has started."""

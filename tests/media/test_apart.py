@@ -2,6 +2,7 @@
 
 import logging
 import os
+import resource
 import signal
 import subprocess
 import sys
@@ -42,6 +43,19 @@ def test_it_can_be_made_ready_before_it_is_needed() -> None:
     stem.ready()
     (ready,) = (p for p in psutil.Process().children() if "tests.media.told_process" in p.cmdline())
     assert _told()["stem"] == ready.pid
+
+
+def test_a_server_with_many_open_files_reads_on() -> None:
+    """A call that waits for a file by a table of 1,024 refuses those that lie beyond it."""
+    soft, hard = resource.getrlimit(resource.RLIMIT_NOFILE)
+    resource.setrlimit(resource.RLIMIT_NOFILE, (min(4096, hard), hard))
+    many = [os.open(os.devnull, os.O_RDONLY) for _ in range(1100)]
+    try:
+        assert _told()["process"]
+    finally:
+        for file in many:
+            os.close(file)
+        resource.setrlimit(resource.RLIMIT_NOFILE, (soft, hard))
 
 
 def test_one_that_was_ended_from_outside_is_followed_by_another() -> None:
