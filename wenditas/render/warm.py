@@ -11,6 +11,8 @@ import numpy as np
 
 from wenditas.core.colour.blend import BLENDS
 from wenditas.core.colour.ycbcr import Signal
+from wenditas.core.film.crossing import DISSOLVE, REVEAL, SHARE, order
+from wenditas.core.kernel import Matte, Picture
 from wenditas.core.look.apply import apply_look
 from wenditas.core.look.document import parse_look
 from wenditas.core.look.shown import MATTE_VIEWS, Shown
@@ -27,6 +29,7 @@ from wenditas.core.select.objects.start import known_of, started
 from wenditas.core.tone.lut import Lut, cube_tile, line_tile, prepare_lut
 from wenditas.core.treat import TREATMENTS
 from wenditas.core.treat.parts.blurs import pair_mean
+from wenditas.core.work.operation import Kind, Place
 from wenditas.media.convert import Out420, OutRgb16, OutWide, Planes, to_jpeg_planes, to_rgb8
 
 READY = "all-compiled"
@@ -42,6 +45,21 @@ def _carry_something() -> None:
     strokes[30:34, 36:54] = 1
     matte = started(here, strokes, np.zeros_like(strokes))
     step(here, started(here, np.zeros_like(strokes), strokes, matte) + matte, here, known_of(here, matte))
+
+
+def _cross() -> None:
+    """A dissolve of each kind, and a reveal."""
+    picture, matte = np.full((3, 4, 16), 0.5, np.float32), np.full((4, 16), 0.5, np.float32)
+
+    def by_pixel(kind: Kind, params: object, *more: Matte | Picture) -> None:
+        assert kind.rows is not None
+        out = picture.copy() if kind.over else matte.copy()
+        kind.rows(params)((picture, *more) if kind.over else more, out, Place(4, 16))
+
+    for linear in (False, True):
+        by_pixel(DISSOLVE, (0.5, linear), picture)
+    by_pixel(SHARE, (0.5, 0.5, 0.1), matte, order(picture, matte, "likeness"))
+    by_pixel(REVEAL, None, picture, matte)
 
 
 @cache
@@ -98,6 +116,7 @@ def warm_up(tell: Tell = lambda done, total: None) -> int:
     followed(matte, np.full((3, 48, 48), 0.5, np.float32), Noise(0.01, 48))
     clean(matte, Cleaning(despeckle=4, fill_holes=4, choke=1.5, soften=1, black=10, white=90), 1.0)
     _carry_something()
+    _cross()
     light_and_chroma(picture)
     tell(steps - REST // 2, steps)
     census(picture)

@@ -1,14 +1,13 @@
-"""How one picture becomes another."""
+"""How one picture becomes another: the plain forms. What runs is in `crossing.py`."""
 
 from typing import Literal
 
 import cv2
 import numpy as np
 
-from wenditas.core.colour.oklab import oklab_from_rgb
+from wenditas.core.colour.oklab import limited_oklab
 from wenditas.core.colour.transfer import srgb_decode, srgb_encode
 from wenditas.core.kernel import Matte, Picture, as_picture
-from wenditas.core.work.operation import Kind
 
 Grows = Literal["likeness", "outward", "light", "dark"]
 
@@ -30,16 +29,23 @@ def smooth(t: Matte) -> Matte:
     return np.asarray(t * t * (3 - 2 * t), np.float32)
 
 
-def order_of(picture: Picture, matte: Matte, grows: Grows) -> Matte:
-    """When each pixel goes once the hole takes all: 0 first, 1 last, `(h, w)`.
+def distance_to(matte: Matte) -> Matte:
+    """Pixels to what is selected by half or more; 0 everywhere where nothing is."""
+    outside = (matte < 0.5).astype(np.uint8)
+    return np.zeros_like(matte) if outside.all() else np.asarray(cv2.distanceTransform(outside, cv2.DIST_L2, cv2.DIST_MASK_PRECISE), np.float32)
 
-    likeness: by distance in Oklab from the mean colour of the matte; outward: by distance from it; light, dark: by lightness.
+
+def order_of(picture: Picture, matte: Matte, grows: Grows) -> Matte:
+    """When each pixel goes once the hole takes all: 0 first, 1 last, `(h, w)`; all of them first where it cannot be told.
+
+    likeness: by distance in Oklab from the mean colour of the matte; outward: by distance from it; light, dark: by lightness. Colours are limited
+    to 0-1.25 first.
     Source: our own; Oklab (Ottosson 2020), Euclidean distance transform.
     """
     if grows == "outward":
-        found = cv2.distanceTransform((matte < 0.5).astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
+        found = distance_to(matte)
     else:
-        lab = oklab_from_rgb(picture)
+        lab = limited_oklab(picture)
         if grows == "likeness":
             weight = matte / max(float(matte.sum(dtype=np.float64)), 1e-6)
             mean = (lab * weight).sum(axis=(1, 2), dtype=np.float64)
@@ -58,7 +64,3 @@ def revealed(a: Picture, b: Picture, source: Picture, matte: Matte, opens: float
     hole = matte * smooth((opens * (1 + edge) - (1 - matte)) / edge)
     share = np.maximum(hole, smooth((takes * (1 + edge) - order_of(source, matte, grows)) / edge)) if takes > 0 else hole
     return as_picture(a + (b - a) * share)
-
-
-DISSOLVE = Kind("dissolve", whole=lambda params: lambda inputs, place: dissolve(*inputs, *params), cost=7)
-REVEAL = Kind("reveal", whole=lambda params: lambda inputs, place: revealed(*inputs, *params), cost=170)

@@ -8,12 +8,13 @@ from typing import TYPE_CHECKING, Literal, Self
 from pydantic import Field, model_validator
 
 from wenditas.core.bounds import MOST_FRAMES
+from wenditas.core.film.crossing import DISSOLVE, ORDER, REVEAL, SHARE
 from wenditas.core.film.heard import Fade, Heard, Pieces, later
 from wenditas.core.film.nodes.moving import Moving, Percents
 from wenditas.core.film.nodes.placed import Placed
 from wenditas.core.film.nodes.shot import Shot
 from wenditas.core.film.resolving import Resolving
-from wenditas.core.film.transitions import DISSOLVE, REVEAL, Grows
+from wenditas.core.film.transitions import Grows
 from wenditas.core.look.animate import percent_at
 from wenditas.core.look.document import Look
 from wenditas.core.look.shown import Shown
@@ -115,7 +116,9 @@ class Transition(Moving):
         at = 1000 * frame / max(self.frames - 1, 1)
         opens, takes = (percent_at(keyframes, at) / 100 for keyframes in (reveal.opens, reveal.takes))
         source = before if reveal.of == "outgoing" else after
-        return Op(REVEAL, (opens, takes, reveal.edge / 100, reveal.grows), (before, after, source, matte), size)
+        order = (Op(ORDER, reveal.grows, (source, matte), size),) if takes > 0 else ()
+        share = Op(SHARE, (opens, takes, reveal.edge / 100), (matte, *order), size)
+        return Op(REVEAL, None, (before, after, share), size)
 
     def pieces(self, begin: Fraction, end: Fraction) -> Pieces:
         """Both sides, one going as the other comes."""
