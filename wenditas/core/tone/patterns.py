@@ -67,40 +67,49 @@ def blue_noise(size: int = 64, seed: int = 3) -> Matte:
     rng = np.random.default_rng(seed)
     offset = np.minimum(np.arange(size), size - np.arange(size))
     energy_of_one = np.exp(-(offset[:, None] ** 2 + offset[None, :] ** 2) / (2 * 1.5**2))
+    repeated = np.tile(energy_of_one, (2, 2))
 
     def around(place: int) -> Floats:
-        return np.roll(energy_of_one, divmod(place, size), axis=(0, 1))
-
-    def tightest(pattern: npt.NDArray[np.bool_], energy: Floats) -> int:
-        return int(np.argmax(np.where(pattern, energy, -np.inf)))
-
-    def widest(pattern: npt.NDArray[np.bool_], energy: Floats) -> int:
-        return int(np.argmin(np.where(pattern, np.inf, energy)))
+        """The energy of one point there: a part of what repeats, so that nothing is moved for it."""
+        y, x = divmod(place, size)
+        return repeated[size - y : 2 * size - y, size - x : 2 * size - x]
 
     count = size * size // 10
-    pattern, energy = np.zeros((size, size), bool), np.zeros((size, size))
-    for place in rng.choice(size * size, count, replace=False):
-        pattern.flat[place] = True
-        energy += around(int(place))
+    # The energy at points, and at voids; where there is none of these, what a search does not find.
+    points, voids = np.full((size, size), -np.inf), np.zeros((size, size))
+    chosen = rng.choice(size * size, count, replace=False)
+    for place in chosen:
+        voids += around(int(place))
+    points.flat[chosen], voids.flat[chosen] = voids.flat[chosen], np.inf
+
+    def put(place: int) -> None:
+        points.flat[place] = voids.flat[place]
+        voids.flat[place] = np.inf
+        np.add(points, around(place), out=points)
+        np.add(voids, around(place), out=voids)
+
+    def take(place: int) -> None:
+        voids.flat[place] = points.flat[place]
+        points.flat[place] = -np.inf
+        np.subtract(points, around(place), out=points)
+        np.subtract(voids, around(place), out=voids)
+
     while True:  # even out the first points: move the tightest cluster into the widest void until that is where it came from
-        place = tightest(pattern, energy)
-        pattern.flat[place] = False
-        energy -= around(place)
-        void = widest(pattern, energy)
-        pattern.flat[void] = True
-        energy += around(void)
+        place = int(points.argmax())
+        take(place)
+        void = int(voids.argmin())
+        put(void)
         if void == place:
             break
     ranks = np.zeros((size, size))
-    first, first_energy = pattern.copy(), energy.copy()
+    evened = points.copy(), voids.copy()
     for rank in range(count - 1, -1, -1):
-        place = tightest(first, first_energy)
-        first.flat[place] = False
-        first_energy -= around(place)
+        place = int(points.argmax())
+        take(place)
         ranks.flat[place] = rank
+    points[:], voids[:] = evened
     for rank in range(count, size * size):
-        place = widest(pattern, energy)
-        pattern.flat[place] = True
-        energy += around(place)
+        place = int(voids.argmin())
+        put(place)
         ranks.flat[place] = rank
     return np.asarray((ranks + 0.5) / ranks.size, np.float32)
