@@ -24,7 +24,7 @@ def test_files_threads_and_bytes_stay_level_over_many_uploads(inside: Inside, tm
     def use(n: int) -> None:
         footage = inside.client.post(f"/api/projects/{project}/footage", params={"name": f"{n}.mp4"}, content=clip + bytes(n + 1)).json()
         shot = inside.client.post(f"/api/footage/{footage['id']}/shots").json()
-        for path in ("poster.jpg", "strip.jpg", "sound.webm", "frames/7.jpg"):
+        for path in ("poster.jpg", "strip.jpg", "sound.wav", "frames/7.jpg"):
             assert inside.client.get(f"/api/footage/{footage['id']}/{path}").status_code == 200
         for path in ("census/3.png", "colours/5", f"pictures/{shot['head']}/9.png"):
             assert inside.client.get(f"/api/shots/{shot['id']}/{path}").status_code == 200

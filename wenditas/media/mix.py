@@ -25,11 +25,13 @@ class Piece(BaseModel):
     track: int = 0
 
 
-def mixed(pieces: Sequence[Piece], seconds: float, rate: int = MIX_RATE) -> Iterator[av.AudioFrame]:
-    """Stereo float frames for exactly `seconds`: the sum of the pieces, limited to `MOST` of full scale."""
-    at, limiter = 0, Limiter(rate)
-    for block in _sums(pieces, round(seconds * rate), rate):
-        yield audio_frame(limiter.limited(block), at, rate)
+def mixed(pieces: Sequence[Piece], seconds: float, rate: int = MIX_RATE, first: int = 0) -> Iterator[av.AudioFrame]:
+    """Stereo float frames for exactly `seconds`, from sample `first` on: the sum of the pieces, limited to `MOST` of full scale."""
+    at, limiter = max(0, first - round(RELEASE * rate)), Limiter(rate)  # what was loud before that is forgotten by then
+    for block in _sums(pieces, round(seconds * rate), rate, at):
+        limited = limiter.limited(block)[:, max(0, first - at) :]
+        if limited.shape[1]:
+            yield audio_frame(limited, max(at, first), rate)
         at += block.shape[1]
 
 
@@ -52,14 +54,14 @@ class Limiter:
         return np.asarray(block * gains, np.float32)
 
 
-def _sums(pieces: Sequence[Piece], total: int, rate: int) -> Iterator[np.ndarray]:
-    """Blocks of the sum; a file is open only while it is heard."""
+def _sums(pieces: Sequence[Piece], total: int, rate: int, first: int) -> Iterator[np.ndarray]:
+    """Blocks of the sum, from sample `first` on; a file is open only while it is heard."""
     waiting = sorted(pieces, key=lambda p: p.heard.at)
     sounding: list[_Sounding] = []
-    for at in range(0, total, BLOCK):
+    for at in range(first, total, BLOCK):
         block = np.zeros((2, min(BLOCK, total - at)), np.float32)
         while waiting and round(float(waiting[0].heard.at) * rate) < at + block.shape[1]:
-            sounding.append(_Sounding(waiting.pop(0), rate))
+            sounding.append(_Sounding(waiting.pop(0), rate, first))
         for one in sounding:
             one.add_to(block, at)
         sounding = [one for one in sounding if one.end > at + block.shape[1]]
@@ -67,14 +69,15 @@ def _sums(pieces: Sequence[Piece], total: int, rate: int) -> Iterator[np.ndarray
 
 
 class _Sounding:
-    """A piece that is heard now. begin, end: samples of the mix."""
+    """A piece that is heard now. begin, end: samples of the mix; first: the one from which on it is mixed."""
 
-    def __init__(self, piece: Piece, rate: int) -> None:
+    def __init__(self, piece: Piece, rate: int, first: int) -> None:
         heard = piece.heard
         self._heard, self._rate = heard, rate
         self.begin = round(float(heard.at) * rate)
         self.end = self.begin + round(float(heard.seconds) * rate)
-        self._frames = stretch(piece.path, piece.zero + float(heard.start), (self.end - self.begin) / rate, rate, piece.track)
+        past = max(0, first - self.begin)
+        self._frames = stretch(piece.path, piece.zero + float(heard.start) + past / rate, max(0, self.end - self.begin - past) / rate, rate, piece.track)
         self._left = np.zeros((2, 0), np.float32)
 
     def add_to(self, block: np.ndarray, at: int) -> None:

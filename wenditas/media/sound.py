@@ -1,4 +1,4 @@
-"""Sound: an exact stretch of it for exports, and a copy the browser can play."""
+"""Sound: an exact stretch of it."""
 
 from collections.abc import Iterable, Iterator
 from pathlib import Path
@@ -95,11 +95,6 @@ def audio_frame(samples: np.ndarray, at: int, rate: int) -> av.AudioFrame:
     return frame
 
 
-def playable_copy(path: Path, start: float, seconds: float, target: Path, track: int = 0) -> None:
-    """Write the sound of a file as Opus in WebM, aligned with the first frame of the picture."""
-    write_playable(stretch(path, start, seconds, PLAY_RATE, track), target)
-
-
 def peaks(path: Path, start: float, seconds: float, track: int = 0) -> bytes:
     """The loudest sample of each fiftieth of a second, as bytes: 255 is full scale. A wave is drawn from it."""
     found, left = bytearray(), np.zeros(0, np.float32)
@@ -110,13 +105,3 @@ def peaks(path: Path, start: float, seconds: float, track: int = 0) -> bytes:
         found += np.clip(left[:whole].reshape(-1, step).max(axis=1) * 255, 0, 255).astype(np.uint8).tobytes()
         left = left[whole:]
     return bytes(found)
-
-
-def write_playable(frames: Iterable[av.AudioFrame], target: Path) -> None:
-    """Write stereo float frames at `PLAY_RATE` as Opus in WebM."""
-    with av.open(str(target), "w", format="webm") as out:
-        stream = out.add_stream("libopus", rate=PLAY_RATE, layout="stereo")
-        stream.codec_context.bit_rate = 160_000
-        for frame in frames:
-            out.mux(stream.encode(frame))
-        out.mux(stream.encode(None))

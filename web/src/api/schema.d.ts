@@ -646,7 +646,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/footage/{footage_id}/sound.webm": {
+    "/api/footage/{footage_id}/sound.wav": {
         parameters: {
             query?: never;
             header?: never;
@@ -655,9 +655,9 @@ export interface paths {
         };
         /**
          * Sound
-         * @description The sound, aligned with the first frame, in a form the browser plays.
+         * @description The sound, aligned with the first frame, in a form the browser plays: worked out as it is played.
          */
-        get: operations["sound_api_footage__footage_id__sound_webm_get"];
+        get: operations["sound_api_footage__footage_id__sound_wav_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1202,7 +1202,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/reels/{reel_id}/sound/{revision}.webm": {
+    "/api/reels/{reel_id}/sound/{revision}.wav": {
         parameters: {
             query?: never;
             header?: never;
@@ -1211,9 +1211,9 @@ export interface paths {
         };
         /**
          * Sound
-         * @description The sound of the whole reel, in a form the browser plays.
+         * @description The sound of the whole reel, in a form the browser plays: mixed as it is played.
          */
-        get: operations["sound_api_reels__reel_id__sound__revision__webm_get"];
+        get: operations["sound_api_reels__reel_id__sound__revision__wav_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -7443,10 +7443,12 @@ export interface operations {
             };
         };
     };
-    sound_api_footage__footage_id__sound_webm_get: {
+    sound_api_footage__footage_id__sound_wav_get: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                range?: string | null;
+            };
             path: {
                 footage_id: string;
             };
@@ -8472,10 +8474,12 @@ export interface operations {
             };
         };
     };
-    sound_api_reels__reel_id__sound__revision__webm_get: {
+    sound_api_reels__reel_id__sound__revision__wav_get: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                range?: string | null;
+            };
             path: {
                 reel_id: string;
                 revision: number;

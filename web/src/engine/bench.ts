@@ -65,8 +65,8 @@ export class BenchSession extends Session<ShotView, ChoiceState> implements Scen
   }
   get heard() {
     const { part, revision, footage } = this.view;
-    if (part?.kind === "span") return { url: `/api/reels/${part.reel_id}/sound/${revision}.webm`, from: part.begins / this.timeline.rate };
-    return footage.facts.sound ? { url: `/api/footage/${footage.id}/sound.webm`, from: 0 } : null;
+    if (part?.kind === "span") return { url: `/api/reels/${part.reel_id}/sound/${revision}.wav`, from: part.begins / this.timeline.rate };
+    return footage.facts.sound ? { url: `/api/footage/${footage.id}/sound.wav`, from: 0 } : null;
   }
   want(width: number): Want {
     return wantOf(this, width);

@@ -13,10 +13,12 @@ from fastapi.responses import FileResponse, Response
 from wenditas.api.answers import IfNoneMatch, by_content
 from wenditas.api.models.footage import ConformRequest, FieldsRequest, Footage, TakenView, TracksRequest
 from wenditas.api.shared import Shared
+from wenditas.api.sounds import Range, wav
 from wenditas.api.views import footage_view
 from wenditas.app.services import Services
 from wenditas.core.errors import DiskFull, NotFound, TooLarge
-from wenditas.media.sound import peaks, playable_copy
+from wenditas.media.playable import of_file
+from wenditas.media.sound import peaks
 from wenditas.project.arrivals import Taken
 from wenditas.project.library import id_of
 from wenditas.render.request import Request
@@ -182,12 +184,11 @@ def _sounding(services: Services, footage_id: str) -> tuple[Path, float, float, 
     return services.projects.library.media_path(row), services.projects.nodes.sound_start(footage_id, 0), facts.seconds, facts.sound_track
 
 
-@router.get("/api/footage/{footage_id}/sound.webm", response_class=FileResponse)
-def sound(services: Shared, footage_id: str) -> FileResponse:
-    """The sound, aligned with the first frame, in a form the browser plays."""
+@router.get("/api/footage/{footage_id}/sound.wav", response_class=Response)
+def sound(services: Shared, footage_id: str, asked: Range = None) -> Response:
+    """The sound, aligned with the first frame, in a form the browser plays: worked out as it is played."""
     source, start, seconds, track = _sounding(services, footage_id)
-    path = services.projects.library.cached_file(f"sound-{footage_id}.webm", lambda part: playable_copy(source, start, seconds, part, track))
-    return FileResponse(path, media_type="audio/webm", headers=FOREVER)
+    return wav(asked, seconds, of_file(source, start, seconds, track), FOREVER)
 
 
 @router.get("/api/footage/{footage_id}/peaks", response_class=FileResponse)

@@ -1,17 +1,16 @@
 """The reel of a project: document, edits, undo, pictures, sound."""
 
-import hashlib
 from fractions import Fraction
-from pathlib import Path as File
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Path, Query
-from fastapi.responses import FileResponse, Response
+from fastapi.responses import Response
 
 from wenditas.api.answers import IfNoneMatch, attachment, by_content
 from wenditas.api.models.asked import EditRequest, GoRequest, HeadRequest, TakeRequest
 from wenditas.api.models.reels import CutRequest, CutTaken, ReelEdited, ReelView
 from wenditas.api.shared import Shared
+from wenditas.api.sounds import Range, wav
 from wenditas.api.views import reel_view
 from wenditas.app.jobs import mix_of
 from wenditas.app.services import Services
@@ -21,7 +20,7 @@ from wenditas.formats.cut import Cut
 from wenditas.formats.edl import read_edl, write_edl
 from wenditas.formats.otio import read_otio, write_otio
 from wenditas.media.mix import mixed
-from wenditas.media.sound import PLAY_RATE, write_playable
+from wenditas.media.sound import PLAY_RATE
 from wenditas.media.stills import encode_png
 from wenditas.project.cutting import cut_of, taken
 from wenditas.project.documents import Edit
@@ -168,18 +167,12 @@ def take_cut(services: Shared, reel_id: str, request: CutRequest) -> CutTaken:
     return CutTaken(view=_moved(services, reel_id), count=found.count, told=list(found.told))
 
 
-@router.get("/api/reels/{reel_id}/sound/{revision}.webm", response_class=FileResponse)
-def sound(services: Shared, reel_id: str, revision: int) -> FileResponse:
-    """The sound of the whole reel, in a form the browser plays."""
+@router.get("/api/reels/{reel_id}/sound/{revision}.wav", response_class=Response)
+def sound(services: Shared, reel_id: str, revision: int, asked: Range = None) -> Response:
+    """The sound of the whole reel, in a form the browser plays: mixed as it is played."""
     made = services.projects.reels.made(reel_id, services.projects.documents.load_reel(reel_id, revision).document)
     pieces = () if made.node is None else mix_of(services.projects.reels, made.node, (0, made.node.length - 1))
     if not pieces or made.node is None:
         raise NotFound("Nothing is heard of this reel.")
     seconds = float(made.node.length / made.rate)
-    name = hashlib.sha256(repr((pieces, seconds)).encode()).hexdigest()[:24]
-
-    def make(part: File) -> None:
-        write_playable(mixed(pieces, seconds, PLAY_RATE), part)
-
-    path = services.projects.library.cached_file(f"sound-{reel_id}-{name}.webm", make)
-    return FileResponse(path, media_type="audio/webm", headers={"cache-control": "private, no-cache"})
+    return wav(asked, seconds, lambda first: mixed(pieces, seconds, PLAY_RATE, first), {"cache-control": "private, no-cache"})

@@ -149,7 +149,7 @@ describe("what is told of a reel", () => {
   it("is heard where an item with sound is not silenced, or there is a track", () => {
     const silenced = items.map((item) => ({ ...item, heard: false }));
     const quiet = { ...shot, sound: false };
-    expect(opened().reel.heard?.url).toContain("/sound/1.webm");
+    expect(opened().reel.heard?.url).toContain("/sound/1.wav");
     expect(opened({ items: silenced }).reel.heard).toBeNull();
     expect(opened({}, quiet).reel.heard).toBeNull();
     expect(opened({ track: { footage: "f" } }, quiet).reel.heard).not.toBeNull();

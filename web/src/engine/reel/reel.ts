@@ -89,7 +89,7 @@ export class ReelSession extends Session<ReelView, ReelChoice> {
   get heard() {
     const { shots, revision } = this.view;
     const any = this.shown.track || this.shown.items?.some((item) => item.heard !== false && shots[item.shot]?.sound);
-    return any ? { url: `${this.path}/sound/${revision}.webm`, from: 0 } : null;
+    return any ? { url: `${this.path}/sound/${revision}.wav`, from: 0 } : null;
   }
 
   want(width: number): Want {

@@ -324,7 +324,7 @@ describe("a player that is let go", () => {
       }
       pause() {}
     });
-    Object.defineProperty(engine, "heard", { get: () => ({ url: "/sound.webm", from: 2 }) });
+    Object.defineProperty(engine, "heard", { get: () => ({ url: "/sound.wav", from: 2 }) });
     engine.timeline.set({ frame: 48, sound: true });
     stage.player.play();
     await stage.run(400, 60);
@@ -341,7 +341,7 @@ describe("a player that is let go", () => {
       play = () => Promise.resolve();
       pause() {}
     });
-    Object.defineProperty(engine, "heard", { get: () => ({ url: "/sound.webm", from: 0 }) });
+    Object.defineProperty(engine, "heard", { get: () => ({ url: "/sound.wav", from: 0 }) });
     engine.timeline.set({ frame: 0, sound: true });
     stage.player.play();
     await stage.run(1000, 60);
