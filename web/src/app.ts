@@ -28,6 +28,7 @@ import { Notices } from "./ui/notices";
 import { Prompts } from "./ui/prompt";
 import { Settling } from "./ui/settle";
 import type { Around } from "./engine/scene";
+import { Pace } from "./engine/stage/pace";
 
 const CAN_BE_STORED_LATER = ["DiskFull", "CannotStore", "DataFolderError"];
 const frameOf = (reel: string) => `wenditas-frame-${reel}`;
@@ -187,6 +188,7 @@ export class App {
     back: () => this.connection.back(),
     server: calls,
     background: this.background,
+    pace: new Pace(this.kept),
     pocket: {
       put: (text) => {
         this.kept.setItem(POCKET, text);

@@ -6,6 +6,7 @@ import type { Bundle, Catalogue, Command, Pass, Selection, Shape, ShotDocument, 
 import type { Choice, ChoiceState } from "./choice";
 import type { AnyView, Document, DocumentState } from "./document";
 import type { Slice } from "./slice";
+import type { Pace } from "./stage/pace";
 import type { StageState, Want } from "./stage/state";
 import type { Timeline, TimelineState } from "./timeline";
 
@@ -27,6 +28,8 @@ export type Around = {
   pocket: { put: (text: string) => void };
   server: Calls;
   background: Background;
+  /** How large pictures are while something plays. */
+  pace: Pace;
 };
 
 /** What is asked of the server; errors that say no have their sentence as message. */

@@ -6,6 +6,7 @@ import { applyCommands, join, split, TargetGone } from "./commands";
 import { Document, type Answer, type Item, type Path, type Server, type Telling } from "./document";
 import { BenchSession } from "./bench";
 import type { Around } from "./scene";
+import { Pace } from "./stage/pace";
 
 export const viewOf = (more: { passes?: string[]; selections?: string[]; revision?: number; rate?: string; last?: number; lanes?: unknown[] } = {}) => {
   const { passes = ["a", "b"], selections = ["s"], revision = 1, rate = "24", last = 119, lanes = [] } = more;
@@ -168,6 +169,7 @@ export const around = (more: Partial<Around> = {}): Around => ({
   pocket: { put: () => undefined },
   server: calls,
   background: new Background(),
+  pace: new Pace({ getItem: () => "1", setItem: () => undefined }),
   ...more,
 });
 

@@ -2,31 +2,38 @@ import { describe, expect, it } from "vitest";
 
 import { Pace } from "./pace";
 
+/** A browser that has played before, at some size; null: that has not. */
+function browser(size: string | null) {
+  let kept = size;
+  return { getItem: () => kept, setItem: (_: string, value: string) => void (kept = value) };
+}
+
 /** Plays for a while where a picture of full size takes `cost` ms: `ahead` frames lie before the one on screen. */
 class Playing {
-  readonly pace = new Pace();
+  readonly pace: Pace;
   now = 0;
   ahead = 0;
   sizes: number[] = [];
-  private made = 0;
+  private asked: number | null = null; // when the picture that is being made was
   private shown = 0;
 
   constructor(
     readonly rate: number,
     public cost: number,
+    kept = browser("1"),
   ) {
+    this.pace = new Pace(kept);
     this.pace.begin();
   }
 
   run(ms: number) {
     for (const end = this.now + ms; this.now < end; this.now++) {
       const { size } = this.pace;
-      this.made += 1;
-      const took = this.cost * size ** 2;
-      if (this.made >= took && this.ahead < 32) {
-        this.made = 0;
+      this.asked ??= this.ahead < 32 ? this.now : null;
+      if (this.asked !== null && this.now - this.asked >= this.cost * size ** 2) {
         this.ahead++;
-        this.pace.came(this.now, size, this.ahead < 32);
+        this.pace.came(this.now, size, this.asked);
+        this.asked = null;
       }
       this.shown += this.rate / 1000;
       if (this.shown >= 1) {
@@ -43,6 +50,16 @@ class Playing {
 describe("the size of what plays", () => {
   it("stays where there is time", () => {
     expect(new Set(new Playing(24, 30).run(10_000).sizes)).toEqual(new Set([1]));
+  });
+  it("begins small on a machine that is not known, and then with what did last time", () => {
+    const kept = browser(null);
+    const first = new Playing(24, 30, kept);
+    expect(first.pace.size).toBe(0.5);
+    expect(first.run(5000).pace.size).toBe(1);
+    expect(new Playing(24, 60, kept).pace.size).toBe(1);
+    new Playing(24, 60, kept).run(1000);
+    expect(new Playing(24, 60, kept).pace.size).toBe(0.75);
+    expect(new Playing(24, 60, browser("7")).pace.size).toBe(0.5); // what is no size is as if nothing were known
   });
   it("gives way to the rate, as far as it must", () => {
     expect(new Playing(24, 60).run(1000).pace.size).toBe(0.75);

@@ -10,17 +10,25 @@ const AMPLE = 20; // and from which there is time to try a larger size
 const PATIENCE = 1000; // ms between two changes, at least; doubled each time that a larger size was tried in vain
 const MOST_PATIENCE = 30_000;
 const IN_VAIN = 5000; // ms within which giving way again says that it was
+const KEPT = "wenditas-playing-size";
 
+/** One for all that plays in a page: what a machine can do is learnt once, and kept. */
 export class Pace {
-  private at = 0; // which of the sizes
+  private at: number; // which of the sizes
   private took = 0; // ms that a picture of this size takes, lately
   private known = 0; // pictures of which that is made
-  private last: number | null = null; // when the last picture came, while more were being made
+  private last = -Infinity; // when the last picture came
   private changed = 0;
   private grown = -Infinity;
   private patience = PATIENCE;
   private time = 0; // ms of a frame
   private ahead = 0; // frames that are here before they are due
+
+  /** kept: where the size that did last time is. A machine that nothing is known of begins with the smallest: the first pictures are the slowest. */
+  constructor(private kept: Pick<Storage, "getItem" | "setItem">) {
+    const known = SIZES.findIndex((size) => String(size) === kept.getItem(KEPT));
+    this.at = known < 0 ? SIZES.length - 1 : known;
+  }
 
   /** Share of the width at which pictures are asked for. */
   get size(): number {
@@ -35,17 +43,16 @@ export class Pace {
   /** Something else is played: what a picture takes is learnt anew, beginning with the size that did last time. */
   begin() {
     this.known = 0;
-    this.last = null;
   }
 
-  /** A picture of some size came. busy: others are being made, so that the time since the one before is what it took. */
-  came(now: number, size: number, busy: boolean) {
-    if (this.last !== null && size === this.size) {
-      const took = now - this.last;
+  /** A picture of some size came that was asked for at some time: it was begun then, or when the one before it was done. */
+  came(now: number, size: number, asked: number) {
+    if (size === this.size) {
+      const took = now - Math.max(this.last, asked);
       this.took = this.known ? this.took + (took - this.took) * Math.max(SMOOTH, 1 / (this.known + 1)) : took;
       this.known++;
     }
-    this.last = busy ? now : null;
+    this.last = now;
   }
 
   /** Choose the size for the next pictures. rate: frames a second that are wanted; ahead: frames that are here before they are due. */
@@ -69,9 +76,9 @@ export class Pace {
 
   private to(now: number, at: number) {
     this.at = at;
+    this.kept.setItem(KEPT, String(this.size));
     this.changed = now;
     this.known = 0;
-    this.last = null;
   }
 }
 

@@ -2,7 +2,6 @@
 import type { Film } from "../scene";
 import { decode } from "./decode";
 import type { Ask, Live, Picture } from "./live";
-import { Pace } from "./pace";
 import type { ScopeKind } from "./state";
 import type { Viewport } from "./viewport";
 import { scopeEvery, scopeOf } from "./want";
@@ -41,7 +40,6 @@ export class Player {
   private run = 0; // frames that were asked for in an earlier run do not count
   private failures = 0;
   private filling: Filling | null = null;
-  private pace = new Pace();
 
   constructor(
     private live: Live,
@@ -136,6 +134,10 @@ export class Player {
     if (this.keyNow() !== this.key) this.restart(this.scene.timeline.frame);
   }
 
+  private get pace() {
+    return this.scene.around.pace;
+  }
+
   private keyNow() {
     const state = this.scene.now;
     const want = this.scene.want(this.width());
@@ -223,7 +225,7 @@ export class Player {
     this.asked.delete(id);
     this.latency += ((performance.now() - asked.at) / 1000 - this.latency) * LATELY;
     this.failures = 0;
-    if (!asked.before) this.pace.came(performance.now(), asked.size, this.flying > 1);
+    if (!asked.before) this.pace.came(performance.now(), asked.size, asked.at);
     const { run } = this;
     void Promise.all([decode(jpeg, "image/jpeg"), scope && decode(scope.png, "image/png")]).then(([bitmap, drawn]) => {
       if (run !== this.run || asked.frame <= this.lastStep) {
@@ -241,7 +243,9 @@ export class Player {
     if (!this.scene.now.playing) return;
     this.raf = requestAnimationFrame(this.tick);
     const { rate } = this.scene.timeline;
+    const { size } = this.pace;
     this.pace.choose(now, rate, this.frames.size);
+    this.latency *= (this.pace.size / size) ** 2; // else more frames than needed are given up as late
     if (!this.started) {
       this.ask(-1, rate);
       const enough = this.frames.size >= Math.min(START, (this.frameOf(START) === null ? 1 : START));
