@@ -38,6 +38,8 @@ class Library:
         self.folder, self.db = folder, db
         for name in ("media", "incoming", "cache", "exports"):
             (folder / name).mkdir(parents=True, exist_ok=True)
+        for path in (folder / "cache").glob("sound-*.webm"):  # kept by earlier versions, which coded sound before it was played
+            path.unlink(missing_ok=True)
         self._facts: dict[str, Facts] = {}  # of files, which never change
         self._contents: dict[str, str] = {}  # what names the frames of footage, as it is read now
         self._making = OneAtATime()
