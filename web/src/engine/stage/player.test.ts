@@ -68,7 +68,13 @@ beforeEach(() => {
   vi.stubGlobal("performance", { now: () => stage.now, mark: () => {} });
   vi.stubGlobal("requestAnimationFrame", (tick: FrameRequestCallback) => stage.ticks.push(tick));
   vi.stubGlobal("cancelAnimationFrame", () => (stage.ticks = []));
-  vi.stubGlobal("window", { setInterval: (f: () => void) => (looks.push(f), 1), clearInterval: () => {}, document: { hidden: false } });
+  vi.stubGlobal("window", {
+    setInterval: (f: () => void) => (looks.push(f), 1),
+    clearInterval: () => {},
+    setTimeout: (f: () => void, ms: number) => setTimeout(f, ms),
+    clearTimeout: (timer: ReturnType<typeof setTimeout>) => clearTimeout(timer),
+    document: { hidden: false },
+  });
   looks = [];
 });
 let looks: (() => void)[] = [];
@@ -329,6 +335,39 @@ describe("a player that is let go", () => {
     stage.player.play();
     await stage.run(400, 60);
     expect(heard).toEqual([{ at: 4, muted: false }]);
+  });
+  it("is let go when another is heard, some time after a pause, and at the end: a browser has few connections to a server", async () => {
+    const made: { src: string }[] = [];
+    vi.stubGlobal("Audio", class {
+      currentTime = 0;
+      duration = 60;
+      constructor(public src: string) {
+        made.push(this);
+      }
+      play = () => Promise.resolve();
+      pause() {}
+    });
+    let url = "/1.wav";
+    Object.defineProperty(engine, "heard", { get: () => ({ url, from: 0 }) });
+    engine.timeline.set({ frame: 0, sound: true });
+    const played = async () => {
+      stage.player.play();
+      await stage.run(400, 60);
+      stage.player.pause();
+      return made.map((sound) => sound.src);
+    };
+    expect(await played()).toEqual(["/1.wav"]);
+    url = "/2.wav";
+    expect(await played()).toEqual(["", "/2.wav"]);
+    expect(await played()).toEqual(["", "/2.wav"]); // at hand still
+    vi.useFakeTimers({ toFake: ["setTimeout", "clearTimeout"] });
+    stage.player.pause();
+    vi.advanceTimersByTime(10_000);
+    vi.useRealTimers();
+    expect(made.map((sound) => sound.src)).toEqual(["", ""]);
+    expect(await played()).toEqual(["", "", "/2.wav"]);
+    stage.player.dispose();
+    expect(made.map((sound) => sound.src)).toEqual(["", "", ""]);
   });
   it("is brought back where it has drifted from the picture, and let be where it has not", async () => {
     const made: { currentTime: number }[] = [];

@@ -14,6 +14,7 @@ const SEEN = 1000; // ms over which the rate is told
 const DRIFT = 0.09; // seconds the sound may be off before it is put right
 const LATELY = 0.3; // weight of the newest in how long a frame takes
 const LEAST = 16; // pixels of width
+const HELD = 10_000; // ms after a pause for which the sound is kept at hand: it holds one of the few connections that a browser has to a server
 const FAILURES = 3; // frames one after another that cannot be made, until playing stops
 
 /** Frames between in and out that are rendered before they are played. */
@@ -51,7 +52,7 @@ export class Player {
 
   dispose() {
     cancelAnimationFrame(this.raf);
-    this.audio?.pause();
+    this.letGo();
     this.live.send({ kind: "clear" });
     this.forget();
   }
@@ -121,6 +122,8 @@ export class Player {
     this.stopFilling();
     cancelAnimationFrame(this.raf);
     this.audio?.pause();
+    window.clearTimeout(this.letting);
+    this.letting = window.setTimeout(() => this.letGo(), HELD);
     this.live.send({ kind: "clear" });
     this.forget();
     this.key = "";
@@ -292,13 +295,26 @@ export class Player {
     if (seconds > 0.3) this.scene.timeline.set({ reached: this.drawn.length / seconds, size: this.scene.now.full ? 1 : this.pace.size });
   }
 
+  private letting = 0; // the timer that lets the sound go
   private heardFrom = 0; // seconds into the sound at the first frame
 
+  /** The sound is not read any more: the browser would keep its connection open as long as there is more of it. */
+  private letGo() {
+    window.clearTimeout(this.letting);
+    this.audio?.pause();
+    if (this.audio) this.audio.src = "";
+    this.audio = null;
+  }
+
   private startSound(rate: number) {
+    window.clearTimeout(this.letting);
     const { sound, speed } = this.scene.now;
     const source = this.scene.heard;
     if (!source || speed !== 1) return;
-    if (!this.audio || !this.audio.src.endsWith(source.url)) this.audio = new Audio(source.url);
+    if (!this.audio?.src.endsWith(source.url)) {
+      this.letGo();
+      this.audio = new Audio(source.url);
+    }
     this.audio.muted = !sound;
     this.heardFrom = source.from;
     this.audio.currentTime = this.from / rate + source.from;
