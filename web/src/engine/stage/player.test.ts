@@ -393,3 +393,40 @@ describe("a player that is let go", () => {
     expect(sound.currentTime).toBe(near);
   });
 });
+
+describe("a look that changes while it plays", () => {
+  /** Drags something: another look every `every` ms, of which the server begins what is asked for first. */
+  async function dragged(ms: number, every: number, answers: number) {
+    for (let t = 0; t < ms; t += every) {
+      engine.document.state.setState({ draft: [{ do: "set", target: "passes/p/amount", value: t }] });
+      stage.player.refresh();
+      stage.asked.splice(1); // "clear" takes back what has not been begun
+      await stage.run(every, answers);
+    }
+  }
+  it("goes on playing while a slider is dragged, at the rate that the server manages", async () => {
+    stage.player.play();
+    await stage.run(500, 60);
+    const before = stage.shown.length;
+    const { frame } = engine.now;
+    await dragged(2000, 100, 30);
+    expect(stage.shown.length - before).toBeGreaterThan(20);
+    expect(engine.now.frame - frame).toBeGreaterThan(40); // two seconds of 24 a second: the clock goes on
+    expect(stage.shown).toEqual(stage.shown.toSorted((a, b) => a - b));
+  });
+  it("never goes back to an earlier look once a picture of a later one is there", async () => {
+    stage.player.play();
+    await stage.run(500, 60);
+    engine.document.state.setState({ draft: [{ do: "set", target: "passes/p/amount", value: 1 }] });
+    const earlier = stage.asked.splice(0);
+    stage.player.refresh();
+    await stage.run(100, 0);
+    const later = stage.asked.splice(0);
+    stage.answer(later[0]!);
+    await stage.run(17, 0);
+    const seen = stage.shown.length;
+    for (const ask of earlier) stage.answer(ask);
+    await stage.run(300, 0);
+    expect(stage.shown.slice(seen).every((n) => n === later[0]!.frame)).toBe(true);
+  });
+});

@@ -13,6 +13,7 @@ const TELL = 400; // ms between two reports of the rate reached
 const SEEN = 1000; // ms over which the rate is told
 const DRIFT = 0.09; // seconds the sound may be off before it is put right
 const LATELY = 0.3; // weight of the newest in how long a frame takes
+const LATE = 2000; // ms after which what was asked for with an earlier look is not expected any more
 const LEAST = 16; // pixels of width
 const HELD = 10_000; // ms after a pause for which the sound is kept at hand: it holds one of the few connections that a browser has to a server
 const FAILURES = 3; // frames one after another that cannot be made, until playing stops
@@ -20,15 +21,21 @@ const FAILURES = 3; // frames one after another that cannot be made, until playi
 /** Frames between in and out that are rendered before they are played. */
 type Filling = { key: string; next: number; done: number; first: number; last: number; asked: Set<number> };
 
-type Shown = { after?: ImageBitmap; before?: ImageBitmap; scope?: { kind: ScopeKind; bitmap: ImageBitmap } };
+/** A frame that was asked for. look: which of the looks, counted in one run, it shows. */
+type Asked = { frame: number; before: boolean; at: number; size: number; look: number };
 
-const closed = ({ after, before, scope }: Shown) => [after, before, scope?.bitmap].forEach((bitmap) => bitmap?.close());
+type Shown = { look: number; after?: ImageBitmap; before?: ImageBitmap; scope?: { kind: ScopeKind; bitmap: ImageBitmap } };
+
+const closed = ({ after, before, scope }: Omit<Shown, "look">) => [after, before, scope?.bitmap].forEach((bitmap) => bitmap?.close());
 
 export class Player {
   private frames = new Map<number, Shown>();
-  private asked = new Map<number, { frame: number; before: boolean; at: number; size: number }>();
+  private asked = new Map<number, Asked>();
+  private late = new Map<number, Asked>(); // asked for before the look was changed: some of it has been begun, and comes
+  private look = 0; // which of the looks is asked for
+  private newest = 0; // and of which the newest picture is that has come
   private latency = 0.1; // seconds from asking for a frame to having it, lately
-  private key = "";
+  private key = { course: "", look: "" };
   private next = 0; // steps (frames played, in order) asked for so far
   private origin = 0; // performance time of step 0
   private started = false;
@@ -62,6 +69,8 @@ export class Player {
     for (const entry of this.frames.values()) closed(entry);
     this.frames.clear();
     this.asked.clear();
+    this.late.clear();
+    this.look = this.newest = 0;
     this.run++;
   }
 
@@ -69,7 +78,7 @@ export class Player {
   fill() {
     this.pause();
     const { first, last } = this.scene.timeline.ends;
-    this.filling = { key: this.keyNow(), next: first, done: 0, first, last, asked: new Set() };
+    this.filling = { key: JSON.stringify(this.keyNow()), next: first, done: 0, first, last, asked: new Set() };
     this.failures = 0;
     this.askMore(this.filling);
   }
@@ -126,25 +135,55 @@ export class Player {
     this.letting = window.setTimeout(() => this.letGo(), HELD);
     this.live.send({ kind: "clear" });
     this.forget();
-    this.key = "";
     this.scene.timeline.set({ playing: false, reached: 0, size: 1 });
   }
 
-  /** Called on every change of the Bench while playing: a changed look or view starts afresh from the frame on screen, or with what is rendered before. */
+  /** Called on every change of the Bench while playing: another look goes on in the same course; anything else starts afresh from the frame on screen, or with what is rendered before. */
   refresh() {
-    if (this.filling && this.keyNow() !== this.filling.key) this.fill();
+    const now = this.keyNow();
+    if (this.filling && JSON.stringify(now) !== this.filling.key) this.fill();
     if (!this.scene.now.playing) return;
-    if (this.keyNow() !== this.key) this.restart(this.scene.timeline.frame);
+    if (now.course !== this.key.course) this.restart(this.scene.timeline.frame);
+    else if (now.look !== this.key.look) this.change(now.look);
   }
 
   private get pace() {
     return this.scene.around.pace;
   }
 
+  /** What is played, and with which look. */
   private keyNow() {
     const state = this.scene.now;
-    const want = this.scene.want(this.width());
-    return JSON.stringify([{ ...want, frame: 0 }, this.scene.document.state.getState().draft, state.compare !== "off", state.against, state.speed, scopeOf(state)]);
+    const { revision, ...want } = this.scene.want(this.width());
+    const course = JSON.stringify([{ ...want, frame: 0 }, state.compare !== "off", state.against, state.speed, scopeOf(state), this.scene.heard?.url]);
+    return { course, look: JSON.stringify([revision, this.scene.document.state.getState().draft]) };
+  }
+
+  /** The look is another, as it is many times while a slider is dragged. The clock and the sound go on, and what has been begun is still shown, until the first picture of the new one is there. */
+  private change(look: string) {
+    this.key.look = look;
+    this.live.send({ kind: "clear" });
+    for (const [id, asked] of this.late) if (performance.now() - asked.at > LATE) this.late.delete(id);
+    for (const [id, asked] of this.asked) this.late.set(id, asked);
+    this.asked.clear();
+    const step = this.started ? this.stepAt(performance.now()) : -1;
+    this.next = step + this.lead;
+    for (const [n, shown] of this.frames) {
+      if (n < this.next) continue;
+      closed(shown);
+      this.frames.delete(n);
+    }
+    this.look++;
+  }
+
+  /** Which step is due. */
+  private stepAt(now: number) {
+    return Math.floor(((now - this.origin) / 1000) * this.scene.timeline.rate);
+  }
+
+  /** How many steps ahead a frame is to be asked for, to be there in time. */
+  private get lead() {
+    return this.started ? Math.ceil(this.latency * this.scene.timeline.rate) + 1 : 1;
   }
 
   private restart(frame: number) {
@@ -182,7 +221,7 @@ export class Player {
     const state = this.scene.now;
     const { draft } = this.scene.document.state.getState();
     const want = this.scene.want(this.width());
-    const lead = this.started ? Math.ceil(this.latency * rate) + 1 : 1;
+    const { lead } = this;
     this.next = Math.max(this.next, current + lead);
     while (this.flying < FLYING && this.next <= current + Math.max(AHEAD, lead)) {
       const frame = this.frameOf(this.next);
@@ -197,7 +236,7 @@ export class Player {
   }
 
   private send(ask: Ask, before: boolean, size: number) {
-    this.asked.set(this.live.send(ask), { frame: this.next, before, at: performance.now(), size });
+    this.asked.set(this.live.send(ask), { frame: this.next, before, at: performance.now(), size, look: this.look });
   }
 
   private get flying() {
@@ -223,19 +262,23 @@ export class Player {
 
   receive({ id, jpeg, scope }: Picture) {
     if (this.filled(id)) return;
-    const asked = this.asked.get(id);
+    const asked = this.asked.get(id) ?? this.late.get(id);
     if (!asked) return;
     this.asked.delete(id);
+    this.late.delete(id);
     this.latency += ((performance.now() - asked.at) / 1000 - this.latency) * LATELY;
     this.failures = 0;
     if (!asked.before) this.pace.came(performance.now(), asked.size, asked.at);
     const { run } = this;
     void Promise.all([decode(jpeg, "image/jpeg"), scope && decode(scope.png, "image/png")]).then(([bitmap, drawn]) => {
-      if (run !== this.run || asked.frame <= this.lastStep) {
+      if (run !== this.run || asked.frame <= this.lastStep || asked.look < this.newest) {
         bitmap.close();
         return drawn?.close();
       }
-      const entry = this.frames.get(asked.frame) ?? {};
+      this.newest = asked.look;
+      let entry = this.frames.get(asked.frame);
+      if (entry && entry.look < asked.look) closed(entry);
+      if (!entry || entry.look < asked.look) entry = { look: asked.look };
       entry[asked.before ? "before" : "after"] = bitmap;
       if (scope && drawn) entry.scope = { kind: scope.kind, bitmap: drawn };
       this.frames.set(asked.frame, entry);
@@ -257,7 +300,7 @@ export class Player {
       this.origin = now;
       this.startSound(rate);
     }
-    const step = Math.floor(((now - this.origin) / 1000) * rate);
+    const step = this.stepAt(now);
     if (this.frameOf(step) === null) {
       this.scene.timeline.moveTo(this.scene.timeline.ends[this.scene.now.speed > 0 ? "last" : "first"]);
       return this.pause();
