@@ -14,7 +14,7 @@ from wenditas.media.playable import SAMPLE, Frames, bytes_of, size_of
 from wenditas.media.sound import PLAY_RATE
 
 ONE_RANGE = re.compile(r"bytes=(\d{0,18})-(\d{0,18})")
-LEAD, PACE = 2.0, 4.0  # seconds that are sent at once; how many seconds in one, after them: what is seen meanwhile is to have the processor
+LEAD, PACE = 3.0, 2.0  # seconds that are sent at once; how many seconds in one, after them: what is seen meanwhile is to have the processor
 RATE = PLAY_RATE * SAMPLE  # bytes a second
 Range = Annotated[str | None, Header(alias="range")]
 
