@@ -2,6 +2,7 @@
 import type { Film } from "../scene";
 import { decode } from "./decode";
 import type { Ask, Live, Picture } from "./live";
+import { Sound } from "./sound";
 import type { ScopeKind } from "./state";
 import type { Viewport } from "./viewport";
 import { scopeEvery, scopeOf } from "./want";
@@ -11,11 +12,9 @@ const FLYING = 4; // frames asked for and not yet there: enough to keep the serv
 const START = 4; // frames that must be there before the clock starts
 const TELL = 400; // ms between two reports of the rate reached
 const SEEN = 1000; // ms over which the rate is told
-const DRIFT = 0.09; // seconds the sound may be off before it is put right
 const LATELY = 0.3; // weight of the newest in how long a frame takes
 const LATE = 2000; // ms after which what was asked for with an earlier look is not expected any more
 const LEAST = 16; // pixels of width
-const HELD = 10_000; // ms after a pause for which the sound is kept at hand: it holds one of the few connections that a browser has to a server
 const FAILURES = 3; // frames one after another that cannot be made, until playing stops
 
 /** Frames between in and out that are rendered before they are played. */
@@ -44,7 +43,7 @@ export class Player {
   private raf = 0;
   private drawn: number[] = []; // when the frames of the last second were drawn
   private told = 0;
-  private audio: HTMLAudioElement | null = null;
+  private sound = new Sound();
   private run = 0; // frames that were asked for in an earlier run do not count
   private failures = 0;
   private filling: Filling | null = null;
@@ -59,7 +58,7 @@ export class Player {
 
   dispose() {
     cancelAnimationFrame(this.raf);
-    this.letGo();
+    this.sound.letGo();
     this.live.send({ kind: "clear" });
     this.forget();
   }
@@ -130,9 +129,7 @@ export class Player {
   pause() {
     this.stopFilling();
     cancelAnimationFrame(this.raf);
-    this.audio?.pause();
-    window.clearTimeout(this.letting);
-    this.letting = window.setTimeout(() => this.letGo(), HELD);
+    this.sound.pause();
     this.live.send({ kind: "clear" });
     this.forget();
     this.scene.timeline.set({ playing: false, reached: 0, size: 1 });
@@ -196,7 +193,7 @@ export class Player {
     this.started = false;
     this.drawn = [];
     this.pace.begin();
-    this.audio?.pause();
+    this.sound.pause();
   }
 
   /** Share of the width at which a frame is asked for: all of it where that is rendered already, or where every pixel is wanted. */
@@ -338,42 +335,15 @@ export class Player {
     if (seconds > 0.3) this.scene.timeline.set({ reached: this.drawn.length / seconds, size: this.scene.now.full ? 1 : this.pace.size });
   }
 
-  private letting = 0; // the timer that lets the sound go
-  private heardFrom = 0; // seconds into the sound at the first frame
-
-  /** The sound is not read any more: the browser would keep its connection open as long as there is more of it. */
-  private letGo() {
-    window.clearTimeout(this.letting);
-    this.audio?.pause();
-    if (this.audio) this.audio.src = "";
-    this.audio = null;
-  }
-
   private startSound(rate: number) {
-    window.clearTimeout(this.letting);
     const { sound, speed } = this.scene.now;
     const source = this.scene.heard;
-    if (!source || speed !== 1) return;
-    if (!this.audio?.src.endsWith(source.url)) {
-      this.letGo();
-      this.audio = new Audio(source.url);
-    }
-    this.audio.muted = !sound;
-    this.heardFrom = source.from;
-    this.audio.currentTime = this.from / rate + source.from;
-    void this.audio.play().catch(() => undefined);
+    if (source && speed === 1) this.sound.start(source, this.from / rate, sound);
   }
 
   private keepSound(step: number, rate: number) {
     const { sound, speed } = this.scene.now;
-    const audio = this.audio;
-    if (!audio || speed !== 1 || (audio.paused && !audio.ended)) return;
-    audio.muted = !sound;
     const elapsed = (performance.now() - this.origin) / 1000;
-    const wanted = this.heardFrom + this.frameOf(step)! / rate + (elapsed - step / rate);
-    if (audio.seeking || (!audio.ended && Math.abs(audio.currentTime - wanted) <= DRIFT) || wanted >= audio.duration) return;
-    const ended = audio.ended; // before the shot came round
-    audio.currentTime = wanted;
-    if (ended) void audio.play().catch(() => undefined);
+    if (speed === 1) this.sound.keep(this.frameOf(step)! / rate + (elapsed - step / rate), sound);
   }
 }
