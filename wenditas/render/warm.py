@@ -11,8 +11,7 @@ import numpy as np
 
 from wenditas.core.colour.blend import BLENDS
 from wenditas.core.colour.ycbcr import Signal
-from wenditas.core.film.crossing import DISSOLVE, REVEAL, SHARE, order
-from wenditas.core.kernel import Matte, Picture
+from wenditas.core.film.crossing import DISSOLVE, SHARE, order
 from wenditas.core.look.apply import apply_look
 from wenditas.core.look.document import parse_look
 from wenditas.core.look.shown import MATTE_VIEWS, Shown
@@ -29,7 +28,7 @@ from wenditas.core.select.objects.start import known_of, started
 from wenditas.core.tone.lut import Lut, cube_tile, line_tile, prepare_lut
 from wenditas.core.treat import TREATMENTS
 from wenditas.core.treat.parts.blurs import pair_mean
-from wenditas.core.work.operation import Kind, Place
+from wenditas.core.work.operation import Place
 from wenditas.media.convert import Out420, OutRgb16, OutWide, Planes, to_jpeg_planes, to_rgb8
 
 READY = "all-compiled"
@@ -48,18 +47,11 @@ def _carry_something() -> None:
 
 
 def _cross() -> None:
-    """A dissolve of each kind, and a reveal."""
+    """A dissolve in linear light, and how far a reveal has got."""
     picture, matte = np.full((3, 4, 16), 0.5, np.float32), np.full((4, 16), 0.5, np.float32)
-
-    def by_pixel(kind: Kind, params: object, *more: Matte | Picture) -> None:
-        assert kind.rows is not None
-        out = picture.copy() if kind.over else matte.copy()
-        kind.rows(params)((picture, *more) if kind.over else more, out, Place(4, 16))
-
-    for linear in (False, True):
-        by_pixel(DISSOLVE, (0.5, linear), picture)
-    by_pixel(SHARE, (0.5, 0.5, 0.1), matte, order(picture, matte, "likeness"))
-    by_pixel(REVEAL, None, picture, matte)
+    assert DISSOLVE.rows is not None and SHARE.rows is not None
+    DISSOLVE.rows(0.5)((picture, picture), picture.copy(), Place(4, 16))
+    SHARE.rows((0.5, 0.5, 0.1))((matte, order(picture, matte, "likeness")), matte.copy(), Place(4, 16))
 
 
 @cache

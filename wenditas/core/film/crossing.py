@@ -29,31 +29,13 @@ def _dissolve(out, b, share):  # type: ignore[no-untyped-def]
         for y in range(out.shape[1]):
             to, over = out[c, y], b[c, y]
             for x in range(to.size):
-                to[x] += (over[x] - to[x]) * share
-
-
-@kernel
-def _dissolve_in_light(out, b, share):  # type: ignore[no-untyped-def]
-    for c in range(out.shape[0]):
-        for y in range(out.shape[1]):
-            to, over = out[c, y], b[c, y]
-            for x in range(to.size):
                 under = _light(to[x])
                 to[x] = encode(under + (_light(over[x]) - under) * share)
 
 
-def _dissolved(params: tuple[float, bool]) -> Rows:
-    share, work = np.float32(params[0]), _dissolve_in_light if params[1] else _dissolve
-    return lambda inputs, out, place: work(out, inputs[1], share)
-
-
-@kernel
-def _see_through(out, b, share):  # type: ignore[no-untyped-def]
-    for c in range(out.shape[0]):
-        for y in range(out.shape[1]):
-            to, over, s = out[c, y], b[c, y], share[y]
-            for x in range(to.size):
-                to[x] += (over[x] - to[x]) * s[x]
+def _dissolved(params: float) -> Rows:
+    share = np.float32(params)
+    return lambda inputs, out, place: _dissolve(out, inputs[1], share)
 
 
 @kernel
@@ -129,8 +111,7 @@ def order(picture: Picture, matte: Matte, grows: Grows) -> Matte:
     return np.asarray((found - np.float32(low)) * np.float32(1 / max(high - low, LEAST_SPAN)), np.float32)
 
 
-DISSOLVE = Kind("dissolve", rows=_dissolved, over=True, cost=4)
+DISSOLVE = Kind("dissolve", rows=_dissolved, over=True, cost=4)  # in linear light; as coded it is one picture laid over another, as a reveal is by its share
 ORDER = Kind("order", "matte", whole=lambda params: lambda inputs, place: order(inputs[0], inputs[1], params), cost=20)
 SHARE = Kind("share", "matte", rows=_shared, cost=1)
-REVEAL = Kind("reveal", rows=lambda params: lambda inputs, out, place: _see_through(out, inputs[1], inputs[2]), over=True, cost=1)
-KINDS = (DISSOLVE, ORDER, SHARE, REVEAL)
+KINDS = (DISSOLVE, ORDER, SHARE)

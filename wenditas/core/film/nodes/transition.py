@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Literal, Self
 from pydantic import Field, model_validator
 
 from wenditas.core.bounds import MOST_FRAMES
-from wenditas.core.film.crossing import DISSOLVE, ORDER, REVEAL, SHARE
+from wenditas.core.film.crossing import DISSOLVE, ORDER, SHARE
 from wenditas.core.film.heard import Fade, Heard, Pieces, later
 from wenditas.core.film.nodes.moving import Moving, Percents
 from wenditas.core.film.nodes.placed import Placed
@@ -19,7 +19,7 @@ from wenditas.core.look.animate import percent_at
 from wenditas.core.look.document import Look
 from wenditas.core.look.shown import Shown
 from wenditas.core.params import Params
-from wenditas.core.work.mixing import plane_of
+from wenditas.core.work.mixing import blended, plane_of
 from wenditas.core.work.operation import Op, Size
 
 if TYPE_CHECKING:
@@ -111,14 +111,14 @@ class Transition(Moving):
         a, b = self.sides(frame)
         before, after = to.picture(self.a, a, size), to.picture(self.b, b, size)
         if reveal is None:
-            return Op(DISSOLVE, ((frame + 1) / (self.frames + 1), self.linear), (before, after), size)
+            share = (frame + 1) / (self.frames + 1)
+            return Op(DISSOLVE, share, (before, after), size) if self.linear else blended("normal", share, before, after)
         matte = plane_of(to.picture(self.hole, self.side(frame), size, Shown(view="matte", selection=reveal.selection)))
         at = 1000 * frame / max(self.frames - 1, 1)
         opens, takes = (percent_at(keyframes, at) / 100 for keyframes in (reveal.opens, reveal.takes))
         source = before if reveal.of == "outgoing" else after
         order = (Op(ORDER, reveal.grows, (source, matte), size),) if takes > 0 else ()
-        share = Op(SHARE, (opens, takes, reveal.edge / 100), (matte, *order), size)
-        return Op(REVEAL, None, (before, after, share), size)
+        return blended("normal", 1, before, after, Op(SHARE, (opens, takes, reveal.edge / 100), (matte, *order), size))
 
     def pieces(self, begin: Fraction, end: Fraction) -> Pieces:
         """Both sides, one going as the other comes."""
