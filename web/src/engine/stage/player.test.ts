@@ -4,6 +4,7 @@ import type { BenchSession } from "../bench";
 import { engineOn, viewOf } from "../testing";
 import type { Ready } from "../timeline";
 import type { Ask, Live, Picture } from "./live";
+import { Pace } from "./pace";
 import { Player } from "./player";
 import { Readiness } from "./readiness";
 import type { Viewport } from "./viewport";
@@ -413,6 +414,15 @@ describe("a look that changes while it plays", () => {
     expect(stage.shown.length - before).toBeGreaterThan(20);
     expect(engine.now.frame - frame).toBeGreaterThan(40); // two seconds of 24 a second: the clock goes on
     expect(stage.shown).toEqual(stage.shown.toSorted((a, b) => a - b));
+  });
+  it("is asked for as small as it must be, whatever is rendered of the look that is stored", async () => {
+    engine.timeline.set({ ready: { stretches: [[0, 99]], more: false, proxy: { state: "none", done: 0 } } as Ready });
+    Object.defineProperty(engine.around, "pace", { value: new Pace({ getItem: () => "0.5", setItem: () => undefined }) });
+    stage.player.play();
+    await stage.run(100, 0);
+    expect(stage.widths.at(-1)![1]).toBe(320);
+    await dragged(100, 100, 0);
+    expect(stage.widths.at(-1)![1]).toBe(160);
   });
   it("never goes back to an earlier look once a picture of a later one is there", async () => {
     stage.player.play();

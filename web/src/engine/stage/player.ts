@@ -199,7 +199,8 @@ export class Player {
   /** Share of the width at which a frame is asked for: all of it where that is rendered already, or where every pixel is wanted. */
   private sizeFor(frame: number): number {
     const { full, ready } = this.scene.now;
-    return full || ready?.stretches.some(([first, last]) => frame >= first && frame <= last) ? 1 : this.pace.size;
+    const stored = !this.scene.document.state.getState().draft.length; // of a look that is being dragged nothing is rendered
+    return full || (stored && ready?.stretches.some(([first, last]) => frame >= first && frame <= last)) ? 1 : this.pace.size;
   }
 
   /** The frame of step n, going round where looping; null where it is over. */
